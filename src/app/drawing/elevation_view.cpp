@@ -1,0 +1,82 @@
+#include "app/drawing/elevation_view.h"
+
+#include <QPainter>
+#include <algorithm>
+
+#include "app/drawing/draft.h"
+
+namespace ypsi::app {
+
+ElevationView::ElevationView(Session& session, bool with_safe_height, QWidget* parent)
+    : QWidget(parent), session_(session), with_safe_height_(with_safe_height) {
+  setObjectName(QStringLiteral("elevation"));
+  setAccessibleName(tr("Front elevation"));
+  setMinimumHeight(110);
+}
+
+void ElevationView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const Book& book = session_.book();
+  const MachineStatus& s = session_.status();
+  const auto program = session_.program();
+  const LengthUnit unit = session_.unit();
+  const double thickness = book.job.stock_size[2] > 0 ? book.job.stock_size[2] : 18;
+  const double stock_width = book.job.stock_size[0] > 0 ? book.job.stock_size[0] : book.job.part_width;
+  const WorkPosition tool = to_work(s.position, s.work_zero);
+  const bool known = s.all_homed() && book.job.zero_z;
+
+  // Across at one scale; upwards at one of its own, so that a millimetre of depth can be seen.
+  double low_x = 0, high_x = stock_width;
+  if (program && !program->program.centre.empty()) {
+    low_x = std::min(low_x, program->program.centre.low.x);
+    high_x = std::max(high_x, program->program.centre.high.x);
+  }
+  const double side = 0.06 * (high_x - low_x), label_px = 190;
+  const auto px = [&](double x) {
+    return 10 + (x - low_x + side) / (high_x - low_x + 2 * side) * (width() - 20 - label_px);
+  };
+  const double deepest = program && !program->program.cut.empty() ? program->program.cut.low.z : 0;
+  const double top = std::max({12.0, known ? std::min(tool.z + 4, 60.0) : 0.0}),
+               bottom = std::min(-thickness, deepest) - 2;
+  const auto py = [&](double z) { return 22 + (top - z) / (top - bottom) * (height() - 34); };
+
+  const QRectF stock(QPointF(px(0), py(0)), QPointF(px(stock_width), py(-thickness)));
+  draft.box(stock, theme().ink, theme().stock, 1.4);
+  draft.hatch(stock, theme().rule);
+  draft.line({4, py(-thickness) + 1.5}, {px(high_x + side), py(-thickness) + 1.5}, theme().ink, 3);
+  draft.text({px(high_x + side) + 6, py(-thickness) + 6}, tr("bed"), theme().second_ink, 11);
+  if (deepest < 0) {
+    const Extents& cut = program->program.cut;
+    draft.box(QRectF(QPointF(px(cut.low.x), py(0)), QPointF(px(cut.high.x), py(deepest))), theme().teal,
+              theme().teal_soft, 1, Qt::DotLine);
+  }
+  const double at_x = px(high_x + side) - 24;
+  const auto level = [&](double z, const QString& words, const QColor& colour, double nudge) {
+    draft.line({at_x - 30, py(z)}, {at_x + 26, py(z)}, colour, 1, Qt::DashLine);
+    draft.text({at_x + 32, py(z) + 4 + nudge}, words, colour, 11, true);
+  };
+  level(0, tr("Z 0"), theme().red, -2);
+  if (deepest < 0)
+    level(deepest, tr("deepest cut %1").arg(to_q(format_length(deepest, unit, 2))), theme().teal,
+          py(deepest) - py(0) < 13 ? 11 : 0);
+  if (with_safe_height_ && !known)
+    draft.text({at_x + 32, 14}, book.job.zero_z ? tr("not homed") : tr("Z zero not set"), theme().red, 11, true);
+  if (with_safe_height_ && known) {
+    const double safe = book.machine.safe_height - s.work_zero.z;
+    draft.text({at_x + 32, 14}, tr("safe height %1").arg(to_q(format_length(safe, unit, 1))), theme().second_ink, 11);
+  }
+  if (known) {
+    const Tool* in = book.tool(s.tool);
+    const double diameter = in && in->diameter > 0 ? in->diameter : 3;
+    const double wide = std::clamp((px(diameter) - px(0)), 5.0, 26.0);
+    const double x = std::clamp(px(tool.x), 14.0, px(high_x + side)), y = std::clamp(py(tool.z), 16.0, height() - 6.0);
+    const bool above = tool.z > top;
+    draft.tool_elevation({x, y}, wide, std::min(40.0, std::max(10.0, y - 20)), wide + 14);
+    draft.text({x + wide / 2 + 12, std::max(y - 6, 14.0)},
+               (above ? tr("tool, Z %1 ↑") : tr("tool, Z %1")).arg(to_q(format_length(tool.z, unit, 2))), theme().ink,
+               11);
+  }
+}
+
+}  // namespace ypsi::app

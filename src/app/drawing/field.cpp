@@ -1,0 +1,76 @@
+#include "app/drawing/field.h"
+
+#include <QPainter>
+#include <QStyle>
+
+#include "app/theme/theme.h"
+
+namespace ypsi::app {
+
+LengthField::LengthField(const QString& name, const QString& what, QWidget* parent) : QLineEdit(parent) {
+  setObjectName(name);
+  setAccessibleName(what);
+  setToolTip(what);
+  setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  setFont(text_font(13, true));
+  setTextMargins(0, 0, 24, 0);
+  setFixedHeight(28);
+  connect(this, &QLineEdit::editingFinished, this, &LengthField::commit);
+  connect(this, &QLineEdit::returnPressed, this, &LengthField::next_wanted);
+}
+
+void LengthField::set_unit(LengthUnit unit) {
+  if (unit == unit_) return;
+  unit_ = unit;
+  show_value(value_);
+  update();
+}
+
+void LengthField::show_value(std::optional<double> mm) {
+  value_ = mm;
+  if (hasFocus() && isModified()) return;
+  setText(mm ? QString::fromStdString(format_length(*mm, unit_, decimals_)) : QString());
+  setModified(false);
+  set_wrong(false);
+}
+
+void LengthField::set_wrong(bool wrong) {
+  if (property("wrong").toBool() == wrong) return;
+  setProperty("wrong", wrong);
+  style()->unpolish(this);
+  style()->polish(this);
+}
+
+void LengthField::commit() {
+  if (!isModified()) return;
+  if (text().trimmed().isEmpty()) {
+    setModified(false);
+    show_value(value_);
+    return;
+  }
+  const auto mm = parse_length(text().toStdString(), unit_);
+  if (!mm) {
+    set_wrong(true);
+    emit refused(QString::fromStdString(mm.error().message));
+    return;
+  }
+  setModified(false);
+  show_value(*mm);
+  emit committed(*mm);
+}
+
+void LengthField::focusInEvent(QFocusEvent* event) {
+  QLineEdit::focusInEvent(event);
+  selectAll();
+}
+
+void LengthField::paintEvent(QPaintEvent* event) {
+  QLineEdit::paintEvent(event);
+  QPainter painter(this);
+  painter.setFont(text_font(11));
+  painter.setPen(theme().second_ink);
+  painter.drawText(rect().adjusted(0, 0, -7, 0), Qt::AlignRight | Qt::AlignVCenter,
+                   QString::fromStdString(unit_name(unit_)));
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,38 @@
+#pragma once
+// A reading on its dimension line: a length typed with dot or comma, in mm or inch, or as a sum; shows what it became.
+#include <QLineEdit>
+#include <optional>
+
+#include "core/units/length.h"
+
+namespace ypsi::app {
+
+class LengthField : public QLineEdit {
+  Q_OBJECT
+ public:
+  explicit LengthField(const QString& name, const QString& what, QWidget* parent);
+
+  void set_unit(LengthUnit unit);
+  void set_decimals(int decimals_mm) { decimals_ = decimals_mm; }
+  /// Shows a value in mm, or nothing. Leaves what is being typed alone.
+  void show_value(std::optional<double> mm);
+  std::optional<double> value() const { return value_; }
+
+ signals:
+  void committed(double mm);
+  void next_wanted();  ///< Enter: on to the next reading
+  void refused(const QString& sentence);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void focusInEvent(QFocusEvent* event) override;
+
+ private:
+  void commit();
+  void set_wrong(bool wrong);
+  LengthUnit unit_ = LengthUnit::millimetre;
+  int decimals_ = 2;
+  std::optional<double> value_;
+};
+
+}  // namespace ypsi::app

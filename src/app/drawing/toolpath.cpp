@@ -1,0 +1,74 @@
+#include "app/drawing/toolpath.h"
+
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+namespace ypsi::app {
+namespace {
+constexpr double worth_a_line_px = 0.7, arc_chord_px = 4;
+}
+
+std::size_t motion_at_line(const LoadedProgram& program, std::uint32_t line) {
+  const auto& motions = program.program.motions;
+  return static_cast<std::size_t>(std::lower_bound(motions.begin(), motions.end(), line,
+                                                   [](const Motion& m, std::uint32_t l) { return m.line < l; }) -
+                                  motions.begin());
+}
+
+void draw_path(QPainter& painter, const LoadedProgram& loaded, const QTransform& map, std::size_t from, std::size_t to,
+               PathLook look, const QColor& colour, const std::function<double(int)>& width_of) {
+  const Program& program = loaded.program;
+  const double scale = std::sqrt(std::fabs(map.determinant()));
+  QPolygonF chain;
+  MotionKind kind = MotionKind::rapid;
+  int tool = -1;
+  const auto flush = [&] {
+    if (chain.size() > 1) {
+      if (kind == MotionKind::rapid) {
+        painter.setPen(QPen(theme().second_ink, 0.8, Qt::DotLine));
+      } else {
+        const double width = look == PathLook::cut_width ? std::max(1.2, width_of(tool) * scale) : 1.4;
+        painter.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+      }
+      if (kind != MotionKind::rapid || look == PathLook::lines) painter.drawPolyline(chain);
+    }
+    chain.clear();
+  };
+  for (std::size_t i = from; i < std::min(to, program.motions.size()); ++i) {
+    const Motion& m = program.motions[i];
+    const WorkPosition start = program.begin_of(i);
+    const bool rapid = m.kind == MotionKind::rapid;
+    if (chain.isEmpty() || rapid != (kind == MotionKind::rapid) || m.tool != tool) {
+      flush();
+      chain << map.map(QPointF(start.x, start.y));
+    }
+    kind = m.kind;
+    tool = m.tool;
+    const QPointF end = map.map(QPointF(m.end.x, m.end.y));
+    if (is_arc(m)) {
+      const Arc& arc = program.arcs[m.arc];
+      const double sweep = arc_sweep(start, m, arc),
+                   radius = std::hypot(start.x - arc.centre_x, start.y - arc.centre_y);
+      const double begin = std::atan2(start.y - arc.centre_y, start.x - arc.centre_x);
+      const int pieces =
+          std::clamp(static_cast<int>(std::fabs(sweep) * std::max(radius * scale / arc_chord_px, 2.0)), 1, 360);
+      for (int k = 1; k < pieces; ++k) {
+        const double angle = begin + sweep * k / pieces;
+        chain << map.map(QPointF(arc.centre_x + radius * std::cos(angle), arc.centre_y + radius * std::sin(angle)));
+      }
+      chain << end;
+    } else if (std::fabs(end.x() - chain.last().x()) + std::fabs(end.y() - chain.last().y()) > worth_a_line_px ||
+               i + 1 == to) {
+      chain << end;
+    }
+    if (chain.size() > 2000) {
+      const QPointF last = chain.last();
+      flush();
+      chain << last;
+    }
+  }
+  flush();
+}
+
+}  // namespace ypsi::app

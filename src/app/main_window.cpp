@@ -1,0 +1,293 @@
+#include "app/main_window.h"
+
+#include <QActionGroup>
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDialog>
+#include <QKeyEvent>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QVBoxLayout>
+
+#include "app/notice_bar.h"
+#include "app/rail.h"
+#include "app/sheets/program_sheet.h"
+#include "app/sheets/registry.h"
+#include "app/staff.h"
+#include "app/theme/theme.h"
+
+namespace ypsi::app {
+
+MainWindow::MainWindow(Session& session) : session_(session) {
+  qApp->setStyleSheet(style_sheet());
+  setObjectName(QStringLiteral("main-window"));
+  setWindowTitle(QStringLiteral("Ypsilograph"));
+  resize(1280, 800);
+  setMinimumSize(1000, 640);
+  make_menus();
+
+  auto* centre = new QWidget(this);
+  auto* column = new QVBoxLayout(centre);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(0);
+  auto* upper = new QHBoxLayout;
+  upper->setContentsMargins(10, 10, 12, 10);
+  upper->setSpacing(6);
+  staff_ = new Staff(session, centre);
+  upper->addWidget(staff_);
+  auto* middle = new QVBoxLayout;
+  middle->setSpacing(8);
+  notice_ = new NoticeBar(centre);
+  middle->addWidget(notice_);
+  stack_ = new QStackedWidget(centre);
+  middle->addWidget(stack_, 1);
+  upper->addLayout(middle, 1);
+  column->addLayout(upper, 1);
+  rail_ = new Rail(session, centre);
+  column->addWidget(rail_);
+  setCentralWidget(centre);
+
+  connect(staff_, &Staff::chosen, this, &MainWindow::open_sheet);
+  connect(&session_, &Session::book_changed, this, &MainWindow::refresh);
+  connect(&session_, &Session::program_changed, this, &MainWindow::refresh);
+  connect(&session_, &Session::run_ended, this, &MainWindow::refresh);
+  connect(&session_, &Session::status_changed, this, &MainWindow::refresh_status);
+  connect(&session_, &Session::noticed, notice_, &NoticeBar::show_notice);
+  connect(&session_, &Session::sheet_wanted, this, &MainWindow::open_sheet);
+  qApp->installEventFilter(this);
+  open_sheet("standing");
+  refresh();
+}
+
+void MainWindow::make_menus() {
+  auto* bar = new QWidget(this);
+  bar->setFixedHeight(28);
+  auto* row = new QHBoxLayout(bar);
+  row->setContentsMargins(4, 0, 14, 0);
+  auto* menus = new QMenuBar(bar);
+  menus->setNativeMenuBar(false);
+  menus->setSizePolicy(QSizePolicy::Maximum, QSizePolicy::Preferred);
+  title_ = make_label("book-title", "caption", "", bar);
+  title_->setAlignment(Qt::AlignCenter);
+  title_->setWordWrap(false);
+  link_label_ = make_label("link", "small", "", bar);
+  link_label_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
+  link_label_->setWordWrap(false);
+  row->addWidget(menus);
+  row->addWidget(title_, 1);
+  row->addWidget(link_label_);
+  setMenuWidget(bar);
+
+  const auto add = [this](QMenu* menu, const char* name, const QString& text, const QKeySequence& key, auto act) {
+    auto* action = menu->addAction(text);
+    action->setObjectName(name);
+    action->setShortcut(key);
+    connect(action, &QAction::triggered, this, act);
+    addAction(action);
+    return action;
+  };
+
+  auto* book = menus->addMenu(tr("Book"));
+  add(book, "open-program", tr("Open a program…"), QKeySequence("Ctrl+O"), [this] {
+    open_sheet("program");
+    static_cast<ProgramSheet*>(sheet("program"))->choose_file();
+  });
+  add(book, "save-book", tr("Save the book now"), QKeySequence("Ctrl+S"), [this] {
+    if (session_.save())
+      session_.notify({NoticeLevel::good, tr("Saved. It also saves itself after each finding."), {}});
+  });
+  book->addSeparator();
+  add(book, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
+
+  auto* edit = menus->addMenu(tr("Edit"));
+  auto* undo = session_.undo_stack().createUndoAction(this, tr("Undo"));
+  auto* redo = session_.undo_stack().createRedoAction(this, tr("Redo"));
+  undo->setObjectName("undo");
+  redo->setObjectName("redo");
+  undo->setShortcut(QKeySequence("Ctrl+Z"));
+  redo->setShortcut(QKeySequence("Ctrl+Shift+Z"));
+  // A machine that moves keeps its settings, and the book must not say otherwise: both act only while it stands.
+  edit->addActions({undo, redo});
+  addActions({undo, redo});
+
+  auto* machine = menus->addMenu(tr("Machine"));
+  add(machine, "home", tr("Home"), QKeySequence("Ctrl+H"), [this] { session_.home(); });
+  add(machine, "hold", tr("Hold"), QKeySequence("Ctrl+Space"), [this] { session_.hold(); });
+  add(machine, "continue", tr("Continue"), QKeySequence("F10"), [this] { session_.go_on(); })->setShortcut({});
+  machine->addSeparator();
+  if (session_.host()) {
+    auto* speed = machine->addMenu(tr("Speed of the stand-in"));
+    auto* group = new QActionGroup(this);
+    for (const auto& [name, text, factor] : {std::tuple{"speed-1", tr("As in life"), 1.0},
+                                             {"speed-20", tr("20 times"), 20.0},
+                                             {"speed-free", tr("As fast as it goes"), 0.0}}) {
+      auto* action = add(speed, name, text, {}, [this, f = factor] { session_.host()->set_speed(f); });
+      action->setCheckable(true);
+      action->setChecked(factor == session_.host()->speed());
+      group->addAction(action);
+    }
+  }
+
+  auto* view = menus->addMenu(tr("View"));
+  auto* units = new QActionGroup(this);
+  for (const auto& [name, text, unit] :
+       {std::tuple{"unit-mm", tr("Millimetres"), "mm"}, {"unit-in", tr("Inches"), "in"}}) {
+    auto* action = add(view, name, text, {},
+                       [this, u = std::string(unit)] { session_.note_in_book([&](Book& b) { b.length_unit = u; }); });
+    action->setCheckable(true);
+    units->addAction(action);
+  }
+  view->addSeparator();
+  auto* night = add(view, "night", tr("Night theme"), QKeySequence("Ctrl+N"), [this] {
+    set_night(!is_night());
+    retheme();
+  });
+  night->setCheckable(true);
+
+  auto* help = menus->addMenu(tr("Help"));
+  add(help, "keys", tr("Keys"), QKeySequence("F1"), [this] { show_keys(); });
+  add(help, "about", tr("About Ypsilograph"), {}, [this] {
+    QMessageBox::about(this, tr("About Ypsilograph"),
+                       tr("<b>Ypsilograph %1</b><p>Commissions and calibrates routers, engravers and cutting "
+                          "tables.</p><p>Free software under the GNU General Public License, version 3 or later. "
+                          "Fonts: B612 and B612 Mono, SIL Open Font Licence.</p>")
+                           .arg(YPSI_VERSION));
+  });
+}
+
+void MainWindow::show_keys() {
+  auto* dialog = new QDialog(this);
+  dialog->setAttribute(Qt::WA_DeleteOnClose);
+  dialog->setObjectName("keys");
+  dialog->setWindowTitle(tr("Keys"));
+  auto* layout = new QVBoxLayout(dialog);
+  const std::pair<QString, QString> keys[] = {{"Ctrl+Space, Pause", tr("Hold")},
+                                              {"F9", tr("Start")},
+                                              {"F10", tr("Continue")},
+                                              {"Ctrl+H", tr("Home")},
+                                              {tr("Enter on the plan"), tr("Arm the arrow keys; Escape disarms")},
+                                              {tr("Arrows"), tr("Move X and Y by a step; held down: steadily")},
+                                              {tr("Shift+↑ ↓"), tr("Move Z")},
+                                              {"Ctrl+0", tr("Set zero here")},
+                                              {"Ctrl+G", tr("Lift, then go to zero")},
+                                              {"Ctrl+M", tr("Move and mark")},
+                                              {"Ctrl+R", tr("Read the stand-in's instrument")},
+                                              {"Ctrl+Return", tr("Apply")},
+                                              {"Alt+X, Y, Z", tr("Choose the axis")},
+                                              {"Ctrl+O", tr("Open a program")},
+                                              {"Ctrl+Z, Ctrl+Shift+Z", tr("Undo, redo")},
+                                              {"Ctrl+PgUp, PgDown", tr("The sheet before, the next sheet")},
+                                              {"Ctrl+N", tr("Night theme")},
+                                              {"F1", tr("This list")}};
+  for (const auto& [key, what] : keys) {
+    auto* row = new QHBoxLayout;
+    auto* k = make_label("key", "strong", key, dialog);
+    k->setFixedWidth(180);
+    row->addWidget(k);
+    row->addWidget(make_label("what", "task", what, dialog), 1);
+    layout->addLayout(row);
+  }
+  dialog->resize(520, 480);
+  dialog->show();
+}
+
+Sheet* MainWindow::sheet(const QString& id) {
+  if (const auto found = sheets_.find(id); found != sheets_.end()) return found->second;
+  for (const auto& info : sheet_registry())
+    if (info.id == id) {
+      Sheet* made = info.make(session_);
+      stack_->addWidget(made);
+      return sheets_[id] = made;
+    }
+  return nullptr;
+}
+
+void MainWindow::open_sheet(const QString& id) {
+  Sheet* wanted = sheet(id);
+  if (!wanted || id == current_) return;
+  current_ = id;
+  stack_->setCurrentWidget(wanted);
+  staff_->select(id);
+  wanted->refresh();
+}
+
+void MainWindow::refresh() {
+  const Book& book = session_.book();
+  QString title = to_q(book.machine.name);
+  if (!book.machine.description.empty()) title += " — " + to_q(book.machine.description);
+  if (!book.machine.workshop.empty()) title += " · " + to_q(book.machine.workshop);
+  if (session_.read_only()) title += tr(" · for reading only");
+  title_->setText(title);
+  title_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink.name()));
+  link_label_->setText(
+      tr("%1 · %2").arg(to_q(unit_name(book.unit())), session_.host() ? tr("stand-in, connected") : tr("offline")));
+  for (auto* action : actions()) {
+    if (action->objectName() == "unit-mm") action->setChecked(book.unit() == LengthUnit::millimetre);
+    if (action->objectName() == "unit-in") action->setChecked(book.unit() == LengthUnit::inch);
+  }
+  staff_->refresh();
+  rail_->refresh();
+  if (Sheet* shown = current_.isEmpty() ? nullptr : sheet(current_)) shown->refresh();
+}
+
+void MainWindow::refresh_status() {
+  const MachineStatus& s = session_.status();
+  rail_->refresh();
+  const bool stands =
+      s.state == MachineState::ready || s.state == MachineState::not_homed || s.state == MachineState::offline;
+  for (auto* action : actions()) {
+    if (action->objectName() == "undo") action->setEnabled(stands && session_.undo_stack().canUndo());
+    if (action->objectName() == "redo") action->setEnabled(stands && session_.undo_stack().canRedo());
+  }
+  if (s.all_homed() != homed_shown_) {
+    homed_shown_ = s.all_homed();
+    refresh();
+  } else if (Sheet* shown = sheet(current_)) {
+    shown->refresh_status();
+  }
+}
+
+void MainWindow::retheme() {
+  qApp->setStyleSheet(style_sheet());
+  for (auto* widget : findChildren<QWidget*>()) widget->update();
+  refresh();
+}
+
+bool MainWindow::eventFilter(QObject* object, QEvent* event) {
+  if (event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride) {
+    auto* key = static_cast<QKeyEvent*>(event);
+    // Hold works from anywhere: in a field, in a dialog, in a menu.
+    const bool hold =
+        key->key() == Qt::Key_Pause || (key->key() == Qt::Key_Space && key->modifiers() & Qt::ControlModifier);
+    if (hold) {
+      session_.hold();
+      event->accept();
+      return true;
+    }
+    if (event->type() == QEvent::KeyPress && key->modifiers() & Qt::ControlModifier &&
+        (key->key() == Qt::Key_PageDown || key->key() == Qt::Key_PageUp) && isActiveWindow()) {
+      const auto& all = sheet_registry();
+      for (std::size_t i = 0; i < all.size(); ++i)
+        if (all[i].id == current_) {
+          const std::size_t next = key->key() == Qt::Key_PageDown ? std::min(i + 1, all.size() - 1) : i - (i > 0);
+          open_sheet(all[next].id);
+          return true;
+        }
+    }
+  }
+  return QMainWindow::eventFilter(object, event);
+}
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+  if (session_.cutting()) {
+    event->ignore();
+    session_.notify({NoticeLevel::danger,
+                     tr("A program is being cut. Hold or abandon it first; closing the window would leave the machine "
+                        "without its owner."),
+                     {}});
+    return;
+  }
+  QMainWindow::closeEvent(event);
+}
+
+}  // namespace ypsi::app

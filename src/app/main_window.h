@@ -1,0 +1,47 @@
+#pragma once
+#include <QLabel>
+#include <QMainWindow>
+#include <QStackedWidget>
+#include <map>
+
+#include "app/session/session.h"
+
+namespace ypsi::app {
+
+class NoticeBar;
+class Rail;
+class Sheet;
+class Staff;
+
+/// Menu bar, staff, sheet with its finding, rail.
+class MainWindow : public QMainWindow {
+  Q_OBJECT
+ public:
+  explicit MainWindow(Session& session);
+  void open_sheet(const QString& id);
+  QString current_sheet() const { return current_; }
+
+ protected:
+  bool eventFilter(QObject* object, QEvent* event) override;
+  void closeEvent(QCloseEvent* event) override;
+
+ private:
+  void make_menus();
+  void refresh();
+  void refresh_status();
+  void retheme();
+  Sheet* sheet(const QString& id);
+  void show_keys();
+
+  Session& session_;
+  Staff* staff_;
+  Rail* rail_;
+  NoticeBar* notice_;
+  QStackedWidget* stack_;
+  QLabel *title_, *link_label_;
+  std::map<QString, Sheet*> sheets_;
+  QString current_;
+  bool homed_shown_ = false;
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,58 @@
+#include "app/notice_bar.h"
+
+#include <QStyle>
+
+#include "app/sheets/sheet.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int good_news_ms = 8000;  // what asks for nothing goes by itself
+}
+
+NoticeBar::NoticeBar(QWidget* parent) : QFrame(parent) {
+  setObjectName(QStringLiteral("notice"));
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(12, 6, 8, 6);
+  mark_ = make_label("notice-mark", "strong", "", this);
+  mark_->setFixedWidth(18);
+  text_ = make_label("notice-text", "notice", "", this);
+  text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+  row->addWidget(mark_);
+  row->addWidget(text_, 1);
+  actions_ = new QHBoxLayout;
+  row->addLayout(actions_);
+  auto* away = make_button("notice-away", tr("Put away"), tr("Hide this message (Escape)"), this);
+  connect(away, &QPushButton::clicked, this, &QWidget::hide);
+  row->addWidget(away);
+  hide();
+  good_news_.setSingleShot(true);
+  connect(&good_news_, &QTimer::timeout, this, &QWidget::hide);
+}
+
+void NoticeBar::show_notice(const Notice& notice) {
+  const char* level = notice.level == NoticeLevel::danger ? "danger"
+                      : notice.level == NoticeLevel::good ? "good"
+                                                          : "attention";
+  setProperty("level", level);
+  style()->unpolish(this);
+  style()->polish(this);
+  mark_->setText(notice.level == NoticeLevel::danger ? "✕" : notice.level == NoticeLevel::good ? "●" : "◐");
+  text_->setText(notice.text);
+  while (QLayoutItem* item = actions_->takeAt(0)) {
+    item->widget()->deleteLater();
+    delete item;
+  }
+  for (std::size_t i = 0; i < notice.actions.size(); ++i) {
+    auto* button = make_button(QString("notice-action-%1").arg(i), notice.actions[i].label, {}, this, i == 0);
+    connect(button, &QPushButton::clicked, this, [this, act = notice.actions[i].act] {
+      hide();
+      act();
+    });
+    actions_->addWidget(button);
+  }
+  good_news_.stop();
+  if (notice.level == NoticeLevel::good) good_news_.start(good_news_ms);
+  show();
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,222 @@
+#include "app/rail.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QStyle>
+#include <QVBoxLayout>
+
+#include "app/drawing/draft.h"
+#include "app/sheets/sheet.h"
+
+namespace ypsi::app {
+namespace {
+constexpr double steps_mm[] = {0.01, 0.1, 1, 10, 50};
+constexpr double steps_in[] = {0.001, 0.01, 0.1, 0.5, 2};
+}  // namespace
+
+QString state_word(MachineState state) {
+  switch (state) {
+    case MachineState::offline:
+      return Rail::tr("Offline");
+    case MachineState::not_homed:
+      return Rail::tr("Not homed");
+    case MachineState::ready:
+      return Rail::tr("Ready");
+    case MachineState::moving:
+      return Rail::tr("Moving");
+    case MachineState::cutting:
+      return Rail::tr("Cutting");
+    case MachineState::held:
+      return Rail::tr("Held");
+    case MachineState::tool_change:
+      return Rail::tr("Tool change");
+    case MachineState::stopped:
+      return Rail::tr("Stopped");
+    case MachineState::emergency_stop:
+      return Rail::tr("Emergency stop");
+  }
+  return {};
+}
+
+namespace {
+/// Large, and with its key under it.
+class HoldButton : public QPushButton {
+ public:
+  explicit HoldButton(QWidget* parent) : QPushButton(parent) {}
+
+ protected:
+  void paintEvent(QPaintEvent* event) override {
+    QPushButton::paintEvent(event);
+    QPainter painter(this);
+    Draft draft(painter);
+    draft.text({width() / 2.0, height() - 10.0}, QStringLiteral("Ctrl+Space"),
+               isDown() ? theme().on_act : theme().second_ink, 10, false, Qt::AlignHCenter);
+  }
+};
+}  // namespace
+
+AxisReadout::AxisReadout(Session& session, Axis axis, QWidget* parent)
+    : QWidget(parent), session_(session), axis_(axis) {
+  setObjectName(QString("axis-%1").arg(QChar(letter(axis))));
+  setMinimumWidth(128);
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
+}
+
+void AxisReadout::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const MachineStatus& s = session_.status();
+  const AxisSetup& axis = session_.book().machine.axis(axis_);
+  const bool known = s.homed[index(axis_)];
+  const double machine = s.position[axis_], work = machine - s.work_zero[axis_];
+  const LengthUnit unit = session_.unit();
+  const double right = width() - 26.0;
+  const QColor ink = known ? theme().ink : theme().second_ink;
+
+  draft.text({0, 36}, QString(QChar(letter(axis_))), theme().ink, 22, true);
+  painter.setFont(text_font(29, true));
+  painter.setPen(ink);
+  const QString number = to_q(format_length(work, unit, 3));
+  int px = 29;
+  while (px > 18 && painter.fontMetrics().horizontalAdvance(number) > right - 24)
+    painter.setFont(text_font(--px, true));
+  painter.drawText(QRectF(20, 8, right - 20, 34), Qt::AlignRight | Qt::AlignVCenter, number);
+  draft.text({right + 4, 36}, to_q(unit_name(unit)), theme().second_ink, 11);
+
+  const double low = axis.soft_min.value_or(0), high = axis.soft_max.value_or(axis.travel),
+               span = std::max(high - low, 1e-6);
+  const QRectF bar(0, 52, right, 10);
+  const double margin = 8;
+  const auto at = [&](double p) { return bar.left() + margin + (p - low) / span * (bar.width() - 2 * margin); };
+  draft.box(bar, theme().second_ink, theme().sheet);
+  draft.box(QRectF(at(low), bar.top(), at(high) - at(low), bar.height()), Qt::transparent, theme().teal_soft, 0);
+  draft.line({at(low), bar.top()}, {at(low), bar.bottom()}, theme().second_ink);
+  draft.line({at(high), bar.top()}, {at(high), bar.bottom()}, theme().second_ink);
+  if (known) {
+    const double zero = std::clamp(at(s.work_zero[axis_]), bar.left(), bar.right());
+    draft.line({zero, bar.top() - 3}, {zero, bar.bottom() + 3}, theme().red, 2);
+    const double x = std::clamp(at(machine), bar.left() + 5, bar.right() - 5);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme().ink);
+    painter.drawPolygon(QPolygonF{{x, bar.top() + 3}, {x - 6, bar.bottom() + 2}, {x + 6, bar.bottom() + 2}});
+  }
+  // Where the bar is short the limits' numbers give way: they are drawn on it, and their sheet says them.
+  const bool wide = right > 170;
+  if (wide) {
+    draft.text({0, 80}, to_q(format_length(low, unit, 1)), theme().second_ink, 11);
+    draft.text({right, 80}, to_q(format_length(high, unit, 1)), theme().second_ink, 11, false, Qt::AlignRight);
+  }
+  draft.text({right / 2, 80}, known ? tr("machine %1").arg(to_q(format_length(machine, unit, 3))) : tr("not homed"),
+             theme().second_ink, 11, false, Qt::AlignHCenter);
+}
+
+Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
+  setObjectName(QStringLiteral("rail"));
+  setFixedHeight(112);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(12, 10, 14, 10);
+  row->setSpacing(12);
+
+  hold_ = new HoldButton(this);
+  hold_->setObjectName(QStringLiteral("hold"));
+  hold_->setAccessibleName(tr("Hold"));
+  hold_->setToolTip(tr("Slow down and stand still; nothing is lost (Ctrl+Space, Pause)"));
+  hold_->setText(tr("Hold"));
+  hold_->setFixedSize(152, 88);
+  hold_->setFocusPolicy(Qt::NoFocus);
+  connect(hold_, &QPushButton::clicked, this, [this] { session_.hold(); });
+  row->addWidget(hold_);
+
+  auto* words = new QVBoxLayout;
+  words->setSpacing(2);
+  words->addWidget(make_label("state-heading", "heading", tr("STATE"), this));
+  state_ = make_label("state", "strong", "", this);
+  state_->setAccessibleName(tr("State of the machine"));
+  words->addWidget(state_);
+  detail_ = make_label("state-detail", "small", "", this);
+  words->addWidget(detail_);
+  words->addStretch();
+  auto* words_box = new QWidget(this);
+  words_box->setLayout(words);
+  words->setContentsMargins(0, 0, 0, 0);
+  words_box->setFixedWidth(132);
+  row->addWidget(words_box);
+
+  for (const Axis a : all_axes) {
+    axes_ << new AxisReadout(session, a, this);
+    row->addWidget(axes_.last(), 1);
+  }
+
+  auto* step_column = new QVBoxLayout;
+  step_column->setSpacing(4);
+  step_column->addWidget(make_label("step-heading", "heading", tr("STEP"), this));
+  auto* chips = new QHBoxLayout;
+  chips->setSpacing(2);
+  steps_ = new QButtonGroup(this);
+  for (int i = 0; i < 5; ++i) {
+    auto* chip = new QPushButton(this);
+    chip->setObjectName(QString("step-%1").arg(i));
+    chip->setProperty("chip", true);
+    chip->setCheckable(true);
+    chip->setFixedWidth(40);
+    chip->setFocusPolicy(Qt::TabFocus);
+    chip->setToolTip(tr("Step of one press of an arrow key"));
+    steps_->addButton(chip, i);
+    chips->addWidget(chip);
+  }
+  step_column->addLayout(chips);
+  jog_help_ = make_label("step-help", "small",
+                         tr("Arrows move X and Y, Shift with ↑ ↓ moves Z, only while the drawing is armed."), this);
+  jog_help_->setStyleSheet(QStringLiteral("font-size: 10px;"));
+  step_column->addWidget(jog_help_);
+  step_column->addStretch();
+  auto* step_box = new QWidget(this);
+  step_box->setLayout(step_column);
+  step_column->setContentsMargins(0, 0, 0, 0);
+  step_box->setFixedWidth(212);
+  row->addWidget(step_box);
+
+  connect(steps_, &QButtonGroup::idClicked, this, [this](int i) {
+    session_.set_jog_step(session_.unit() == LengthUnit::inch ? steps_in[i] * mm_per_inch : steps_mm[i]);
+  });
+  connect(&session_, &Session::book_changed, this, [this] { refresh_steps(); });
+  connect(&session_, &Session::jog_step_changed, this, [this] { refresh_steps(); });
+  refresh_steps();
+  refresh();
+}
+
+void Rail::refresh_steps() {
+  const bool inch = session_.unit() == LengthUnit::inch;
+  for (int i = 0; i < 5; ++i) {
+    const double mm = inch ? steps_in[i] * mm_per_inch : steps_mm[i];
+    steps_->button(i)->setText(QString::number(inch ? steps_in[i] : steps_mm[i]));
+    steps_->button(i)->setChecked(std::abs(mm - session_.jog_step()) < 1e-9);
+  }
+}
+
+void Rail::refresh() {
+  const MachineStatus& s = session_.status();
+  const QString word = state_word(s.state);
+  if (state_->text() != word || shown_night_ != is_night()) {
+    shown_night_ = is_night();
+    state_->setText(word);
+    const QColor colour = s.state == MachineState::emergency_stop || s.state == MachineState::stopped ? theme().red
+                          : s.state == MachineState::not_homed || s.state == MachineState::held ||
+                                  s.state == MachineState::tool_change || s.state == MachineState::offline
+                              ? theme().ochre
+                              : theme().teal;
+    state_->setStyleSheet(QStringLiteral("font-size: 20px; font-weight: bold; color: %1;").arg(colour.name()));
+  }
+  QString detail;
+  if (s.state == MachineState::not_homed)
+    detail = tr("Machine › Home, or Ctrl+H");
+  else if (s.state == MachineState::tool_change)
+    detail = tr("Put tool %1 in").arg(s.wanted_tool);
+  else if (const Tool* tool = session_.book().tool(s.tool))
+    detail = tr("T%1 · %2").arg(s.tool).arg(to_q(tool->name));
+  if (s.feed > 0) detail = tr("%1 mm/min").arg(QString::number(s.feed, 'f', 0)) + "\n" + detail;
+  if (detail_->text() != detail) detail_->setText(detail);
+  for (auto* axis : axes_) axis->update();
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,75 @@
+#include "app/session/loaded_program.h"
+
+#include <QMetaObject>
+
+#include "app/session/book_store.h"
+
+namespace ypsi::app {
+
+QString LoadedProgram::line(std::uint32_t number) const {
+  if (number == 0 || number > line_starts.size()) return {};
+  const std::size_t start = line_starts[number - 1];
+  std::size_t end = number < line_starts.size() ? line_starts[number] : text.size();
+  while (end > start && (text[end - 1] == '\n' || text[end - 1] == '\r')) --end;
+  return QString::fromUtf8(text.data() + start, static_cast<qsizetype>(end - start));
+}
+
+ProgramLoader::~ProgramLoader() {
+  cancelled_ = true;
+  if (worker_.joinable()) worker_.join();
+}
+
+void ProgramLoader::finish() {
+  if (worker_.joinable()) worker_.join();
+  busy_ = false;
+}
+
+void ProgramLoader::load(const QString& path, const Kinematics& kinematics) {
+  cancelled_ = true;
+  finish();
+  cancelled_ = false;
+  busy_ = true;
+  worker_ = std::thread([this, path, kinematics] {
+    const auto say_failed = [&](const Error& e) {
+      const QString sentence = QString::fromStdString(e.message);
+      QMetaObject::invokeMethod(
+          this,
+          [this, path, sentence] {
+            finish();
+            emit failed(path, sentence);
+          },
+          Qt::QueuedConnection);
+    };
+    auto text = read_file(path);
+    if (!text) return say_failed(text.error());
+    auto result = std::make_shared<LoadedProgram>();
+    result->path = path;
+    result->text = std::move(*text);
+    const double size = static_cast<double>(result->text.size());
+    auto program = read_program(result->text, {}, [&](std::uint32_t, std::size_t bytes) {
+      const int percent = static_cast<int>(90 * static_cast<double>(bytes) / size);
+      QMetaObject::invokeMethod(
+          this, [this, percent] { emit progressed(percent); }, Qt::QueuedConnection);
+      return !cancelled_;
+    });
+    if (!program) return say_failed(program.error());
+    result->program = std::move(*program);
+    result->time = estimate_time(result->program, kinematics);
+    result->line_starts.reserve(result->program.lines);
+    for (std::size_t at = 0; at < result->text.size();) {
+      result->line_starts.push_back(at);
+      const std::size_t end = result->text.find('\n', at);
+      at = end == std::string::npos ? result->text.size() : end + 1;
+    }
+    std::shared_ptr<const LoadedProgram> done = result;
+    QMetaObject::invokeMethod(
+        this,
+        [this, done] {
+          finish();
+          emit loaded(done);
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+}  // namespace ypsi::app

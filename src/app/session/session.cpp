@@ -1,0 +1,349 @@
+#include "app/session/session.h"
+
+#include <QDateTime>
+#include <QFileInfo>
+#include <QUndoCommand>
+#include <cmath>
+
+#include "core/book/changes.h"
+#include "core/procedures/go_to_zero.h"
+
+namespace ypsi::app {
+
+QString to_q(const std::string& text) {
+  return QString::fromStdString(text);
+}
+
+/// A change to the book as a step that can be undone. The record only grows: undoing adds a line that says so.
+class BookChange : public QUndoCommand {
+ public:
+  BookChange(Session& session, const QString& text, Book before, Book after)
+      : QUndoCommand(text), session_(session), before_(std::move(before)), after_(std::move(after)) {}
+  void redo() override {
+    if (first_)
+      first_ = false;
+    else
+      session_.restore(after_, false, before_.history.size(), after_.history.size());
+  }
+  void undo() override { session_.restore(before_, true, before_.history.size(), after_.history.size()); }
+
+ private:
+  Session& session_;
+  Book before_, after_;
+  bool first_ = true;
+};
+
+Session::Session(BookStore store, std::unique_ptr<StandInHost> host)
+    : store_(std::move(store)), host_(std::move(host)), loader_(this) {
+  if (host_) connect(host_.get(), &StandInHost::ticked, this, &Session::tick);
+  connect(&loader_, &ProgramLoader::loaded, this, [this](std::shared_ptr<const LoadedProgram> loaded) {
+    program_ = std::move(loaded);
+    const std::string path = program_->path.toStdString();
+    note_in_book([&](Book& b) {
+      b.job.program = path;
+      auto& recent = b.job.recent_programs;
+      std::erase(recent, path);
+      recent.insert(recent.begin(), path);
+      if (recent.size() > 8) recent.resize(8);
+    });
+    emit program_changed();
+  });
+  connect(&loader_, &ProgramLoader::failed, this, [this](const QString& path, const QString& sentence) {
+    notify({NoticeLevel::danger, tr("“%1” was not loaded. %2").arg(QFileInfo(path).fileName(), sentence), {}});
+    emit program_changed();
+  });
+}
+
+Session::~Session() {
+  if (host_) host_->save_settings();
+}
+
+QString Session::now() const {
+  const QDateTime t = QDateTime::currentDateTime();
+  return t.toOffsetFromUtc(t.offsetFromUtc()).toString(Qt::ISODate);
+}
+
+// ---------------------------------------------------------------------------------------------------------------- book
+
+void Session::use_book(ReadBook read) {
+  read_only_ = read.from_later_version();
+  book_ = std::move(read.book);
+  undo_.clear();
+  bring_machine_in_line();
+  emit book_changed();
+  if (!book_.job.program.empty() && QFile::exists(to_q(book_.job.program))) load_program(to_q(book_.job.program));
+}
+
+void Session::open_book() {
+  auto read = store_.load();
+  if (read && !read->from_later_version()) return use_book(std::move(*read));
+  auto previous = store_.load_previous();
+  const bool has_previous = previous && !previous->from_later_version();
+  const QString aside = QFile::exists(store_.path()) ? store_.keep_aside() : QString();
+  const QString kept = aside.isEmpty() ? QString() : tr(" A copy is kept as “%1”.").arg(QFileInfo(aside).fileName());
+
+  Notice notice;
+  notice.level = NoticeLevel::danger;
+  if (read) {
+    notice.text = tr("This book was written by a later Ypsilograph (version %1) and is open for reading only; nothing "
+                     "will be saved to it.")
+                      .arg(read->version) +
+                  kept;
+    use_book(std::move(*read));
+  } else {
+    notice.text = to_q(read.error().message) + kept;
+    read_only_ = true;  // until the owner chooses: what is there must not be overwritten by an empty book
+    emit book_changed();
+  }
+  if (has_previous)
+    notice.actions.push_back({tr("Open the previous save"), [this, previous] {
+                                use_book(*previous);
+                                save();
+                              }});
+  if (!read)
+    notice.actions.push_back({tr("Start an empty book"), [this] {
+                                use_book(ReadBook{});
+                                save();
+                              }});
+  notify(notice);
+}
+
+bool Session::save() {
+  if (read_only_) {
+    notify({NoticeLevel::attention, tr("This book is open for reading only, so the change is not saved."), {}});
+    return false;
+  }
+  if (const auto saved = store_.save(book_); !saved) {
+    notify({NoticeLevel::danger, to_q(saved.error().message), {{tr("Save again"), [this] { save(); }}}});
+    return false;
+  }
+  return true;
+}
+
+void Session::change_book(const QString& text, const std::function<void(Book&)>& change) {
+  Book before = book_;
+  change(book_);
+  undo_.push(new BookChange(*this, text, std::move(before), book_));
+  save();
+  emit book_changed();
+}
+
+void Session::note_in_book(const std::function<void(Book&)>& change) {
+  change(book_);
+  if (!read_only_) save();
+  emit book_changed();
+}
+
+void Session::restore(const Book& target, bool undoing, std::size_t from, std::size_t to) {
+  auto history = book_.history;
+  const auto job_program = book_.job.program;
+  const auto recent = book_.job.recent_programs;
+  for (std::size_t i = from; i < to; ++i) {
+    // The newest line that tells of this change: itself, or what undid or redid it last.
+    std::size_t latest = i;
+    for (std::size_t j = i + 1; j < history.size(); ++j)
+      if (history[j].withdraws == latest) latest = j;
+    Entry entry = history[i];
+    entry.time = now().toStdString();
+    entry.withdraws = latest;
+    entry.note = undoing ? "undone" : "done again";
+    if (undoing) std::swap(entry.as_found, entry.as_left);
+    history.push_back(std::move(entry));
+  }
+  book_ = target;
+  book_.history = std::move(history);
+  book_.job.program = job_program;
+  book_.job.recent_programs = recent;
+  bring_machine_in_line();
+  save();
+  emit book_changed();
+}
+
+// ------------------------------------------------------------------------------------------------------------- machine
+
+void Session::bring_machine_in_line() {
+  if (!host_) return;
+  // Settings follow the book (undo, redo, another save opened); a machine that moves keeps what it has and is told
+  // later.
+  for (const Axis a : all_axes) {
+    const AxisSetup& axis = book_.machine.axis(a);
+    ask(link()->set_setting(axis_setting(a, "steps_per_mm"), axis.steps_per_mm));
+    if (axis.soft_min) ask(link()->set_setting(axis_setting(a, "soft_min_mm"), *axis.soft_min));
+    if (axis.soft_max) ask(link()->set_setting(axis_setting(a, "soft_max_mm"), *axis.soft_max));
+    const auto& zero = a == Axis::x ? book_.job.zero_x : a == Axis::y ? book_.job.zero_y : book_.job.zero_z;
+    if (zero) ask(link()->set_work_zero(a, *zero));
+  }
+  host_->save_settings();
+}
+
+void Session::tick() {
+  if (run_.state() == RunState::running) {
+    run_.tick();
+    if (run_.state() != RunState::running) end_of_run();
+  }
+  status_ = host_->link().status();
+  emit status_changed();
+}
+
+bool Session::ask(const Result<void>& result) {
+  if (host_) {
+    status_ = host_->link().status();
+    emit status_changed();
+  }
+  if (result) return true;
+  notify({NoticeLevel::attention, to_q(result.error().message), {}});
+  return false;
+}
+
+void Session::home() {
+  if (link()) ask(link()->home());
+}
+
+void Session::hold() {
+  if (link()) link()->hold();
+}
+
+void Session::go_on() {
+  if (!link()) return;
+  if (status_.state == MachineState::tool_change)
+    link()->tool_changed(status_.wanted_tool);
+  else
+    link()->go_on();
+}
+
+void Session::jog(Axis axis, double distance) {
+  if (!link()) return;
+  const auto moved = link()->jog(axis, distance, book_.machine.axis(axis).max_rate);
+  if (moved || moved.error().code != "busy") ask(moved);
+}
+
+void Session::end_jog() {
+  if (link()) link()->end_jog();
+}
+
+void Session::set_jog_step(double mm) {
+  jog_step_ = mm;
+  emit jog_step_changed();
+}
+
+void Session::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
+  if (!link()) return;
+  const MachineStatus now_at = link()->status();
+  if (!now_at.all_homed()) {
+    notify({NoticeLevel::attention,
+            tr("Home the machine first: before homing its positions mean nothing, and a zero set now would be lost."),
+            {}});
+    return;
+  }
+  for (const Axis a : axes)
+    if (!ask(link()->set_work_zero(a, now_at.position[a] - (a == Axis::z ? z_offset : 0)))) return;
+  change_book(tr("Set zero"), [&](Book& b) {
+    Entry entry;
+    entry.time = now().toStdString();
+    entry.sheet = "work_zero";
+    for (const Axis a : axes) {
+      entry.subject += letter(a);
+      auto& zero = a == Axis::x ? b.job.zero_x : a == Axis::y ? b.job.zero_y : b.job.zero_z;
+      const std::string key = std::string("work_zero.") + axis_key(a);
+      if (zero) entry.as_found[key] = *zero;
+      zero = now_at.position[a] - (a == Axis::z ? z_offset : 0);
+      entry.as_left[key] = *zero;
+    }
+    entry.result = entry.as_left;
+    b.history.push_back(std::move(entry));
+  });
+}
+
+bool Session::apply_steps(Axis axis, double steps, Entry entry, const QString& text,
+                          const std::function<void(Book&)>& also) {
+  if (!link()) return false;
+  const std::string setting = axis_setting(axis, "steps_per_mm");
+  const auto found = link()->setting(setting);
+  if (!found || !ask(link()->set_setting(setting, steps))) return false;
+  entry.time = now().toStdString();
+  entry.sheet = "steps_per_unit";
+  entry.subject = std::string(1, letter(axis));
+  entry.as_found = {{setting, *found}};
+  entry.as_left = {{setting, steps}};
+  change_book(text, [&](Book& b) {
+    b.machine.axis(axis).steps_per_mm = *found;
+    change_steps_per_mm(b, axis, steps);
+    b.history.push_back(entry);
+    if (also) also(b);
+  });
+  bring_machine_in_line();
+  return true;
+}
+
+void Session::lift_then_go_to_zero(double stand_off) {
+  if (!link()) return;
+  const auto way = plan_way_to_zero(*link(), book_.machine.safe_height, stand_off);
+  if (!way) {
+    ask(tl::make_unexpected(way.error()));
+    return;
+  }
+  way_text_.clear();
+  for (const auto& block : way->blocks) way_text_ += block + "\n";
+  run_is_cut_ = false;
+  ask(run_.start(*link(), way_text_));
+}
+
+// ------------------------------------------------------------------------------------------------------------- program
+
+Kinematics Session::kinematics() const {
+  Kinematics k;
+  for (const Axis a : all_axes) k[index(a)] = {book_.machine.axis(a).max_rate / 60, book_.machine.axis(a).acceleration};
+  return k;
+}
+
+void Session::load_program(const QString& path) {
+  if (cutting()) {
+    notify({NoticeLevel::attention, tr("A program is being cut; load another when it has ended."), {}});
+    return;
+  }
+  loader_.load(path, kinematics());
+}
+
+void Session::start_cut() {
+  if (!link() || !program_) return;
+  cut_program_ = program_;
+  run_is_cut_ = true;
+  ask(run_.start(*link(), cut_program_->text));
+}
+
+void Session::abandon_cut() {
+  if (run_.state() != RunState::running) return;
+  run_.abandon();
+  end_of_run();
+}
+
+void Session::end_of_run() {
+  const bool was_cut = std::exchange(run_is_cut_, false);
+  if (run_.state() == RunState::failed) notify({NoticeLevel::danger, to_q(run_.why()), {}});
+  if (was_cut && cut_program_) {
+    const RunState state = run_.state();
+    const std::uint32_t line = run_.line_in_hand();
+    note_in_book([&](Book& b) {
+      Entry entry;
+      entry.time = now().toStdString();
+      entry.sheet = "cut";
+      entry.subject = QFileInfo(cut_program_->path).fileName().toStdString();
+      entry.result = {{"ended", state == RunState::finished    ? "finished"
+                                : state == RunState::abandoned ? "abandoned"
+                                                               : "failed"},
+                      {"line", line},
+                      {"lines", cut_program_->program.lines}};
+      if (state != RunState::finished) entry.result["failed"] = true;
+      b.history.push_back(std::move(entry));
+    });
+    if (state == RunState::finished) notify({NoticeLevel::good, tr("The program was cut to its end."), {}});
+    if (state == RunState::abandoned)
+      notify(
+          {NoticeLevel::attention,
+           tr("The job was abandoned at line %1. The position is kept, and the program remembers the line.").arg(line),
+           {}});
+  }
+  emit run_ended();
+}
+
+}  // namespace ypsi::app

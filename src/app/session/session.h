@@ -1,0 +1,118 @@
+#pragma once
+// One book, one machine, one program: what the sheets work on. Every change to the book goes through change_book, so
+// that each can be undone and is on the disk before the next.
+#include <QObject>
+#include <QUndoStack>
+#include <functional>
+#include <memory>
+
+#include "app/session/book_store.h"
+#include "app/session/loaded_program.h"
+#include "app/session/standin_host.h"
+#include "core/book/standing.h"
+#include "core/procedures/run_program.h"
+
+namespace ypsi::app {
+
+enum class NoticeLevel { good, attention, danger };
+
+struct NoticeAction {
+  QString label;
+  std::function<void()> act;
+};
+
+struct Notice {
+  NoticeLevel level = NoticeLevel::attention;
+  QString text;
+  std::vector<NoticeAction> actions;
+};
+
+class Session : public QObject {
+  Q_OBJECT
+ public:
+  /// `host` may be null: then the machine is offline.
+  Session(BookStore store, std::unique_ptr<StandInHost> host);
+  ~Session() override;
+
+  /// Reads the book; when it cannot be used, says so in a notice that offers the save before.
+  void open_book();
+
+  const Book& book() const { return book_; }
+  LengthUnit unit() const { return book_.unit(); }
+  bool read_only() const { return read_only_; }
+  const QString book_path() const { return store_.path(); }
+  /// Changes the book, saves it, and puts the change on the undo stack under `text`.
+  void change_book(const QString& text, const std::function<void(Book&)>& change);
+  /// The same for what is not worth an undo step (recent files, the program's path).
+  void note_in_book(const std::function<void(Book&)>& change);
+  bool save();
+  QUndoStack& undo_stack() { return undo_; }
+
+  MachineLink* link() { return host_ ? &host_->link() : nullptr; }
+  Bench* bench() { return host_ ? &host_->bench() : nullptr; }
+  StandInHost* host() { return host_.get(); }
+  const MachineStatus& status() const { return status_; }
+  bool standing_ready() const { return status_.state == MachineState::ready; }
+
+  /// Asks the machine for something and says in a notice why not.
+  bool ask(const Result<void>& result);
+  void home();
+  void hold();
+  void go_on();
+  void jog(Axis axis, double distance_mm);
+  void end_jog();
+  void set_work_zero(const std::vector<Axis>& axes, double z_offset = 0);
+  /// Sets steps per mm of an axis in the book and the controller, carries places over, and adds `entry` to the record.
+  bool apply_steps(Axis axis, double steps, Entry entry, const QString& text,
+                   const std::function<void(Book&)>& also = {});
+  void lift_then_go_to_zero(double stand_off_mm);
+
+  void load_program(const QString& path);
+  ProgramLoader& loader() { return loader_; }
+  std::shared_ptr<const LoadedProgram> program() const { return program_; }
+  void start_cut();
+  void abandon_cut();
+  const ProgramRun& run() const { return run_; }
+  bool cutting() const { return run_is_cut_ && run_.state() == RunState::running; }
+  Kinematics kinematics() const;
+  double jog_step() const { return jog_step_; }
+  void set_jog_step(double mm);
+
+  void notify(const Notice& notice) { emit noticed(notice); }
+  QString now() const;  ///< RFC 3339, local
+
+ signals:
+  void book_changed();
+  void status_changed();
+  void program_changed();
+  void run_ended();
+  void noticed(const ypsi::app::Notice& notice);
+  void sheet_wanted(const QString& id);
+  void jog_step_changed();
+
+ private:
+  friend class BookChange;
+  void restore(const Book& target, bool undoing, std::size_t entries_from, std::size_t entries_to);
+  void tick();
+  void use_book(ReadBook read);
+  void bring_machine_in_line();
+  void end_of_run();
+
+  BookStore store_;
+  std::unique_ptr<StandInHost> host_;
+  Book book_;
+  bool read_only_ = false;
+  QUndoStack undo_;
+  MachineStatus status_;
+  ProgramLoader loader_;
+  std::shared_ptr<const LoadedProgram> program_;
+  std::shared_ptr<const LoadedProgram> cut_program_;  ///< kept alive while it runs
+  ProgramRun run_;
+  std::string way_text_;
+  bool run_is_cut_ = false;
+  double jog_step_ = 0.1;
+};
+
+QString to_q(const std::string& text);
+
+}  // namespace ypsi::app

@@ -1,0 +1,240 @@
+#include "app/sheets/cut_sheet.h"
+
+#include <QFileInfo>
+#include <QPainter>
+
+#include "app/drawing/draft.h"
+#include "app/drawing/elevation_view.h"
+#include "app/drawing/toolpath.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int long_press_ms = 2000;
+}
+
+LongPressButton::LongPressButton(const QString& text, QWidget* parent) : QPushButton(text, parent) {
+  setAutoRepeat(false);
+  timer_.setInterval(40);
+  connect(this, &QPushButton::pressed, this, [this] {
+    since_.start();
+    timer_.start();
+  });
+  connect(this, &QPushButton::released, this, &LongPressButton::end_press);
+  connect(&timer_, &QTimer::timeout, this, [this] {
+    if (!isDown()) return end_press();
+    update();
+    if (since_.elapsed() >= long_press_ms) {
+      end_press();
+      emit pressed_long();
+    }
+  });
+}
+
+void LongPressButton::end_press() {
+  timer_.stop();
+  update();
+}
+
+void LongPressButton::paintEvent(QPaintEvent* event) {
+  QPushButton::paintEvent(event);
+  if (!timer_.isActive()) return;
+  QPainter painter(this);
+  painter.fillRect(
+      QRectF(3, height() - 8, (width() - 6) * std::min(1.0, since_.elapsed() / static_cast<double>(long_press_ms)), 5),
+      theme().red);
+}
+
+ProgressStrip::ProgressStrip(QWidget* parent) : QWidget(parent) {
+  setObjectName("progress");
+  setAccessibleName(CutSheet::tr("Progress"));
+  setFixedHeight(24);
+}
+
+void ProgressStrip::show(double part, std::vector<double> marks) {
+  part_ = std::clamp(part, 0.0, 1.0);
+  marks_ = std::move(marks);
+  update();
+}
+
+void ProgressStrip::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const QRectF bar(0.5, 6, width() - 1, 12);
+  draft.box(bar, theme().second_ink, theme().teal_soft);
+  draft.box(QRectF(bar.left(), bar.top(), bar.width() * part_, bar.height()), theme().teal, theme().teal);
+  for (const double m : marks_)
+    draft.line({bar.left() + bar.width() * m, 1}, {bar.left() + bar.width() * m, 23}, theme().ink, 2);
+}
+
+LinesView::LinesView(QWidget* parent) : QWidget(parent) {
+  setObjectName("lines");
+  setAccessibleName(CutSheet::tr("Program lines"));
+  setFixedWidth(206);
+}
+
+void LinesView::show(std::shared_ptr<const LoadedProgram> program, std::uint32_t line) {
+  if (program == program_ && line == line_) return;
+  program_ = std::move(program);
+  line_ = line;
+  update();
+}
+
+void LinesView::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  draft.box(QRectF(rect()).adjusted(0.5, 0.5, -0.5, -0.5), theme().rule, theme().paper);
+  draft.text({12, 22}, CutSheet::tr("Program"), theme().second_ink, 12, true);
+  if (!program_) return;
+  const int row = 22, rows = (height() - 40) / row;
+  const std::int64_t first = std::max<std::int64_t>(1, static_cast<std::int64_t>(line_) - rows / 3);
+  for (int i = 0; i < rows; ++i) {
+    const std::int64_t number = first + i;
+    if (number > static_cast<std::int64_t>(program_->line_starts.size())) break;
+    const double y = 34 + i * row;
+    const bool now = number == line_;
+    if (now) draft.box(QRectF(2, y, width() - 4, row), Qt::transparent, theme().teal_soft, 0);
+    painter.setFont(mono_font(11, now));
+    const QString text = painter.fontMetrics().elidedText(program_->line(static_cast<std::uint32_t>(number)),
+                                                          Qt::ElideRight, width() - 20);
+    painter.setPen(number < line_ ? theme().second_ink : theme().ink);
+    painter.drawText(QPointF(10, y + 15), text);
+  }
+}
+
+CutSheet::CutSheet(Session& session)
+    : Sheet(session, "cut", tr("Cut"), tr("Keep a hand near Hold. Stay with the machine.")) {
+  auto* card = make_card();
+  auto* layout = new QVBoxLayout(card);
+  layout->setContentsMargins(18, 12, 18, 12);
+  layout->addWidget(make_label("plan-caption", "caption", tr("What has been cut (dark), what is left (light)"), card));
+  auto* across = new QHBoxLayout;
+  across->setSpacing(12);
+  plan_ = new PlanView(session, PlanView::Subject::cut, card);
+  lines_ = new LinesView(card);
+  across->addWidget(plan_, 1);
+  across->addWidget(lines_);
+  layout->addLayout(across, 5);
+  layout->addWidget(make_label("elevation-caption", "caption", tr("Depth, front elevation"), card));
+  elevation_ = new ElevationView(session, false, card);
+  elevation_->setMinimumHeight(86);
+  layout->addWidget(elevation_, 1);
+  strip_ = new ProgressStrip(card);
+  layout->addWidget(strip_);
+  auto* under = new QHBoxLayout;
+  message_ = make_label("cut-message", "small", "", card);
+  left_ = make_label("time-left", "small", "", card);
+  left_->setAlignment(Qt::AlignRight);
+  under->addWidget(message_, 1);
+  under->addWidget(left_, 1);
+  layout->addLayout(under);
+  body()->addWidget(card, 1);
+
+  finding()->add_label("finding-heading", "heading", tr("CUT"));
+  what_ = finding()->add_label("cut-what", "strong");
+  percent_ = finding()->add_label("cut-percent", "big");
+  line_ = finding()->add_label("cut-line", "small");
+  finding()->add_rule();
+  facts_ = finding()->add_label("cut-facts", "small");
+  finding()->box()->addSpacing(8);
+  override_label_ = finding()->add_label("override-label", "small");
+  override_ = new QSlider(Qt::Horizontal, this);
+  override_->setObjectName("feed-override");
+  override_->setAccessibleName(tr("Feed, in per cent of the program's"));
+  override_->setRange(10, 200);
+  override_->setValue(100);
+  override_->setFixedHeight(30);
+  finding()->add(override_);
+  auto* ends = new QHBoxLayout;
+  ends->addWidget(make_label("slower", "small", tr("Slower"), this));
+  auto* faster = make_label("faster", "small", tr("Faster"), this);
+  faster->setAlignment(Qt::AlignRight);
+  ends->addWidget(faster);
+  finding()->box()->addLayout(ends);
+  finding()->add_stretch();
+  start_ = finding()->add_button("start", tr("Start"), tr("Starts the program from its first line (F9)"), true);
+  start_->setShortcut(QKeySequence("F9"));
+  continue_ = finding()->add_button("continue", tr("Continue"), tr("Goes on from where it was held (F10)"), true);
+  continue_->setShortcut(QKeySequence("F10"));
+  finding()->box()->addSpacing(18);
+  finding()->add_label("abandon-label", "small", tr("Ends the job. The program remembers where it was."));
+  abandon_ = new LongPressButton(tr("Press two seconds to abandon"), this);
+  abandon_->setObjectName("abandon");
+  abandon_->setAccessibleName(tr("Abandon"));
+  abandon_->setToolTip(tr("Hold it down, with the mouse or with Space"));
+  finding()->add(abandon_);
+  connect(start_, &QPushButton::clicked, this, [this] { session_.start_cut(); });
+  connect(continue_, &QPushButton::clicked, this, [this] { session_.go_on(); });
+  connect(abandon_, &LongPressButton::pressed_long, this, [this] { session_.abandon_cut(); });
+  connect(override_, &QSlider::valueChanged, this, [this](int percent) {
+    if (session_.link()) session_.link()->set_feed_override(percent / 100.0);
+  });
+}
+
+void CutSheet::refresh() {
+  plan_->invalidate();
+  marks_.clear();
+  if (const auto p = session_.program(); p && p->time.total_s > 0)
+    for (const Event& e : p->program.events)
+      if ((e.kind == EventKind::tool_change || e.kind == EventKind::stop) && e.before > 0 &&
+          e.before < p->time.end_s.size())
+        marks_.push_back(static_cast<double>(p->time.end_s[e.before - 1]) / p->time.total_s);
+  refresh_status();
+}
+
+void CutSheet::refresh_status() {
+  const MachineStatus& s = session_.status();
+  const auto p = session_.program();
+  const LengthUnit unit = session_.unit();
+  const bool running = session_.cutting();
+  const std::uint32_t line = running || session_.run().state() != RunState::idle ? session_.run().line_in_hand() : 0;
+  const bool finished = !running && session_.run().state() == RunState::finished && p && line > 0;
+  double part = 0, left = p ? p->time.total_s : 0;
+  if (p && (running || finished) && !p->time.end_s.empty()) {
+    const std::size_t motion = std::min(motion_at_line(*p, line), p->time.end_s.size() - 1);
+    const double done = finished ? p->time.total_s : motion > 0 ? static_cast<double>(p->time.end_s[motion - 1]) : 0;
+    part = done / std::max(1e-9, p->time.total_s);
+    left = p->time.total_s - done;
+  }
+  strip_->show(part, marks_);
+  plan_->set_done_line(finished ? p->program.lines + 1 : line);
+  elevation_->update();
+  lines_->show(p, line);
+
+  const auto set = [](QLabel* label, const QString& text) {
+    if (label->text() != text) label->setText(text);
+  };
+  set(what_, p ? QFileInfo(p->path).fileName() : tr("No program loaded"));
+  set(percent_, finished ? tr("Done") : QString("%1 %").arg(static_cast<int>(part * 100)));
+  set(line_, p ? (line > 0 ? tr("line %1 of %2").arg(line).arg(p->program.lines)
+                           : tr("%1 lines, not started").arg(p->program.lines))
+               : tr("Load one on the sheet Stock and program."));
+  const WorkPosition at = to_work(s.position, s.work_zero);
+  QStringList facts;
+  facts
+      << tr("Feed  %1 mm/min · %2 %").arg(QString::number(s.feed, 'f', 0)).arg(static_cast<int>(s.feed_override * 100));
+  facts << (s.spindle_rpm > 0 ? tr("Spindle  %1 rpm").arg(QString::number(s.spindle_rpm, 'f', 0)) : tr("Spindle  off"));
+  facts << tr("Depth now  %1").arg(to_q(format_length(at.z, unit, 2)));
+  if (s.wanted_tool > 0) facts << tr("Put in  tool %1").arg(s.wanted_tool);
+  set(facts_, facts.join("\n"));
+  set(override_label_, tr("Feed %1 % of the program's").arg(override_->value()));
+  set(left_,
+      p ? tr("%1 left · %2 in all")
+              .arg(to_q(format_duration(left / std::max(0.1, s.feed_override))), to_q(format_duration(p->time.total_s)))
+        : QString());
+  QString message = to_q(s.message);
+  if (!running && p && !s.all_homed())
+    message = tr("Home the machine before the start (Ctrl+H).");
+  else if (!running && p && !session_.book().job.zero_z)
+    message = tr("Set work zero before the start.");
+  set(message_, message);
+  start_->setVisible(!running);
+  start_->setEnabled(p && session_.standing_ready() && s.all_homed() && session_.book().job.zero_x &&
+                     session_.book().job.zero_y && session_.book().job.zero_z);
+  continue_->setVisible(running);
+  continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change);
+  continue_->setText(s.state == MachineState::tool_change ? tr("Tool %1 is in, continue").arg(s.wanted_tool)
+                                                          : tr("Continue"));
+  abandon_->setEnabled(running);
+}
+
+}  // namespace ypsi::app

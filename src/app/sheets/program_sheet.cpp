@@ -1,0 +1,180 @@
+#include "app/sheets/program_sheet.h"
+
+#include <QDragEnterEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QMimeData>
+#include <set>
+
+#include "app/drawing/elevation_view.h"
+
+namespace ypsi::app {
+namespace {
+constexpr const char* stock_words[] = {QT_TRANSLATE_NOOP("ypsi::app::ProgramSheet", "Stock along X"),
+                                       QT_TRANSLATE_NOOP("ypsi::app::ProgramSheet", "Stock along Y"),
+                                       QT_TRANSLATE_NOOP("ypsi::app::ProgramSheet", "Stock's thickness")};
+constexpr const char* stock_names[] = {"stock-x", "stock-y", "stock-z"};
+}  // namespace
+
+ProgramSheet::ProgramSheet(Session& session)
+    : Sheet(session, "program", tr("Stock and program"),
+            tr("Say how large the stock is, and load what is to be cut: open it, or drop the file here.")) {
+  setAcceptDrops(true);
+  auto* card = make_card();
+  auto* layout = new QVBoxLayout(card);
+  layout->setContentsMargins(18, 12, 18, 12);
+  auto* sizes = new QHBoxLayout;
+  sizes->addWidget(make_label("stock-caption", "caption", tr("Stock"), card));
+  for (std::size_t i = 0; i < 3; ++i) {
+    stock_[i] = new LengthField(stock_names[i], tr(stock_words[i]), card);
+    stock_[i]->setFixedWidth(104);
+    if (i > 0) sizes->addWidget(make_label("times", "small", "×", card));
+    sizes->addWidget(stock_[i]);
+    connect(stock_[i], &LengthField::committed, this, [this, i](double mm) { set_stock(i, mm); });
+    connect(stock_[i], &LengthField::refused, this, [this](const QString& why) {
+      session_.notify({NoticeLevel::attention, why, {}});
+    });
+    connect(stock_[i], &LengthField::next_wanted, this, [this, i] { stock_[(i + 1) % 3]->setFocus(); });
+  }
+  sizes->addStretch();
+  layout->addLayout(sizes);
+  layout->addWidget(make_label("plan-caption", "caption",
+                               tr("Plan: what is cut (brown), the way of the tool's centre (teal), rapids (dotted)"),
+                               card));
+  plan_ = new PlanView(session, PlanView::Subject::program, card);
+  layout->addWidget(plan_, 4);
+  layout->addWidget(make_label("elevation-caption", "caption", tr("Front elevation: how deep"), card));
+  elevation_ = new ElevationView(session, false, card);
+  layout->addWidget(elevation_, 1);
+  body()->addWidget(card, 1);
+
+  finding()->add_label("finding-heading", "heading", tr("PROGRAM"));
+  name_ = finding()->add_label("program-name", "title");
+  size_ = finding()->add_label("program-size", "strong");
+  details_ = finding()->add_label("program-details", "small");
+  progress_ = new QProgressBar(this);
+  progress_->setObjectName("progress");
+  progress_->setRange(0, 100);
+  progress_->hide();
+  finding()->add(progress_);
+  cancel_ = finding()->add_button("cancel-loading", tr("Stop reading"), tr("The program that was there stays"));
+  cancel_->hide();
+  finding()->add_rule();
+  finding()->add_label("recent-heading", "heading", tr("RECENT"));
+  recent_ = new QVBoxLayout;
+  recent_->setSpacing(4);
+  finding()->box()->addLayout(recent_);
+  finding()->add_stretch();
+  open_ = finding()->add_button("open-program", tr("Open a program…"), tr("G-code: .ngc, .nc, .gcode, .tap (Ctrl+O)"),
+                                true);
+  connect(open_, &QPushButton::clicked, this, &ProgramSheet::choose_file);
+  connect(cancel_, &QPushButton::clicked, this, [this] { session_.loader().cancel(); });
+  connect(&session_.loader(), &ProgramLoader::progressed, this, [this](int percent) {
+    progress_->setVisible(session_.loader().busy());
+    cancel_->setVisible(session_.loader().busy());
+    progress_->setValue(percent);
+  });
+  connect(&session_, &Session::program_changed, this, [this] {
+    progress_->hide();
+    cancel_->hide();
+  });
+}
+
+void ProgramSheet::choose_file() {
+  const QString start = session_.program() ? session_.program()->path : QFileInfo(session_.book_path()).absolutePath();
+  const QString path = QFileDialog::getOpenFileName(this, tr("Open a program"), start,
+                                                    tr("Programs (*.ngc *.nc *.gcode *.tap *.txt);;All files (*)"));
+  if (!path.isEmpty()) session_.load_program(path);
+}
+
+void ProgramSheet::dragEnterEvent(QDragEnterEvent* event) {
+  if (event->mimeData()->hasUrls() && event->mimeData()->urls().front().isLocalFile()) event->acceptProposedAction();
+}
+
+void ProgramSheet::dropEvent(QDropEvent* event) {
+  if (event->mimeData()->hasUrls()) session_.load_program(event->mimeData()->urls().front().toLocalFile());
+}
+
+void ProgramSheet::set_stock(std::size_t which, double mm) {
+  if (!(mm > 0)) {
+    session_.notify({NoticeLevel::attention, tr("A stock's size must be above zero."), {}});
+    return;
+  }
+  session_.change_book(tr("Change the stock"), [&](Book& b) { b.job.stock_size[which] = mm; });
+}
+
+void ProgramSheet::refresh() {
+  const Book& book = session_.book();
+  const LengthUnit unit = session_.unit();
+  for (std::size_t i = 0; i < 3; ++i) {
+    stock_[i]->set_unit(unit);
+    stock_[i]->show_value(book.job.stock_size[i] > 0 ? std::optional(book.job.stock_size[i]) : std::nullopt);
+  }
+  plan_->invalidate();
+  elevation_->update();
+  const auto loaded = session_.program();
+  if (!loaded) {
+    name_->setText(tr("None loaded"));
+    size_->setText({});
+    details_->setText(
+        tr("A program is a text file in G-code, as your drawing software exports it. It is read whole or not at all; "
+           "nothing moves until you start it on the sheet Cut."));
+  } else {
+    const Program& p = loaded->program;
+    name_->setText(QFileInfo(loaded->path).fileName());
+    const auto len = [&](double mm, int d = 1) { return to_q(format_length(mm, unit, d)); };
+    std::set<int> tools;
+    double widest = 0;
+    for (const Event& e : p.events)
+      if (e.kind == EventKind::tool_change) tools.insert(static_cast<int>(e.value));
+    if (tools.empty()) tools.insert(session_.status().tool);
+    for (const int t : tools)
+      if (const Tool* tool = book.tool(t)) widest = std::max(widest, tool->diameter);
+    QStringList lines, names;
+    for (const int t : tools)
+      names << (book.tool(t) ? tr("T%1 %2").arg(t).arg(to_q(book.tool(t)->name))
+                             : tr("T%1, not among your tools").arg(t));
+    if (p.cut.empty()) {
+      size_->setText(tr("It cuts nothing."));
+    } else {
+      const double w = p.cut.high.x - p.cut.low.x, h = p.cut.high.y - p.cut.low.y;
+      size_->setText(tr("Cuts %1 × %2 %3").arg(len(w + widest), len(h + widest), to_q(unit_name(unit))));
+      lines << tr("The tool's centre travels %1 × %2, X %3 to %4, Y %5 to %6.")
+                   .arg(len(w), len(h), len(p.cut.low.x), len(p.cut.high.x), len(p.cut.low.y), len(p.cut.high.y));
+      lines << tr("Deepest %1, highest %2.").arg(len(p.cut.low.z, 2), len(p.centre.high.z, 1));
+    }
+    lines << tr("About %1, %2 of it cutting.")
+                 .arg(to_q(format_duration(loaded->time.total_s)), to_q(format_duration(loaded->time.cutting_s)));
+    lines << tr("%1 lines, %2 moves%3.")
+                 .arg(p.lines)
+                 .arg(p.motions.size())
+                 .arg(p.in_inches ? tr(", in inches") : QString());
+    lines << names.join("\n");
+    const auto& s = book.job.stock_size;
+    if (s[0] > 0 && !p.cut.empty() &&
+        (p.cut.low.x - widest / 2 < 0 || p.cut.low.y - widest / 2 < 0 || p.cut.high.x + widest / 2 > s[0] ||
+         p.cut.high.y + widest / 2 > s[1]))
+      lines << tr("◐ With zero at the stock's front left corner it runs past the stock's edge.");
+    if (s[2] > 0 && p.cut.low.z < -s[2])
+      lines << tr("◐ With zero on the stock's top it cuts %1 into the bed.").arg(len(-s[2] - p.cut.low.z, 2));
+    details_->setText(lines.join("\n\n"));
+  }
+  QStringList recent;
+  for (const auto& path : book.job.recent_programs)
+    if (recent.size() < 4) recent << to_q(path);
+  if (recent != shown_recent_) {
+    shown_recent_ = recent;
+    while (QLayoutItem* item = recent_->takeAt(0)) {
+      item->widget()->deleteLater();
+      delete item;
+    }
+    for (int i = 0; i < recent.size(); ++i) {
+      const QString path = recent[i];
+      auto* button = make_button(QString("recent-%1").arg(i), QFileInfo(path).fileName(), path, this);
+      connect(button, &QPushButton::clicked, this, [this, path] { session_.load_program(path); });
+      recent_->addWidget(button);
+    }
+  }
+}
+
+}  // namespace ypsi::app

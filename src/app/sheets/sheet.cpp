@@ -1,0 +1,107 @@
+#include "app/sheets/sheet.h"
+
+#include <QScrollArea>
+
+namespace ypsi::app {
+
+QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent) {
+  auto* label = new QLabel(text, parent);
+  label->setObjectName(name);
+  label->setProperty("role", role);
+  // A caption stands over a drawing on one line; a wrapping label there would let the layout squeeze the drawing.
+  label->setWordWrap(qstrcmp(role, "caption") != 0 && qstrcmp(role, "heading") != 0);
+  return label;
+}
+
+QPushButton* make_button(const QString& name, const QString& text, const QString& tip, QWidget* parent, bool main) {
+  auto* button = new QPushButton(text, parent);
+  button->setObjectName(name);
+  button->setAccessibleName(text);
+  button->setToolTip(tip);
+  if (main) button->setProperty("act", "main");
+  return button;
+}
+
+FindingPanel::FindingPanel(QWidget* parent) : QFrame(parent) {
+  setObjectName(QStringLiteral("finding"));
+  setFixedWidth(300);
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(18, 16, 6, 16);
+  auto* area = new QScrollArea(this);
+  area->setWidgetResizable(true);
+  area->setFrameShape(QFrame::NoFrame);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  area->setFocusPolicy(Qt::NoFocus);
+  auto* page = new QWidget(area);
+  words_ = new QVBoxLayout(page);
+  words_->setContentsMargins(0, 0, 12, 0);
+  words_->setSpacing(6);
+  area->setWidget(page);
+  column->addWidget(area, 1);
+  foot_ = new QVBoxLayout;
+  foot_->setContentsMargins(0, 0, 12, 0);
+  foot_->setSpacing(6);
+  column->addLayout(foot_);
+}
+
+void FindingPanel::add_stretch() {
+  words_->addStretch(1);
+  at_foot_ = true;
+}
+
+QLabel* FindingPanel::add_label(const QString& name, const char* role, const QString& text) {
+  auto* label = make_label(name, role, text, this);
+  box()->addWidget(label);
+  return label;
+}
+
+void FindingPanel::add_rule() {
+  auto* rule = new QFrame(this);
+  rule->setFixedHeight(1);
+  rule->setProperty("role", "rule");
+  box()->addSpacing(6);
+  box()->addWidget(rule);
+  box()->addSpacing(6);
+}
+
+QPushButton* FindingPanel::add_button(const QString& name, const QString& text, const QString& tip, bool main) {
+  auto* button = make_button(name, text, tip, this, main);
+  box()->addWidget(button);
+  return button;
+}
+
+Sheet::Sheet(Session& session, const QString& id, const QString& title, const QString& task) : session_(session) {
+  setObjectName("sheet-" + id);
+  auto* across = new QHBoxLayout(this);
+  across->setContentsMargins(0, 0, 0, 0);
+  across->setSpacing(12);
+  auto* middle = new QVBoxLayout;
+  middle->setSpacing(8);
+  title_row_ = new QHBoxLayout;
+  auto* words = new QVBoxLayout;
+  words->setSpacing(2);
+  title_ = make_label("sheet-title", "title", title, this);
+  task_ = make_label("sheet-task", "task", task, this);
+  words->addWidget(title_);
+  words->addWidget(task_);
+  title_row_->addLayout(words, 1);
+  middle->addLayout(title_row_);
+  body_ = new QVBoxLayout;
+  body_->setSpacing(8);
+  middle->addLayout(body_, 1);
+  across->addLayout(middle, 1);
+  finding_ = new FindingPanel(this);
+  across->addWidget(finding_);
+}
+
+QFrame* Sheet::make_card() {
+  auto* card = new QFrame(this);
+  card->setObjectName(QStringLiteral("card"));
+  return card;
+}
+
+QString Sheet::length(double mm, int decimals) const {
+  return to_q(format_length(mm, session_.unit(), decimals) + " " + unit_name(session_.unit()));
+}
+
+}  // namespace ypsi::app

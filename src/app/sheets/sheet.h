@@ -1,0 +1,61 @@
+#pragma once
+// A sheet is a drawing, readings and a finding. This is its frame; each sheet fills it.
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/session/session.h"
+#include "app/theme/theme.h"
+
+namespace ypsi::app {
+
+/// The right column: what the readings mean, in words, and the acts.
+class FindingPanel : public QFrame {
+ public:
+  explicit FindingPanel(QWidget* parent);
+  QLabel* add_label(const QString& name, const char* role, const QString& text = {});
+  void add_rule();
+  /// What comes after stands at the foot and is always in sight; what came before scrolls where it is long.
+  void add_stretch();
+  QPushButton* add_button(const QString& name, const QString& text, const QString& tip, bool main = false);
+  void add(QWidget* widget) { box()->addWidget(widget); }
+  QVBoxLayout* box() { return at_foot_ ? foot_ : words_; }
+
+ private:
+  QVBoxLayout *words_, *foot_;
+  bool at_foot_ = false;
+};
+
+class Sheet : public QWidget {
+  Q_OBJECT
+ public:
+  Sheet(Session& session, const QString& id, const QString& title, const QString& task);
+  /// Called when book, machine or program changed and the sheet is on screen, and when it comes on screen.
+  virtual void refresh() = 0;
+  /// The same for a status alone, 50 times a second: only what moves.
+  virtual void refresh_status() {}
+
+ protected:
+  Session& session_;
+  QVBoxLayout* body() { return body_; }  ///< the middle column under the title
+  QHBoxLayout* title_row() { return title_row_; }
+  FindingPanel* finding() { return finding_; }
+  QLabel* title_label() { return title_; }
+  QLabel* task_label() { return task_; }
+  QFrame* make_card();
+  QString length(double mm, int decimals) const;  ///< with the screen's unit
+
+ private:
+  QVBoxLayout* body_;
+  QHBoxLayout* title_row_;
+  FindingPanel* finding_;
+  QLabel *title_, *task_;
+};
+
+QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent);
+QPushButton* make_button(const QString& name, const QString& text, const QString& tip, QWidget* parent,
+                         bool main = false);
+
+}  // namespace ypsi::app

@@ -1,0 +1,57 @@
+#pragma once
+#include <QButtonGroup>
+#include <QComboBox>
+#include <QTableView>
+
+#include "app/drawing/field.h"
+#include "app/sheets/sheet.h"
+#include "core/calibration/scale.h"
+#include "core/procedures/measured_move.h"
+
+class QCustomPlot;
+
+namespace ypsi::app {
+
+class StepsDrawing;
+class StepsTable;
+
+/// Steps per unit: told and measured on the drawing, what is left over, the finding, apply and put back.
+class StepsSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit StepsSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+
+ private:
+  void choose(Axis axis);
+  ScaleInput input() const;
+  /// A typed size takes the sign of the move; a reading from the bench has its own.
+  void add_reading(double measured, bool typed);
+  void move_and_mark();
+  void read_instrument();
+  void apply();
+  void put_back();
+  void show_finding();
+  void show_chart();
+  void edit(const QString& text, const std::function<void(ScaleWorksheet&)>& change);
+  double suggested_distance() const;
+  const ScaleWorksheet& worksheet() const { return session_.book().scale_worksheets[index(axis_)]; }
+  QString instrument_name() const;
+
+  Axis axis_ = Axis::x;
+  double told_ = 0;
+  bool reversed_ = false;
+  std::optional<ScaleResult> result_;
+  MeasuredMove move_;
+  QButtonGroup* axes_;
+  StepsDrawing* drawing_;
+  QCustomPlot* chart_;
+  StepsTable* model_;
+  QTableView* table_;
+  QComboBox* instruments_;
+  QPushButton *move_button_, *read_button_, *apply_, *once_more_, *put_back_;
+  QLabel *hint_, *lead_, *figure_, *was_, *verdict_, *explanation_, *also_heading_, *also_;
+};
+
+}  // namespace ypsi::app

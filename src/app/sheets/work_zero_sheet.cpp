@@ -1,0 +1,134 @@
+#include "app/sheets/work_zero_sheet.h"
+
+#include "app/drawing/elevation_view.h"
+#include "app/session/entry_text.h"
+
+namespace ypsi::app {
+namespace {
+constexpr double stand_off_mm = 5;
+}
+
+WorkZeroSheet::WorkZeroSheet(Session& session)
+    : Sheet(session, "work_zero", tr("Work zero"),
+            tr("Bring the tool to the stock's front left corner and its top, and set zero there.")) {
+  auto* card = make_card();
+  auto* layout = new QVBoxLayout(card);
+  layout->setContentsMargins(18, 12, 18, 12);
+  layout->addWidget(make_label("plan-caption", "caption", tr("Plan, seen from where you stand (front)"), card));
+  plan_ = new PlanView(session, PlanView::Subject::travel, card);
+  plan_->set_armable(true);
+  layout->addWidget(plan_, 4);
+  auto* row = new QHBoxLayout;
+  row->addWidget(make_label("elevation-caption", "caption", tr("Front elevation: what Z is measured from"), card), 1);
+  seen_ = make_label("gap-seen", "attention", "", card);
+  seen_->setAlignment(Qt::AlignRight);
+  row->addWidget(seen_, 1);
+  layout->addLayout(row);
+  elevation_ = new ElevationView(session, true, card);
+  elevation_->setMinimumHeight(120);
+  layout->addWidget(elevation_, 2);
+  body()->addWidget(card, 1);
+
+  finding()->add_label("finding-heading", "heading", tr("WORK ZERO"));
+  when_ = finding()->add_label("zero-when", "small");
+  for (int i = 0; i < 3; ++i) {
+    zero_[i] = finding()->add_label(QString("zero-%1").arg(QChar("xyz"[i])), "big");
+    zero_[i]->setStyleSheet("font-size: 21px;");
+  }
+  program_ = finding()->add_label("zero-program", "small");
+  finding()->add_rule();
+  auto* paper_row = new QHBoxLayout;
+  paper_row->addWidget(make_label("paper-label", "small", tr("Paper under the tool (taken off Z)"), this), 1);
+  paper_ = new LengthField("paper", tr("Thickness of the paper under the tool"), this);
+  paper_->setFixedWidth(92);
+  paper_->show_value(0.0);
+  paper_row->addWidget(paper_);
+  finding()->box()->addLayout(paper_row);
+  way_ = finding()->add_label("way", "small");
+  finding()->add_stretch();
+  home_ = finding()->add_button("home", tr("Home"),
+                                tr("Finds the machine's own zero by its switches: Z up first (Ctrl+H)"), true);
+  set_all_ = finding()->add_button("set-zero-all", tr("Set zero of X, Y and Z here"),
+                                   tr("Takes all three from where the tool is (Ctrl+0)"), true);
+  set_all_->setShortcut(QKeySequence("Ctrl+0"));
+  set_xy_ = finding()->add_button("set-zero-xy", tr("Set zero of X and Y here"), tr("Leaves Z as it is"));
+  set_z_ = finding()->add_button("set-zero-z", tr("Set zero of Z here"),
+                                 tr("Leaves X and Y as they are: after a tool change this is all that is needed"));
+  go_ = finding()->add_button("go-to-zero", tr("Lift, then go to zero"),
+                              tr("Z up to the safe height, X and Y across, then down (Ctrl+G)"));
+  go_->setShortcut(QKeySequence("Ctrl+G"));
+  connect(home_, &QPushButton::clicked, this, [this] { session_.home(); });
+  connect(set_all_, &QPushButton::clicked, this, [this] { set_zero({Axis::x, Axis::y, Axis::z}); });
+  connect(set_xy_, &QPushButton::clicked, this, [this] { set_zero({Axis::x, Axis::y}); });
+  connect(set_z_, &QPushButton::clicked, this, [this] { set_zero({Axis::z}); });
+  connect(go_, &QPushButton::clicked, this, [this] { session_.lift_then_go_to_zero(stand_off_mm); });
+  connect(paper_, &LengthField::refused, this, [this](const QString& why) {
+    session_.notify({NoticeLevel::attention, why, {}});
+  });
+}
+
+void WorkZeroSheet::set_zero(const std::vector<Axis>& axes) {
+  session_.set_work_zero(axes, paper_->value().value_or(0));
+  plan_->setFocus();
+}
+
+void WorkZeroSheet::refresh() {
+  plan_->invalidate();
+  paper_->set_unit(session_.unit());
+  const Book& book = session_.book();
+  const std::optional<double> zeros[] = {book.job.zero_x, book.job.zero_y, book.job.zero_z};
+  for (std::size_t i = 0; i < 3; ++i)
+    zero_[i]->setText(zeros[i]
+                          ? tr("%1   %2").arg(QChar("XYZ"[i])).arg(to_q(format_length(*zeros[i], session_.unit(), 3)))
+                          : tr("%1   not set").arg(QChar("XYZ"[i])));
+  const auto entry = newest(book, "work_zero");
+  when_->setText(entry ? tr("in the machine's positions, set %1").arg(entry_date(book.history[*entry]))
+                       : tr("never set"));
+  refresh_status();
+}
+
+void WorkZeroSheet::refresh_status() {
+  const MachineStatus& s = session_.status();
+  const LengthUnit unit = session_.unit();
+  plan_->update();
+  elevation_->update();
+  const bool ready = session_.standing_ready() && s.all_homed();
+  home_->setVisible(!s.all_homed());
+  home_->setEnabled(s.state == MachineState::not_homed || s.state == MachineState::ready);
+  for (auto* b : {set_all_, set_xy_, set_z_, go_}) b->setEnabled(ready);
+  set_all_->setVisible(s.all_homed());
+  const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
+  QString way;
+  if (!s.all_homed())
+    way = tr("Home first: before homing a position means nothing.");
+  else if (session_.book().job.zero_z)
+    way = tr("Lift, then go to zero: up to machine Z %1, across, down to %2 above zero.")
+              .arg(to_q(format_length(std::max(session_.book().machine.safe_height, s.position.z), unit, 1)),
+                   len(stand_off_mm, 0));
+  if (way_->text() != way) way_->setText(way);
+  QString words;
+  if (session_.bench() && s.all_homed()) {
+    const double gap = session_.bench()->gap_seen();
+    words = gap < 0    ? tr("At the stand-in you see: the tool is in the material")
+            : gap == 0 ? tr("At the stand-in you see: paper just drags")
+                       : tr("At the stand-in you see: about %1 of air").arg(len(gap, gap < 3 ? 1 : 0));
+  }
+  if (seen_->text() != words) seen_->setText(words);
+  QString about;
+  if (const auto loaded = session_.program(); loaded && !loaded->program.cut.empty()) {
+    const Extents& c = loaded->program.centre;
+    QStringList outside;
+    for (const Axis a : all_axes) {
+      const AxisSetup& axis = session_.book().machine.axis(a);
+      if (axis.soft_min && c.low[a] + s.work_zero[a] < *axis.soft_min)
+        outside << tr("%1 by %2").arg(QChar(letter(a))).arg(len(*axis.soft_min - c.low[a] - s.work_zero[a], 1));
+      else if (axis.soft_max && c.high[a] + s.work_zero[a] > *axis.soft_max)
+        outside << tr("%1 by %2").arg(QChar(letter(a))).arg(len(c.high[a] + s.work_zero[a] - *axis.soft_max, 1));
+    }
+    about = outside.isEmpty() ? tr("● The program stays inside the limits with this zero.")
+                              : tr("✕ With this zero the program leaves the limits: %1.").arg(outside.join(", "));
+  }
+  if (program_->text() != about) program_->setText(about);
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,27 @@
+#pragma once
+#include "app/drawing/field.h"
+#include "app/drawing/plan_view.h"
+#include "app/sheets/sheet.h"
+
+namespace ypsi::app {
+
+class ElevationView;
+
+/// Work zero: jog the tool to the stock, set zero from where it is; lift, then go to zero.
+class WorkZeroSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit WorkZeroSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+
+ private:
+  void set_zero(const std::vector<Axis>& axes);
+  PlanView* plan_;
+  ElevationView* elevation_;
+  LengthField* paper_;
+  QLabel *seen_, *zero_[3], *when_, *program_, *way_;
+  QPushButton *home_, *set_xy_, *set_z_, *set_all_, *go_;
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,118 @@
+#pragma once
+// The machine book: everything the owner knows about one machine, and how it came to be known.
+// Lengths mm, rates mm/min, accelerations mm/s^2. What is current or out of date is derived from `history`, never
+// stored.
+#include <array>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/calibration/drive.h"
+#include "core/calibration/scale.h"
+#include "core/geometry.h"
+#include "core/metrology/instrument.h"
+#include "core/units/length.h"
+
+namespace ypsi {
+
+/// Keys that this version does not know are kept here and written back.
+using UnknownKeys = nlohmann::json;
+
+struct AxisSetup {
+  DriveTrain drive;
+  double steps_per_mm = 100;                 ///< what the controller uses, as far as the book knows, > 0
+  bool home_at_max = false;                  ///< which end has the switch
+  double home_coordinate = 0;                ///< machine coordinate at the switch
+  double travel = 100;                       ///< from switch to far stop, > 0
+  std::optional<double> soft_min, soft_max;  ///< machine coordinates
+  double max_rate = 3000;
+  double acceleration = 200;
+  UnknownKeys unknown;
+};
+
+struct MachineSetup {
+  std::string name, workshop, description;
+  std::string kind = "moving_gantry";
+  std::array<AxisSetup, axis_count> axes;
+  double safe_height = -2;  ///< machine Z to lift to before moving across
+  UnknownKeys unknown;
+  AxisSetup& axis(Axis a) { return axes[index(a)]; }
+  const AxisSetup& axis(Axis a) const { return axes[index(a)]; }
+};
+
+struct Tool {
+  int number = 0;
+  std::string name, kind;
+  double diameter = 0;
+  UnknownKeys unknown;
+};
+
+struct Place {
+  std::string name;
+  MachinePosition at;
+  bool carried_over = false;  ///< its numbers were carried over a change of steps per unit and not checked since
+  UnknownKeys unknown;
+};
+
+struct Job {
+  double part_width = 300, part_height = 200;  ///< the owner's usual part, for what errors mean
+  std::string stock_name;
+  std::array<double, 3> stock_size{0, 0, 0};  ///< width, height, thickness; 0: not known
+  std::string program;                        ///< path of the program last loaded
+  std::vector<std::string> recent_programs;
+  std::optional<double> zero_x, zero_y, zero_z;  ///< work zero G54, machine coordinates
+  UnknownKeys unknown;
+};
+
+/// One line of the record. Append-only.
+struct Entry {
+  std::string time;     ///< RFC 3339
+  std::string sheet;    ///< id of the sheet ("steps_per_unit")
+  std::string subject;  ///< axis letter, tool number, or empty
+  std::string instrument;
+  nlohmann::json readings = nlohmann::json::array();
+  nlohmann::json result = nlohmann::json::object();
+  nlohmann::json as_found = nlohmann::json::object(), as_left = nlohmann::json::object();
+  std::string note;
+  std::optional<std::size_t> withdraws;  ///< index of an earlier entry that this one undoes
+  UnknownKeys unknown;
+};
+
+/// Readings typed and not yet settled, so that a crash loses at most the field being typed.
+struct ScaleWorksheet {
+  std::string instrument;  ///< name of one of the book's instruments
+  std::optional<double> tolerance_per_m;
+  std::vector<ScaleReading> readings;
+};
+
+struct Book {
+  MachineSetup machine;
+  std::vector<Instrument> instruments;
+  std::vector<Tool> tools;
+  nlohmann::json plates = nlohmann::json::array();
+  std::vector<Place> places;
+  Job job;
+  std::vector<Entry> history;
+  std::array<ScaleWorksheet, axis_count> scale_worksheets;
+  std::string length_unit = "mm";  ///< "mm" or "in": the screen's, never the file's
+  UnknownKeys unknown;
+
+  const Instrument* instrument(const std::string& name) const;
+  const Tool* tool(int number) const;
+  LengthUnit unit() const { return length_unit == "in" ? LengthUnit::inch : LengthUnit::millimetre; }
+};
+
+inline const Instrument* Book::instrument(const std::string& wanted) const {
+  for (const auto& i : instruments)
+    if (i.name == wanted) return &i;
+  return nullptr;
+}
+
+inline const Tool* Book::tool(int number) const {
+  for (const auto& t : tools)
+    if (t.number == number) return &t;
+  return nullptr;
+}
+
+}  // namespace ypsi

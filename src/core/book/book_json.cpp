@@ -1,0 +1,415 @@
+#include "core/book/book_json.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+
+#include "core/calibration/scale_json.h"
+
+namespace ypsi {
+namespace {
+
+using nlohmann::json;
+
+/// What stops the reading of a book; thrown and caught inside this file only.
+struct Refused {
+  Error error;
+};
+
+[[noreturn]] void refuse(std::string code, std::string message, std::string where) {
+  throw Refused{Error{std::move(code), std::move(message), std::move(where)}};
+}
+
+/// Takes known keys out of a copy of an object; what is left is unknown and kept.
+class Taker {
+ public:
+  Taker(const json& from, std::string path) : left_(from), path_(std::move(path)) {
+    if (from.is_null()) left_ = json::object();
+    if (!left_.is_object())
+      refuse("wrong_type", "The book is damaged: an object is expected at “" + path_ + "”.", path_);
+  }
+
+  template <class T>
+  void take(const char* key, T& into) {
+    const auto it = left_.find(key);
+    if (it == left_.end()) return;
+    if (!it->is_null()) {
+      try {
+        into = it->get<T>();
+      } catch (const json::exception&) {
+        refuse("wrong_type", "The book is damaged: “" + where(key) + "” holds something of another kind.", where(key));
+      }
+    }
+    left_.erase(it);
+  }
+  void take(const char* key, std::optional<double>& into) {
+    if (left_.contains(key) && !left_[key].is_null()) {
+      double value = 0;
+      take(key, value);
+      into = value;
+    } else {
+      left_.erase(key);
+    }
+  }
+  void take_positive(const char* key, double& into) {
+    take(key, into);
+    if (!(into > 0))
+      refuse("out_of_range", "The book is damaged: “" + where(key) + "” must be above zero.", where(key));
+  }
+  json take_object(const char* key) {
+    json value = json::object();
+    if (left_.contains(key)) {
+      value = left_[key];
+      left_.erase(key);
+    }
+    return value;
+  }
+  json take_array(const char* key) {
+    json value = json::array();
+    if (left_.contains(key) && !left_[key].is_null()) {
+      value = left_[key];
+      if (!value.is_array())
+        refuse("wrong_type", "The book is damaged: a list is expected at “" + where(key) + "”.", where(key));
+      left_.erase(key);
+    }
+    return value;
+  }
+  std::string where(const std::string& key) const { return path_.empty() ? key : path_ + "." + key; }
+  json unknown() { return std::move(left_); }
+
+ private:
+  json left_;
+  std::string path_;
+};
+
+template <class T, class Read>
+void take_list(Taker& from, const char* key, std::vector<T>& into, Read read) {
+  const json list = from.take_array(key);
+  for (std::size_t i = 0; i < list.size(); ++i)
+    into.push_back(read(Taker(list[i], fmt::format("{}[{}]", from.where(key), i))));
+}
+
+json base(const UnknownKeys& unknown) {
+  return unknown.is_object() ? unknown : json::object();
+}
+
+void put(json& into, const char* key, const std::optional<double>& value) {
+  if (value) into[key] = *value;
+}
+
+Transmission read_transmission(Taker in) {
+  std::string kind;
+  in.take("kind", kind);
+  if (kind == "belt") {
+    Belt belt;
+    in.take_positive("pitch_mm", belt.pitch_mm);
+    in.take_positive("teeth", belt.teeth);
+    return belt;
+  }
+  if (kind == "rack") {
+    Rack rack;
+    in.take_positive("module_mm", rack.module_mm);
+    in.take_positive("teeth", rack.teeth);
+    return rack;
+  }
+  if (kind == "rotary") return Rotary{};
+  Screw screw{4};
+  in.take_positive("lead_mm", screw.lead_mm);
+  return screw;
+}
+
+json write_transmission(const Transmission& transmission) {
+  if (const auto* s = std::get_if<Screw>(&transmission)) return {{"kind", "screw"}, {"lead_mm", s->lead_mm}};
+  if (const auto* b = std::get_if<Belt>(&transmission))
+    return {{"kind", "belt"}, {"pitch_mm", b->pitch_mm}, {"teeth", b->teeth}};
+  if (const auto* r = std::get_if<Rack>(&transmission))
+    return {{"kind", "rack"}, {"module_mm", r->module_mm}, {"teeth", r->teeth}};
+  return {{"kind", "rotary"}};
+}
+
+DriveTrain read_drive(Taker in) {
+  DriveTrain drive;
+  in.take_positive("full_steps_per_rev", drive.full_steps_per_rev);
+  in.take_positive("microsteps", drive.microsteps);
+  in.take_positive("gear_ratio", drive.gear_ratio);
+  drive.transmission = read_transmission(Taker(in.take_object("transmission"), in.where("transmission")));
+  return drive;
+}
+
+json write_drive(const DriveTrain& drive) {
+  return {{"full_steps_per_rev", drive.full_steps_per_rev},
+          {"microsteps", drive.microsteps},
+          {"gear_ratio", drive.gear_ratio},
+          {"transmission", write_transmission(drive.transmission)}};
+}
+
+AxisSetup read_axis(Taker in) {
+  AxisSetup axis;
+  axis.drive = read_drive(Taker(in.take_object("drive"), in.where("drive")));
+  in.take_positive("steps_per_mm", axis.steps_per_mm);
+  std::string end = "min";
+  in.take("home_end", end);
+  axis.home_at_max = end == "max";
+  in.take("home_coordinate_mm", axis.home_coordinate);
+  in.take_positive("travel_mm", axis.travel);
+  in.take("soft_min_mm", axis.soft_min);
+  in.take("soft_max_mm", axis.soft_max);
+  in.take_positive("max_rate_mm_min", axis.max_rate);
+  in.take_positive("accel_mm_s2", axis.acceleration);
+  axis.unknown = in.unknown();
+  return axis;
+}
+
+json write_axis(const AxisSetup& axis) {
+  json out = base(axis.unknown);
+  out["drive"] = write_drive(axis.drive);
+  out["steps_per_mm"] = axis.steps_per_mm;
+  out["home_end"] = axis.home_at_max ? "max" : "min";
+  out["home_coordinate_mm"] = axis.home_coordinate;
+  out["travel_mm"] = axis.travel;
+  put(out, "soft_min_mm", axis.soft_min);
+  put(out, "soft_max_mm", axis.soft_max);
+  out["max_rate_mm_min"] = axis.max_rate;
+  out["accel_mm_s2"] = axis.acceleration;
+  return out;
+}
+
+MachineSetup read_machine(Taker in) {
+  MachineSetup machine;
+  in.take("name", machine.name);
+  in.take("workshop", machine.workshop);
+  in.take("description", machine.description);
+  in.take("kind", machine.kind);
+  in.take("safe_height_mm", machine.safe_height);
+  Taker axes(in.take_object("axes"), in.where("axes"));
+  for (const Axis a : all_axes) {
+    const std::string key(1, letter(a));
+    machine.axis(a) = read_axis(Taker(axes.take_object(key.c_str()), axes.where(key)));
+  }
+  machine.unknown = in.unknown();
+  return machine;
+}
+
+json write_machine(const MachineSetup& machine) {
+  json out = base(machine.unknown);
+  out["name"] = machine.name;
+  out["workshop"] = machine.workshop;
+  out["description"] = machine.description;
+  out["kind"] = machine.kind;
+  out["safe_height_mm"] = machine.safe_height;
+  for (const Axis a : all_axes) out["axes"][std::string(1, letter(a))] = write_axis(machine.axis(a));
+  return out;
+}
+
+Instrument read_instrument(Taker in) {
+  Instrument instrument;
+  in.take("name", instrument.name);
+  in.take_positive("resolution_mm", instrument.resolution_mm);
+  in.take("ends", instrument.ends);
+  in.take("s_mm", instrument.s_mm);
+  in.take("u_cal_mm", instrument.u_cal_mm);
+  in.take("u_rel", instrument.u_rel);
+  return instrument;
+}
+
+json write_instrument(const Instrument& instrument) {
+  json out{{"name", instrument.name},
+           {"resolution_mm", instrument.resolution_mm},
+           {"ends", instrument.ends},
+           {"u_cal_mm", instrument.u_cal_mm},
+           {"u_rel", instrument.u_rel}};
+  put(out, "s_mm", instrument.s_mm);
+  return out;
+}
+
+Tool read_tool(Taker in) {
+  Tool tool;
+  in.take("number", tool.number);
+  in.take("name", tool.name);
+  in.take("kind", tool.kind);
+  in.take("diameter_mm", tool.diameter);
+  tool.unknown = in.unknown();
+  return tool;
+}
+
+json write_tool(const Tool& tool) {
+  json out = base(tool.unknown);
+  out.update({{"number", tool.number}, {"name", tool.name}, {"kind", tool.kind}, {"diameter_mm", tool.diameter}});
+  return out;
+}
+
+Place read_place(Taker in) {
+  Place place;
+  in.take("name", place.name);
+  std::array<double, 3> at{};
+  in.take("machine_mm", at);
+  place.at = {at[0], at[1], at[2]};
+  in.take("carried_over", place.carried_over);
+  place.unknown = in.unknown();
+  return place;
+}
+
+json write_place(const Place& place) {
+  json out = base(place.unknown);
+  out["name"] = place.name;
+  out["machine_mm"] = {place.at.x, place.at.y, place.at.z};
+  if (place.carried_over) out["carried_over"] = true;
+  return out;
+}
+
+Job read_job(Taker in) {
+  Job job;
+  in.take_positive("part_width_mm", job.part_width);
+  in.take_positive("part_height_mm", job.part_height);
+  in.take("stock_name", job.stock_name);
+  in.take("stock_size_mm", job.stock_size);
+  in.take("program", job.program);
+  in.take("recent_programs", job.recent_programs);
+  Taker zero(in.take_object("work_zero"), in.where("work_zero"));
+  zero.take("x_mm", job.zero_x);
+  zero.take("y_mm", job.zero_y);
+  zero.take("z_mm", job.zero_z);
+  job.unknown = in.unknown();
+  return job;
+}
+
+json write_job(const Job& job) {
+  json out = base(job.unknown);
+  out["part_width_mm"] = job.part_width;
+  out["part_height_mm"] = job.part_height;
+  out["stock_name"] = job.stock_name;
+  out["stock_size_mm"] = job.stock_size;
+  out["program"] = job.program;
+  out["recent_programs"] = job.recent_programs;
+  json zero = json::object();
+  put(zero, "x_mm", job.zero_x);
+  put(zero, "y_mm", job.zero_y);
+  put(zero, "z_mm", job.zero_z);
+  out["work_zero"] = std::move(zero);
+  return out;
+}
+
+Entry read_entry(Taker in) {
+  Entry entry;
+  in.take("time", entry.time);
+  in.take("sheet", entry.sheet);
+  in.take("subject", entry.subject);
+  in.take("instrument", entry.instrument);
+  in.take("readings", entry.readings);
+  in.take("result", entry.result);
+  in.take("as_found", entry.as_found);
+  in.take("as_left", entry.as_left);
+  in.take("note", entry.note);
+  std::optional<double> withdraws;
+  in.take("withdraws", withdraws);
+  if (withdraws && *withdraws >= 0) entry.withdraws = static_cast<std::size_t>(*withdraws);
+  entry.unknown = in.unknown();
+  return entry;
+}
+
+json write_entry(const Entry& entry) {
+  json out = base(entry.unknown);
+  out.update({{"time", entry.time},
+              {"sheet", entry.sheet},
+              {"subject", entry.subject},
+              {"instrument", entry.instrument},
+              {"readings", entry.readings},
+              {"result", entry.result},
+              {"as_found", entry.as_found},
+              {"as_left", entry.as_left},
+              {"note", entry.note}});
+  if (entry.withdraws) out["withdraws"] = *entry.withdraws;
+  return out;
+}
+
+ScaleReading read_scale_reading(Taker in) {
+  ScaleReading reading;
+  in.take("commanded_mm", reading.commanded);
+  in.take("measured_mm", reading.measured);
+  std::string approach = "same";
+  in.take("approach", approach);
+  reading.reversed = approach == "reversed";
+  return reading;
+}
+
+ScaleWorksheet read_worksheet(Taker in) {
+  ScaleWorksheet sheet;
+  in.take("instrument", sheet.instrument);
+  in.take("tolerance_mm_per_m", sheet.tolerance_per_m);
+  take_list(in, "readings", sheet.readings, read_scale_reading);
+  return sheet;
+}
+
+json write_worksheet(const ScaleWorksheet& sheet) {
+  json out{{"instrument", sheet.instrument}, {"readings", readings_json(sheet.readings)}};
+  put(out, "tolerance_mm_per_m", sheet.tolerance_per_m);
+  return out;
+}
+
+Book read_document(Taker in) {
+  Book book;
+  book.machine = read_machine(Taker(in.take_object("machine"), "machine"));
+  take_list(in, "instruments", book.instruments, read_instrument);
+  take_list(in, "tools", book.tools, read_tool);
+  in.take("plates", book.plates);
+  take_list(in, "places", book.places, read_place);
+  book.job = read_job(Taker(in.take_object("job"), "job"));
+  take_list(in, "history", book.history, read_entry);
+  Taker worksheets(in.take_object("worksheets"), "worksheets");
+  Taker scale(worksheets.take_object("steps_per_unit"), "worksheets.steps_per_unit");
+  for (const Axis a : all_axes) {
+    const std::string key(1, letter(a));
+    book.scale_worksheets[index(a)] = read_worksheet(Taker(scale.take_object(key.c_str()), scale.where(key)));
+  }
+  in.take("length_unit", book.length_unit);
+  book.unknown = in.unknown();
+  book.unknown.erase("format");
+  book.unknown.erase("version");
+  return book;
+}
+
+}  // namespace
+
+Result<ReadBook> read_book(std::string_view text) {
+  const json document = json::parse(text, nullptr, false);
+  if (document.is_discarded())
+    return fail("not_json",
+                text.empty() ? "The book's file is empty; open the previous save instead."
+                             : "The book's file is cut off or is not a book at all; open the previous save instead.");
+  if (!document.is_object() || document.value("format", json()) != "ypsilograph-book")
+    return fail("not_a_book", "This file is not a machine book; choose a file whose name ends in .ypsi.", "format");
+  const json version = document.value("version", json());
+  if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
+    return fail("wrong_type", "The book does not say its version; open the previous save instead.", "version");
+  ReadBook result;
+  result.version = static_cast<int>(std::min<std::int64_t>(version.get<std::int64_t>(), 1'000'000));
+  try {
+    result.book = read_document(Taker(document, ""));
+  } catch (const Refused& refused) {
+    return tl::make_unexpected(refused.error);
+  }
+  return result;
+}
+
+std::string write_book(const Book& book) {
+  json out = base(book.unknown);
+  out["format"] = "ypsilograph-book";
+  out["version"] = book_version;
+  out["machine"] = write_machine(book.machine);
+  out["instruments"] = json::array();
+  for (const auto& i : book.instruments) out["instruments"].push_back(write_instrument(i));
+  out["tools"] = json::array();
+  for (const auto& t : book.tools) out["tools"].push_back(write_tool(t));
+  out["plates"] = book.plates;
+  out["places"] = json::array();
+  for (const auto& p : book.places) out["places"].push_back(write_place(p));
+  out["job"] = write_job(book.job);
+  out["history"] = json::array();
+  for (const auto& e : book.history) out["history"].push_back(write_entry(e));
+  for (const Axis a : all_axes)
+    out["worksheets"]["steps_per_unit"][std::string(1, letter(a))] = write_worksheet(book.scale_worksheets[index(a)]);
+  out["length_unit"] = book.length_unit;
+  return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+}
+
+}  // namespace ypsi

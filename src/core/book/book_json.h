@@ -1,0 +1,25 @@
+#pragma once
+// The book as one JSON document (contract: `*.ypsi`, schema/book.schema.json).
+#include <string>
+#include <string_view>
+
+#include "core/book/book.h"
+
+namespace ypsi {
+
+inline constexpr int book_version = 1;
+
+struct ReadBook {
+  Book book;
+  int version = book_version;
+  bool from_later_version() const { return version > book_version; }  ///< may be read, must not be written
+};
+
+/// Errors: `not_json` (cut off, or not JSON at all), `not_a_book` (another format), `wrong_type` or `out_of_range` with
+/// the key in `where`.
+Result<ReadBook> read_book(std::string_view text);
+
+/// The whole document, indented, ending in a newline.
+std::string write_book(const Book& book);
+
+}  // namespace ypsi

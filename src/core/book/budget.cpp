@@ -1,0 +1,82 @@
+#include "core/book/budget.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/book/standing.h"
+
+namespace ypsi {
+namespace {
+
+std::optional<double> number(const nlohmann::json& object, const char* key) {
+  const auto it = object.find(key);
+  if (it == object.end() || !it->is_number()) return std::nullopt;
+  return it->get<double>();
+}
+
+/// Error of an axis over `length` mm: what the fit could not tell, and what it told and was not corrected.
+std::optional<double> scale_error(const Entry& entry, double steps_now, double length) {
+  const auto new_steps = number(entry.result, "new_steps_per_mm"), scale = number(entry.result, "scale"),
+             expanded = number(entry.result, "U_scale");
+  if (!new_steps || !scale || !expanded || !(*new_steps > 0) || !(*scale > 0)) return std::nullopt;
+  const double left = std::fabs(steps_now / *new_steps - 1);
+  const bool told_apart = left > *expanded / *scale;
+  return length * ((told_apart ? left : 0) + *expanded / *scale);
+}
+
+}  // namespace
+
+Budget error_budget(const Book& book) {
+  Budget budget;
+  const double extent[] = {book.job.part_width, book.job.part_height};
+  const auto add = [&](BudgetKind kind, std::optional<Axis> axis, auto&& value_of) {
+    const char* sheet = kind == BudgetKind::scale         ? "steps_per_unit"
+                        : kind == BudgetKind::lost_motion ? "lost_motion"
+                        : kind == BudgetKind::squareness  ? "squareness"
+                        : kind == BudgetKind::homing      ? "homing"
+                                                          : "bed_spindle";
+    BudgetPart part{kind, axis, std::nullopt, newest(book, sheet, axis ? std::string(1, letter(*axis)) : "")};
+    if (part.entry) part.mm = value_of(book.history[*part.entry]);
+    budget.parts.push_back(part);
+  };
+
+  add(BudgetKind::squareness, std::nullopt, [&](const Entry& e) -> std::optional<double> {
+    const auto skew = number(e.result, "skew_mrad");
+    if (!skew) return std::nullopt;
+    return std::fabs(std::tan(*skew / 1000)) * book.job.part_height +
+           number(e.result, "U_skew_mrad").value_or(0) / 1000 * book.job.part_height;
+  });
+  for (const Axis a : {Axis::x, Axis::y}) {
+    add(BudgetKind::scale, a,
+        [&](const Entry& e) { return scale_error(e, book.machine.axis(a).steps_per_mm, extent[index(a)]); });
+    add(BudgetKind::lost_motion, a, [&](const Entry& e) -> std::optional<double> {
+      const auto lost = number(e.result, "lost_motion_mm");
+      if (!lost) return std::nullopt;
+      return std::fabs(*lost) + number(e.result, "U_lost_motion_mm").value_or(0);
+    });
+  }
+  add(BudgetKind::homing, std::nullopt, [](const Entry& e) -> std::optional<double> {
+    const auto s = number(e.result, "s_mm");
+    if (!s) return std::nullopt;
+    return 2 * *s;
+  });
+  add(BudgetKind::bed, std::nullopt, [](const Entry& e) { return number(e.result, "ridge_mm"); });
+
+  double squares = 0;
+  for (const auto& part : budget.parts) {
+    if (!part.mm) continue;
+    budget.any_known = true;
+    if (part.kind == BudgetKind::squareness) {
+      budget.square_mm = part.mm;
+    } else {
+      squares += *part.mm * *part.mm;
+      budget.worst_mm += *part.mm;
+    }
+  }
+  budget.size_mm = std::sqrt(squares);
+  std::stable_sort(budget.parts.begin(), budget.parts.end(),
+                   [](const BudgetPart& a, const BudgetPart& b) { return a.mm.value_or(-1) > b.mm.value_or(-1); });
+  return budget;
+}
+
+}  // namespace ypsi

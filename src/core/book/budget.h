@@ -1,0 +1,32 @@
+#pragma once
+// What a part cut today would come out like: the measured errors of a book, added up for the owner's usual part.
+// A quantity that was never measured is unknown, not zero. Source: JCGM 100:2008, 5.1.2 (independent parts add in
+// squares).
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/book/book.h"
+
+namespace ypsi {
+
+enum class BudgetKind { squareness, lost_motion, scale, homing, bed };
+
+struct BudgetPart {
+  BudgetKind kind{};
+  std::optional<Axis> axis;
+  std::optional<double> mm;          ///< none: never measured
+  std::optional<std::size_t> entry;  ///< the history entry it comes from
+};
+
+struct Budget {
+  std::vector<BudgetPart> parts;    ///< known ones by size, largest first, then the unknown
+  double size_mm = 0;               ///< root of the sum of squares of all but squareness, about 95 %
+  double worst_mm = 0;              ///< their plain sum
+  std::optional<double> square_mm;  ///< out of square over the part's height
+  bool any_known = false;
+};
+
+Budget error_budget(const Book& book);
+
+}  // namespace ypsi

@@ -1,0 +1,29 @@
+#include "core/book/changes.h"
+
+#include <cmath>
+
+namespace ypsi {
+
+bool change_steps_per_mm(Book& book, Axis a, double steps) {
+  if (!std::isfinite(steps) || !(steps > 0)) return false;
+  AxisSetup& axis = book.machine.axis(a);
+  const double ratio = axis.steps_per_mm / steps, home = axis.home_coordinate;
+  if (ratio == 1) return true;
+  const auto carry = [&](double& p) { p = home + (p - home) * ratio; };
+  const auto carry_known = [&](std::optional<double>& p) {
+    if (p) carry(*p);
+  };
+  axis.steps_per_mm = steps;
+  axis.travel *= ratio;
+  carry_known(axis.soft_min);
+  carry_known(axis.soft_max);
+  for (auto& place : book.places) {
+    carry(place.at[a]);
+    place.carried_over = true;
+  }
+  carry_known(a == Axis::x ? book.job.zero_x : a == Axis::y ? book.job.zero_y : book.job.zero_z);
+  if (a == Axis::z) carry(book.machine.safe_height);
+  return true;
+}
+
+}  // namespace ypsi

@@ -1,0 +1,13 @@
+#pragma once
+// Changes to a book that touch more than one of its numbers.
+#include "core/book/book.h"
+
+namespace ypsi {
+
+/// Sets the steps per mm of an axis and carries every stored machine coordinate of that axis over, the home coordinate
+/// as origin: same place, new number (p - h)·s0/s1 + h. Soft limits, travel, places and work zero are carried over;
+/// places are marked so that their owner is asked for a check. `steps` > 0.
+/// Returns false and changes nothing where `steps` is not a finite number above zero.
+bool change_steps_per_mm(Book& book, Axis axis, double steps);
+
+}  // namespace ypsi

@@ -1,0 +1,37 @@
+#pragma once
+// What of a book still holds: which results are current, which are out of date and why. Derived from the history and
+// from what depends on what; nothing of it is stored.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/book/book.h"
+
+namespace ypsi {
+
+enum class Standing { current, out_of_date, never_done, failed };
+
+struct SheetStanding {
+  Standing standing = Standing::never_done;
+  std::optional<std::size_t> entry;  ///< the newest entry that counts
+  std::optional<std::size_t> cause;  ///< with out_of_date: the upstream entry that changed something later
+};
+
+/// One edge of the order of work: a change on `upstream` makes `sheet` out of date.
+struct Dependency {
+  const char* sheet;
+  const char* upstream;
+};
+const std::vector<Dependency>& dependencies();
+
+/// Sheets that are out of date, directly or through others, once `sheet` changes something.
+std::vector<std::string> downstream(const std::string& sheet);
+
+/// Standing of one sheet. An entry counts unless a later one withdraws it; an entry changes something where as_found
+/// differs from as_left.
+SheetStanding standing_of(const Book& book, const std::string& sheet);
+
+/// Newest entry of a sheet and subject (axis letter, or empty for any) that was not withdrawn.
+std::optional<std::size_t> newest(const Book& book, const std::string& sheet, const std::string& subject = {});
+
+}  // namespace ypsi

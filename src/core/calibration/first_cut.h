@@ -1,0 +1,71 @@
+#pragma once
+// What a first cut says: which of scale, cutter, lost motion and Z zero its sizes show.
+//
+// What can go wrong with the question first: one size cannot tell a wrong scale from a wrong cutter. Whatever the
+// features cannot tell apart is named in `undetermined` and given no number; `missing` says which features would settle
+// it. Source: handbook of the trade, 16; JCGM 100:2008, 5.2.
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/geometry.h"
+#include "core/metrology/coverage.h"
+#include "core/metrology/instrument.h"
+#include "core/result.h"
+
+namespace ypsi {
+
+enum class FeatureKind { inside, outside, spacing, depth };
+
+struct Feature {
+  FeatureKind kind = FeatureKind::inside;
+  Axis axis = Axis::x;  ///< x or y; z for a depth
+  double nominal = 0;   ///< mm, > 0
+  double measured = 0;  ///< mm, > 0
+};
+
+struct KnownLostMotion {
+  double value = 0;  ///< mm
+  double u = 0;      ///< standard uncertainty, mm, > 0
+};
+
+struct FirstCutInput {
+  double tool_diameter = 0;  ///< nominal, mm, > 0
+  Instrument instrument;
+  std::vector<Feature> features;                              ///< at least 1
+  std::array<std::optional<KnownLostMotion>, 2> lost_motion;  ///< of X and Y, measured before
+};
+
+enum class CutQuantity { scale_x, scale_y, tool_diameter, lost_motion_x, lost_motion_y, scale_z, z_zero };
+inline constexpr int cut_quantity_count = 7;
+
+struct CutEstimate {
+  CutQuantity quantity{};
+  double value = 0;  ///< scale error (ratio), cutter's deviation from nominal mm, lost motion mm, too deep mm
+  double u = 0, U = 0;
+  bool significant = false;  ///< |value| > U
+};
+
+struct MissingFeature {
+  FeatureKind kind{};
+  Axis axis{};
+  std::vector<CutQuantity> settles;
+};
+
+struct FirstCutResult {
+  std::vector<CutEstimate> estimates;  ///< of what can be told
+  std::vector<CutQuantity> undetermined;
+  std::vector<MissingFeature> missing;  ///< one after the other, until all can be told
+  std::vector<double> residuals;        ///< measured - nominal - fitted, mm, in the order given
+  Coverage coverage;
+};
+
+/// Errors: `too_few` without features; `out_of_range` for sizes not above zero, a depth not along Z, another size along
+/// it.
+Result<FirstCutResult> read_first_cut(const FirstCutInput& input);
+
+const char* name(CutQuantity quantity);
+const char* name(FeatureKind kind);
+
+}  // namespace ypsi

@@ -1,0 +1,47 @@
+#pragma once
+// Surfaces, corners, edges and circles from what a probe touched. Lengths mm, angles rad. Source: handbook of the
+// trade, 10.
+#include <vector>
+
+#include "core/result.h"
+
+namespace ypsi {
+
+struct Point2 {
+  double x = 0, y = 0;
+};
+
+struct PlateResult {
+  double surface_z = 0;    ///< of what the plate stands on
+  double work_zero_z = 0;  ///< of the wanted reference
+};
+/// `thickness` of the plate > 0; the stock's thickness > 0 carries the zero to the other side of the stock.
+PlateResult touch_plate(double trigger_z, double thickness, bool plate_on_stock, bool reference_is_bed,
+                        double stock_thickness);
+
+/// Edge from a trigger place: `towards_plus`, the way the tool travelled; `wall` >= 0 of the plate (0: none).
+double touched_edge(double trigger, bool towards_plus, double tool_diameter, double wall);
+
+/// Centre between two opposite edges, whichever was touched first.
+inline double centre_of_edges(double a, double b) {
+  return a + (b - a) / 2;
+}
+
+struct EdgeResult {
+  double rotation = 0;  ///< rad, counter-clockwise positive seen from +Z, within a quarter turn of the axis
+  double mm_per_m = 0;
+};
+/// Rotation of an edge that should lie along X (or Y), whichever point came first. Error: `degenerate` where the points
+/// are one, or the edge stands across the axis.
+Result<EdgeResult> edge_rotation(Point2 a, Point2 b, bool along_y);
+
+struct CircleResult {
+  Point2 center;
+  double diameter = 0;  ///< of the hole or boss, tip taken into account
+  double rms = 0;       ///< root mean square of the points' distances from the fitted circle
+};
+/// Geometric (orthogonal distance) least squares through tip centres. At least 3 points not on one line; `tip` >= 0.
+/// Errors: `too_few`; `degenerate` where they lie on a line, or the diameter would be below zero.
+Result<CircleResult> fit_circle(const std::vector<Point2>& points, double tip, bool inside);
+
+}  // namespace ypsi

@@ -1,0 +1,215 @@
+#include "core/calibration/squareness.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+#include "core/metrology/least_squares.h"
+#include "core/metrology/merge.h"
+
+namespace ypsi {
+namespace {
+
+enum Parameter { sx, sy, skew, parameter_count };
+constexpr int most_steps = 100;
+constexpr double negligible_skew = 1e-12;  // rad: rounding of the arithmetic
+
+struct Vector {
+  double x, y;
+  double length() const { return std::hypot(x, y); }
+};
+
+Vector commanded(const SquareInput& in, const MarkDistance& d) {
+  const Point2 &a = in.points[d.from].commanded, &b = in.points[d.to].commanded;
+  return {b.x - a.x, b.y - a.y};
+}
+
+double centre_distance(const MarkDistance& d) {
+  return d.measured + (d.edge == HoleEdge::outer ? -d.hole_diameter : d.edge == HoleEdge::inner ? d.hole_diameter : 0);
+}
+
+Result<void> check(const SquareInput& in) {
+  if (in.distances.empty()) return fail("too_few", "There is no distance yet; measure from mark to mark.", "distances");
+  for (std::size_t i = 0; i < in.distances.size(); ++i) {
+    const auto& d = in.distances[i];
+    const auto where = [i](const char* key) { return fmt::format("distances[{}].{}", i, key); };
+    if (!(d.measured > 0)) return fail("out_of_range", "A measured distance must be above zero.", where("measured_mm"));
+    if (!(commanded(in, d).length() > 0))
+      return fail("degenerate", "Both ends of this distance are the same place; choose two different marks.",
+                  where("to"));
+    if (!(centre_distance(d) > 0))
+      return fail("out_of_range",
+                  "The holes are larger than the distance over their outer edges; check the diameter and the edge.",
+                  where("measured_mm"));
+  }
+  return {};
+}
+
+/// Distance and its derivatives for the current parameters.
+struct Predicted {
+  double distance, by_sx, by_sy, by_skew;
+};
+Predicted predict(const Vector& c, const Eigen::Vector3d& p) {
+  const double s = std::sin(p(skew)), k = std::cos(p(skew));
+  const double x = p(sx) * c.x + p(sy) * c.y * s, y = p(sy) * c.y * k;
+  const double d = std::max(std::hypot(x, y), 1e-300);
+  return {d, x * c.x / d, (x * c.y * s + y * c.y * k) / d, (x * p(sy) * c.y * k - y * p(sy) * c.y * s) / d};
+}
+
+/// The linearised problem at `p`; with a common scale its one column is the sum of both scales'.
+Observations linearised(const SquareInput& in, const std::vector<Alike>& groups, const Eigen::Vector3d& p,
+                        bool common_scale) {
+  const auto n = static_cast<Eigen::Index>(groups.size());
+  const bool cal = in.instrument.u_cal_mm > 0, rel = in.instrument.u_rel > 0;
+  Observations o;
+  o.design.resize(n, common_scale ? 2 : 3);
+  o.observed.resize(n);
+  o.own_variance.resize(n);
+  o.common.resize(n, (cal ? 1 : 0) + (rel ? 1 : 0));
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const auto& group = groups[static_cast<std::size_t>(i)];
+    const MarkDistance& d = in.distances[group.first];
+    const Vector c = commanded(in, d);
+    const Predicted f = predict(c, p);
+    if (common_scale)
+      o.design.row(i) << f.by_sx + f.by_sy, f.by_skew;
+    else
+      o.design.row(i) << f.by_sx, f.by_sy, f.by_skew;
+    o.observed(i) = centre_distance(d) - f.distance;
+    o.own_variance(i) = in.instrument.own_variance_mm2(group.count);
+    if (cal) o.common(i, 0) = in.instrument.u_cal_mm;
+    if (rel) o.common(i, cal ? 1 : 0) = in.instrument.u_rel * c.length();
+  }
+  return o;
+}
+
+bool tells_all(const SquareInput& in) {
+  std::vector<Alike> each;
+  for (std::size_t i = 0; i < in.distances.size(); ++i) each.push_back({i, 1});
+  const auto fit = generalised_least_squares(linearised(in, each, {1, 1, 0}, false));
+  return fit && fit->rank == parameter_count;
+}
+
+bool tells_skew(const SquareInput& in) {
+  std::vector<Alike> each;
+  for (std::size_t i = 0; i < in.distances.size(); ++i) each.push_back({i, 1});
+  const auto fit = generalised_least_squares(linearised(in, each, {1, 1, 0}, false));
+  return fit && !fit->undetermined(skew);
+}
+
+using MarkPair = std::array<std::size_t, 2>;
+
+/// The fewest further distances, at most two, that together settle the question; sought among the marks there are.
+std::vector<MarkPair> settling(SquareInput in, bool (*settled)(const SquareInput&)) {
+  std::vector<MarkDistance> candidates;
+  const std::size_t n = std::min<std::size_t>(in.points.size(), 12);
+  for (std::size_t a = 0; a < n; ++a)
+    for (std::size_t b = a + 1; b < n; ++b)
+      if (const MarkDistance d{a, b, 1, HoleEdge::center, 0}; commanded(in, d).length() > 0) candidates.push_back(d);
+  // Long ones first: they tell more.
+  std::stable_sort(candidates.begin(), candidates.end(),
+                   [&](const auto& a, const auto& b) { return commanded(in, a).length() > commanded(in, b).length(); });
+  const auto with = [&](std::initializer_list<MarkDistance> more) {
+    in.distances.insert(in.distances.end(), more);
+    const bool enough = settled(in);
+    in.distances.resize(in.distances.size() - more.size());
+    return enough;
+  };
+  for (const auto& d : candidates)
+    if (with({d})) return {{d.from, d.to}};
+  for (std::size_t i = 0; i < candidates.size(); ++i)
+    for (std::size_t j = i + 1; j < candidates.size(); ++j)
+      if (with({candidates[i], candidates[j]}))
+        return {{candidates[i].from, candidates[i].to}, {candidates[j].from, candidates[j].to}};
+  return {};
+}
+
+GantryMove gantry_move(const SquareInput& in, const SquareFit& fit, double spacing) {
+  GantryMove move;
+  move.right = !in.hold_right;
+  move.towards_plus = move.right ? !(fit.skew > 0) : fit.skew > 0;
+  move.distance = spacing * std::fabs(std::tan(fit.skew));
+  move.U_distance = spacing * fit.U_skew / (std::cos(fit.skew) * std::cos(fit.skew));
+  if (in.steps_per_mm) move.steps = std::lround(std::min(move.distance * (*in.steps_per_mm)[1] / fit.scale_y, 1e15));
+  return move;
+}
+
+}  // namespace
+
+Result<SquareResult> fit_square(const SquareInput& in) {
+  if (auto ok = check(in); !ok) return tl::make_unexpected(ok.error());
+  std::vector<std::tuple<std::size_t, std::size_t, double, HoleEdge, double>> keys;
+  for (const auto& d : in.distances)
+    keys.emplace_back(std::min(d.from, d.to), std::max(d.from, d.to), d.measured, d.edge, d.hole_diameter);
+  const auto groups = merge_identical(keys);
+
+  Eigen::Vector3d p(1, 1, 0);
+  auto fit = generalised_least_squares(linearised(in, groups, p, false));
+  if (!fit) return tl::make_unexpected(fit.error());
+  SquareResult result;
+  if (fit->undetermined(skew) || fit->rank < 2) {
+    result.missing = settling(in, tells_skew);
+    return result;
+  }
+  const bool common = fit->rank < parameter_count;
+  if (common) {
+    result.missing = settling(in, tells_all);
+    fit = generalised_least_squares(linearised(in, groups, p, true));
+  }
+
+  double last = INFINITY;
+  for (int step = 0; step < most_steps; ++step) {
+    if (!fit) return tl::make_unexpected(fit.error());
+    const Eigen::VectorXd& d = fit->parameters;
+    const double size = d.norm();
+    if (!(size < last) && step > 2) break;  // rounding is all that is left
+    last = size;
+    if (common)
+      p += Eigen::Vector3d(d(0), d(0), d(1));
+    else
+      p += d;
+    if (!(p(sx) > 0) || !(p(sy) > 0) || !(std::fabs(p(skew)) < 1.5))
+      return fail("degenerate",
+                  "No machine has distances like these; check what was typed for each, and which marks it joins.",
+                  "distances");
+    fit = generalised_least_squares(linearised(in, groups, p, common));
+  }
+  if (!fit) return tl::make_unexpected(fit.error());
+
+  SquareFit out;
+  out.model = common ? SquareModel::common_scale : SquareModel::affine;
+  // With p at the minimum the residuals and chi2 are those before the last, vanishing step.
+  out.coverage = coverage(fit->chi2, static_cast<int>(groups.size()), fit->rank);
+  out.scale_x = p(sx);
+  out.scale_y = p(sy);
+  out.skew = std::fabs(p(skew)) < negligible_skew ? 0 : p(skew);
+  const int skew_column = common ? 1 : 2;
+  out.U_scale_x = out.coverage.expanded(fit->u(0));
+  out.U_scale_y = common ? out.U_scale_x : out.coverage.expanded(fit->u(1));
+  out.u_skew = out.coverage.u(fit->u(skew_column));
+  out.U_skew = out.coverage.expanded(fit->u(skew_column));
+  for (const auto& d : in.distances)
+    out.residuals.push_back(centre_distance(d) - predict(commanded(in, d), p).distance);
+  if (in.steps_per_mm && !common)
+    out.new_steps = {{(*in.steps_per_mm)[0] / out.scale_x, (*in.steps_per_mm)[1] / out.scale_y}};
+  if (in.rail_spacing) out.gantry = gantry_move(in, out, *in.rail_spacing);
+  result.verdict = std::fabs(out.skew) <= out.U_skew ? SquareVerdict::square_within_uncertainty : SquareVerdict::adjust;
+  result.fit = std::move(out);
+  return result;
+}
+
+const char* name(SquareVerdict verdict) {
+  switch (verdict) {
+    case SquareVerdict::cannot_tell:
+      return "cannot_tell";
+    case SquareVerdict::square_within_uncertainty:
+      return "square_within_uncertainty";
+    case SquareVerdict::adjust:
+      return "adjust";
+  }
+  return "";
+}
+
+}  // namespace ypsi

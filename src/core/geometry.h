@@ -1,0 +1,42 @@
+#pragma once
+// Positions carry their frame in their type: a machine position cannot be passed where a work position is meant.
+#include <array>
+#include <cstddef>
+
+namespace ypsi {
+
+enum class Axis : unsigned char { x, y, z };
+inline constexpr std::array all_axes{Axis::x, Axis::y, Axis::z};
+inline constexpr std::size_t axis_count = all_axes.size();
+constexpr std::size_t index(Axis axis) {
+  return static_cast<std::size_t>(axis);
+}
+constexpr char letter(Axis axis) {
+  return "XYZ"[index(axis)];
+}
+
+/// A position in mm; the tag says in which frame.
+template <class Frame>
+struct Position {
+  double x = 0, y = 0, z = 0;
+  constexpr double& operator[](Axis a) { return a == Axis::x ? x : a == Axis::y ? y : z; }
+  constexpr double operator[](Axis a) const { return a == Axis::x ? x : a == Axis::y ? y : z; }
+  constexpr bool operator==(const Position&) const = default;
+};
+
+struct MachineFrame {};  ///< origin where homing put it
+struct WorkFrame {};     ///< origin at work zero, what a program's coordinates mean
+
+using MachinePosition = Position<MachineFrame>;
+using WorkPosition = Position<WorkFrame>;
+/// Work zero: where the work frame's origin is, in the machine frame. machine = work + zero.
+using WorkZero = MachinePosition;
+
+constexpr MachinePosition to_machine(const WorkPosition& p, const WorkZero& zero) {
+  return {p.x + zero.x, p.y + zero.y, p.z + zero.z};
+}
+constexpr WorkPosition to_work(const MachinePosition& p, const WorkZero& zero) {
+  return {p.x - zero.x, p.y - zero.y, p.z - zero.z};
+}
+
+}  // namespace ypsi

@@ -1,0 +1,28 @@
+#pragma once
+// A measuring instrument in a hand: what one reading with it is worth. Source: JCGM 100:2008, 4.3.7 (resolution as a
+// rectangular distribution), 5.2 (correlated readings: errors common to all readings made with one instrument).
+#include <optional>
+#include <string>
+
+namespace ypsi {
+
+struct Instrument {
+  std::string name;
+  double resolution_mm = 0.5;  ///< r > 0, the smallest step that is read
+  int ends = 1;                ///< 1 caliper, 2 ruler, tape, any difference of two readings; >= 1
+  std::optional<double> s_mm;  ///< reader's standard deviation, >= 0; not given: r for one end, r/4 for two
+  double u_cal_mm = 0;         ///< calibration, common to all readings, >= 0
+  double u_rel = 0;            ///< relative calibration (mm/mm), common to all readings, >= 0
+
+  double scatter_mm() const { return s_mm.value_or(ends >= 2 ? resolution_mm / 4 : resolution_mm); }
+  double rounding_variance_mm2() const { return ends * resolution_mm * resolution_mm / 12; }
+  /// A reading's own variance in mm^2, of `merged` >= 1 identical readings of one distance taken as one: the rounding
+  /// is the same each time and is not averaged away, the reader's scatter is.
+  double own_variance_mm2(int merged = 1) const {
+    return rounding_variance_mm2() + scatter_mm() * scatter_mm() / merged;
+  }
+  /// Standard uncertainty in mm of one reading of a distance of `told_mm`, common parts included.
+  double u_mm(double told_mm) const;
+};
+
+}  // namespace ypsi

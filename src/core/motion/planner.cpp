@@ -1,0 +1,145 @@
+#include "core/motion/planner.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/program/interpreter.h"
+
+namespace ypsi {
+namespace {
+
+constexpr double speed_floor = 1e-6;
+
+/// Along `direction`, how far the slowest axis lets a path quantity go.
+template <class Limit>
+double along(const std::array<double, 3>& direction, const Kinematics& kinematics, Limit limit) {
+  double best = 1e9;
+  for (std::size_t i = 0; i < axis_count; ++i)
+    if (const double part = std::fabs(direction[i]); part > 1e-9) best = std::min(best, limit(kinematics[i]) / part);
+  return best;
+}
+
+double rate(const AxisMotionLimits& l) {
+  return l.max_rate;
+}
+double acceleration(const AxisMotionLimits& l) {
+  return l.acceleration;
+}
+
+}  // namespace
+
+std::array<double, 3> Segment::at(double distance) const {
+  if (length <= 0 || distance >= length) return end;
+  if (distance <= 0) return start;
+  const double part = distance / length;
+  std::array<double, 3> place;
+  for (std::size_t i = 0; i < 3; ++i) place[i] = start[i] + (end[i] - start[i]) * part;
+  if (sweep != 0) {
+    const double angle = start_angle + sweep * part;
+    place[0] = centre_x + radius * std::cos(angle);
+    place[1] = centre_y + radius * std::sin(angle);
+  }
+  return place;
+}
+
+Segment make_line(const std::array<double, 3>& from, const std::array<double, 3>& to, double speed,
+                  const Kinematics& kinematics) {
+  Segment s;
+  s.start = from;
+  s.end = to;
+  const std::array<double, 3> d{to[0] - from[0], to[1] - from[1], to[2] - from[2]};
+  s.length = std::hypot(d[0], d[1], d[2]);
+  if (s.length > 0) s.direction_in = s.direction_out = {d[0] / s.length, d[1] / s.length, d[2] / s.length};
+  s.v_max = std::max(speed_floor, std::min(speed, along(s.direction_in, kinematics, rate)));
+  s.accel = along(s.direction_in, kinematics, acceleration);
+  return s;
+}
+
+Segment make_segment(const WorkPosition& from, const Motion& motion, const Arc* arc, const Kinematics& kinematics) {
+  const std::array<double, 3> a{from.x, from.y, from.z}, b{motion.end.x, motion.end.y, motion.end.z};
+  const double speed = motion.kind == MotionKind::rapid ? 1e9 : static_cast<double>(motion.feed) / 60;
+  if (!arc || !is_arc(motion)) return make_line(a, b, speed, kinematics);
+
+  Segment s;
+  s.start = a;
+  s.end = b;
+  s.centre_x = arc->centre_x;
+  s.centre_y = arc->centre_y;
+  s.radius = std::hypot(from.x - arc->centre_x, from.y - arc->centre_y);
+  s.start_angle = std::atan2(from.y - arc->centre_y, from.x - arc->centre_x);
+  s.sweep = arc_sweep(from, motion, *arc);
+  const double round = std::fabs(s.sweep) * s.radius, rise = b[2] - a[2];
+  s.length = std::hypot(round, rise);
+  if (s.length <= 0) return s;
+  const double flat = round / s.length, side = s.sweep > 0 ? 1 : -1, end_angle = s.start_angle + s.sweep;
+  s.direction_in = {-std::sin(s.start_angle) * side * flat, std::cos(s.start_angle) * side * flat, rise / s.length};
+  s.direction_out = {-std::sin(end_angle) * side * flat, std::cos(end_angle) * side * flat, rise / s.length};
+  // Anywhere on the way each of X and Y may have to carry the whole of it.
+  const double accel_xy = std::min(kinematics[0].acceleration, kinematics[1].acceleration);
+  const double rate_xy = std::min(kinematics[0].max_rate, kinematics[1].max_rate);
+  const std::array<double, 3> worst{flat, flat, rise / s.length};
+  s.accel = along(worst, kinematics, acceleration);
+  s.v_max = std::max(speed_floor, std::min({speed, along(worst, kinematics, rate), rate_xy / std::max(flat, 1e-9),
+                                            std::sqrt(accel_xy * s.radius) / std::max(flat, 1e-9)}));
+  return s;
+}
+
+double corner_speed(const Segment& before, const Segment& after, const Kinematics& kinematics) {
+  double v = std::min(before.v_max, after.v_max);
+  for (std::size_t i = 0; i < axis_count; ++i) {
+    const double jump = std::fabs(after.direction_in[i] - before.direction_out[i]);
+    if (jump > 1e-9) v = std::min(v, kinematics[i].acceleration * corner_time_s / jump);
+  }
+  return v;
+}
+
+LookAhead::Planned LookAhead::take(double v_in) {
+  const std::size_t n = std::min(queue_.size(), window_);
+  double v_out = 0;  // after the last segment seen, standing still is always right
+  for (std::size_t i = n; i-- > 1;) {
+    const Segment& s = queue_[i];
+    v_out = std::min(corner_speed(queue_[i - 1], s, kinematics_), std::sqrt(v_out * v_out + 2 * s.accel * s.length));
+  }
+  const Segment first = queue_.front();
+  queue_.pop_front();
+  return {first, Trapezoid(first.length, std::min(v_in, first.v_max), first.v_max, v_out, first.accel)};
+}
+
+TimeEstimate estimate_time(const Program& program, const Kinematics& kinematics) {
+  TimeEstimate estimate;
+  const std::size_t n = program.motions.size();
+  estimate.end_s.resize(n);
+  const auto segment = [&](std::size_t i) {
+    const Motion& m = program.motions[i];
+    return make_segment(program.begin_of(i), m, is_arc(m) ? &program.arcs[m.arc] : nullptr, kinematics);
+  };
+  // One stretch after the other: the machine stands still at every event and at the end.
+  std::vector<float> entry;  // fastest speed at which each motion of the stretch may begin, mm/s
+  std::size_t next_event = 0;
+  for (std::size_t from = 0, to = 0; from < n; from = to) {
+    while (next_event < program.events.size() && program.events[next_event].before <= from) ++next_event;
+    to = next_event < program.events.size() ? program.events[next_event].before : n;
+    entry.assign(to - from + 1, 0);
+    Segment after = segment(to - 1);
+    for (std::size_t i = to - 1; i > from; --i) {
+      const double out = static_cast<double>(entry[i + 1 - from]);
+      const Segment before = segment(i - 1);
+      entry[i - from] = static_cast<float>(
+          std::min(corner_speed(before, after, kinematics), std::sqrt(out * out + 2 * after.accel * after.length)));
+      after = before;
+    }
+    double v = 0;
+    for (std::size_t i = from; i < to; ++i) {
+      const Segment s = segment(i);
+      const Trapezoid profile(s.length, std::min(v, s.v_max), s.v_max, static_cast<double>(entry[i + 1 - from]),
+                              s.accel);
+      v = profile.v_out();
+      estimate.total_s += profile.duration();
+      if (is_cut(program.motions[i])) estimate.cutting_s += profile.duration();
+      estimate.end_s[i] = static_cast<float>(estimate.total_s);
+    }
+  }
+  return estimate;
+}
+
+}  // namespace ypsi

@@ -1,0 +1,34 @@
+#pragma once
+// Streams a program to a machine, as fast as its look-ahead takes it.
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/procedures/machine_link.h"
+
+namespace ypsi {
+
+enum class RunState { idle, running, finished, abandoned, failed };
+
+class ProgramRun {
+ public:
+  /// `text` must outlive the run. Starts at line `first` (from 1).
+  Result<void> start(MachineLink& link, std::string_view text, std::uint32_t first = 1);
+  /// Feeds blocks; call it often. Precondition: started.
+  void tick();
+  void abandon();
+  RunState state() const { return state_; }
+  std::uint32_t line_in_hand() const { return line_in_hand_; }  ///< from 1; 0 before the first
+  const std::string& why() const { return why_; }               ///< with `failed`
+
+ private:
+  MachineLink* link_ = nullptr;
+  std::string_view text_;
+  std::size_t at_ = 0;
+  std::uint32_t next_line_ = 1, line_in_hand_ = 0;
+  bool all_sent_ = false;
+  RunState state_ = RunState::idle;
+  std::string why_;
+};
+
+}  // namespace ypsi

@@ -1,0 +1,70 @@
+#pragma once
+// A program as motions of the tool's tip in the work frame, all in mm. 40 bytes a motion, arcs 16 more.
+#include <cstdint>
+#include <limits>
+#include <string>
+#include <vector>
+
+#include "core/geometry.h"
+
+namespace ypsi {
+
+enum class MotionKind : std::uint8_t { rapid, line, arc_clockwise, arc_counter_clockwise };
+
+struct Motion {
+  WorkPosition end;        ///< it starts where the one before ended
+  std::uint32_t line = 0;  ///< of the program, from 1
+  float feed = 0;          ///< mm/min; of no meaning for a rapid
+  std::uint32_t arc = 0;   ///< index into Program::arcs
+  MotionKind kind = MotionKind::rapid;
+  std::uint8_t unused = 0;
+  std::uint16_t tool = 0;  ///< in the spindle
+};
+static_assert(sizeof(Motion) == 40);
+
+inline bool is_arc(const Motion& m) {
+  return m.kind >= MotionKind::arc_clockwise;
+}
+inline bool is_cut(const Motion& m) {
+  return m.kind != MotionKind::rapid;
+}
+
+struct Arc {
+  double centre_x = 0, centre_y = 0;  ///< work frame, mm
+};
+
+enum class EventKind : std::uint8_t { stop, optional_stop, end, spindle_on, spindle_off, tool_change };
+
+/// What happens between motions.
+struct Event {
+  std::uint32_t before = 0;  ///< index of the motion it comes before
+  std::uint32_t line = 0;
+  EventKind kind{};
+  double value = 0;  ///< rpm for spindle_on, tool number for tool_change
+};
+
+struct Extents {
+  WorkPosition low{std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity(),
+                   std::numeric_limits<double>::infinity()};
+  WorkPosition high{-low.x, -low.y, -low.z};
+  bool empty() const { return !(low.x <= high.x); }
+  void include(double x, double y, double z) {
+    low = {x < low.x ? x : low.x, y < low.y ? y : low.y, z < low.z ? z : low.z};
+    high = {x > high.x ? x : high.x, y > high.y ? y : high.y, z > high.z ? z : high.z};
+  }
+};
+
+struct Program {
+  WorkPosition start;  ///< where the tool is taken to be before the first motion
+  std::vector<Motion> motions;
+  std::vector<Arc> arcs;
+  std::vector<Event> events;
+  Extents centre;  ///< the tool centre's, every motion, ends and the bulge of arcs; without the start
+  Extents cut;     ///< the same over cutting motions, with their starts
+  std::uint32_t lines = 0;
+  bool in_inches = false;  ///< it says G20 somewhere
+
+  WorkPosition begin_of(std::size_t motion) const { return motion == 0 ? start : motions[motion - 1].end; }
+};
+
+}  // namespace ypsi

@@ -1,0 +1,23 @@
+#include "standin/mechanics.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ypsi::standin {
+
+void AxisMechanics::turn(std::int64_t steps) {
+  nut_ += static_cast<double>(truth_->inverted ? -steps : steps) / truth_->true_steps_per_mm;
+  // The nut drags the carriage up at once and down only after the slack.
+  const double dragged = std::clamp(carriage_, nut_, nut_ + truth_->lost_motion);
+  carriage_ = std::clamp(dragged, truth_->stop_low, truth_->stop_high);
+  at_stop_ = carriage_ != dragged;
+  if (at_stop_) nut_ += carriage_ - dragged;
+}
+
+double AxisMechanics::place() const {
+  if (truth_->screw_amplitude == 0) return carriage_;
+  return carriage_ + truth_->screw_amplitude * std::sin(2 * std::numbers::pi * carriage_ / truth_->screw_period);
+}
+
+}  // namespace ypsi::standin

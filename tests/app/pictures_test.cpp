@@ -1,0 +1,65 @@
+// Pictures of the main views from the demo data, for the documentation: scripts/screenshots runs these, nothing else
+// does.
+#include "app/theme/theme.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+class DISABLED_Pictures : public WindowTest {
+ protected:
+  void shoot(const QString& name) {
+    find<QWidget>("notice")->hide();
+    QTest::qWait(120);
+    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
+    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
+  }
+  void jog_to(Axis axis, double machine_mm) {
+    session_->jog(axis, machine_mm - session_->status().position[axis]);
+    ASSERT_TRUE(wait_ready());
+  }
+};
+
+TEST_F(DISABLED_Pictures, OfTheDemo) {
+  window_->resize(1280, 800);
+  home();
+  sheet("steps_per_unit");
+  for (const char* told : {"700", "500", "300", "700", "600"}) {
+    type("told", told);
+    click("move-and-mark");
+    ASSERT_TRUE(wait_for([this] { return text("hint").contains("It has moved"); }));
+    click("read-instrument");
+  }
+  shoot("steps-per-unit");
+  click("apply");
+  jog_to(Axis::x, 182);
+  jog_to(Axis::y, 122);
+  jog_to(Axis::z, -90.0);
+  session_->set_work_zero({Axis::x, Axis::y, Axis::z});
+  load("dial-blank.ngc");
+  sheet("program");
+  shoot("stock-and-program");
+  jog_to(Axis::z, -85);
+  sheet("work_zero");
+  shoot("work-zero");
+  sheet("cut");
+  session_->host()->set_speed(0);
+  click("start");
+  ASSERT_TRUE(wait_for([this] { return session_->run().line_in_hand() > 128; }));
+  session_->hold();
+  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }));
+  shoot("cut");
+  session_->abandon_cut();
+  ASSERT_TRUE(wait_ready());
+  sheet("standing");
+  shoot("where-it-stands");
+  set_night(true);
+  QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
+  QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
+  sheet("steps_per_unit");
+  shoot("night");
+  set_night(false);
+}
+
+}  // namespace
+}  // namespace ypsi::app

@@ -1,0 +1,69 @@
+// Programs in the window: broken ones say where, and nothing is loaded half.
+#include <QMimeData>
+
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+class Programs : public WindowTest {
+ protected:
+  void expect_refused(const QByteArray& bytes, const QString& part) {
+    write("broken.ngc", bytes);
+    load("broken.ngc");
+    EXPECT_TRUE(text("notice-text").contains(part))
+        << text("notice-text").toStdString() << "\nwanted: " << part.toStdString();
+    ASSERT_TRUE(session_->program());
+    EXPECT_TRUE(session_->program()->path.endsWith("dial-blank.ngc")) << "the program before must stay";
+  }
+};
+
+TEST_F(Programs, EachBrokenFileGetsASentenceWithLineAndColumn) {
+  sheet("program");
+  load("dial-blank.ngc");
+  expect_refused("G21\nG1 X1 F100\nG64 P0.1\n", "Line 3, column 1: G64 is not understood");
+  expect_refused("G21\nG0 X1 (to the left\n", "Line 2, column 7: this comment is not closed");
+  expect_refused("G21 F100\nG0 X0 Y0\nG2 X10 Y0 I3 J0\n", "Line 3, column 11: the radius does not fit");
+  expect_refused(QByteArray("\x89PNG\r\n\x1a\n\0\0\0", 11), "Line 1, column 1: a byte 0x89");
+  expect_refused("", "empty file");
+  expect_refused("G0 X1\n" + QByteArray(1 << 20, 'X') + "\n",
+                 "Line 2, column 1025: this line is 1048576 characters long");
+}
+
+TEST_F(Programs, DropAndRecentListLoad) {
+  sheet("program");
+  load("dial-blank.ngc");
+  write("other.ngc", "G21 G90\nG1 X10 F100\nM2\n");
+  QMimeData data;
+  data.setUrls({QUrl::fromLocalFile(folder_.filePath("other.ngc"))});
+  QWidget* page = find<QWidget>("sheet-program");
+  QDropEvent drop(QPointF(50, 50), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QDragEnterEvent enter(QPoint(50, 50), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+  QApplication::sendEvent(page, &enter);
+  EXPECT_TRUE(enter.isAccepted());
+  QApplication::sendEvent(page, &drop);
+  ASSERT_TRUE(wait_for([this] { return session_->program() && session_->program()->path.endsWith("other.ngc"); }));
+  QTest::qWait(50);
+  click("recent-1");
+  EXPECT_TRUE(wait_for([this] { return session_->program()->path.endsWith("dial-blank.ngc"); }));
+}
+
+TEST_F(Programs, EverySheetOpensAtEverySizeByKeys) {
+  for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(2560, 1440)}) {
+    window_->resize(size);
+    sheet("standing");
+    QStringList seen;
+    for (int i = 0; i < 18; ++i) {
+      QTest::keyClick(window_.get(), Qt::Key_PageDown, Qt::ControlModifier);
+      seen << window_->current_sheet();
+      EXPECT_FALSE(text("sheet-title").isEmpty());
+    }
+    EXPECT_EQ(seen.removeDuplicates(), 0);
+    EXPECT_EQ(seen.last(), "certificate");
+    EXPECT_LE(window_->width(), size.width()) << "a sheet forced the window wider";
+    EXPECT_LE(window_->height(), size.height()) << "a sheet forced the window higher";
+  }
+}
+
+}  // namespace
+}  // namespace ypsi::app

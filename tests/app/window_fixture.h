@@ -1,0 +1,98 @@
+#pragma once
+// The real window on a demo folder of its own, driven with mouse and keys by objectName.
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTemporaryDir>
+#include <QTest>
+#include <memory>
+
+#include "app/demo.h"
+#include "app/main_window.h"
+#include "app/session/session.h"
+
+namespace ypsi::app {
+
+class WindowTest : public ::testing::Test {
+ protected:
+  void SetUp() override {
+    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true).value();
+    open();
+  }
+  void TearDown() override { close(); }
+
+  void open(double speed = 0) {
+    auto host = StandInHost::start(demo_.scenario, demo_.settings).value();
+    host->set_speed(speed);
+    session_ = std::make_unique<Session>(BookStore(demo_.book), std::move(host));
+    window_ = std::make_unique<MainWindow>(*session_);
+    window_->show();
+    (void)QTest::qWaitForWindowExposed(window_.get(), 2000);
+    QApplication::setActiveWindow(window_.get());  // a bare X server has no window manager to do it
+    session_->open_book();
+  }
+  void close() {
+    window_.reset();
+    session_.reset();
+  }
+
+  template <class T = QWidget>
+  T* find(const char* name) {
+    QWidget* page = window_->findChild<QWidget*>("sheet-" + window_->current_sheet());
+    T* found = page ? page->findChild<T*>(name) : nullptr;
+    if (!found) found = window_->findChild<T*>(name);
+    EXPECT_NE(found, nullptr) << name;
+    return found;
+  }
+  void click(const char* name) {
+    auto* button = find<QPushButton>(name);
+    ASSERT_NE(button, nullptr);
+    ASSERT_TRUE(button->isVisible()) << name << " is hidden";
+    ASSERT_TRUE(button->isEnabled()) << name << " is disabled";
+    QTest::mouseClick(button, Qt::LeftButton);
+  }
+  void type(const char* name, const QString& text, Qt::Key end = Qt::Key_Return) {
+    auto* field = find<QLineEdit>(name);
+    ASSERT_NE(field, nullptr);
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, end);
+  }
+  QString text(const char* name) { return find<QLabel>(name)->text(); }
+  bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }
+  bool wait_ready() {
+    return wait_for([this] { return session_->status().state == MachineState::ready; });
+  }
+  void home() {
+    QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+    ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
+  }
+  void sheet(const char* id) {
+    window_->open_sheet(id);
+    QTest::qWait(20);
+  }
+  /// Clicks the undo entry of the menu, as the shortcut would.
+  void undo() { QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier); }
+  void redo() { QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier); }
+  void write(const QString& name, const QByteArray& bytes) {
+    QFile file(folder_.filePath(name));
+    ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+    file.write(bytes);
+  }
+  void load(const QString& name) {
+    session_->load_program(folder_.filePath(name));
+    ASSERT_TRUE(wait_for([this] { return !session_->loader().busy(); }));
+  }
+  standin::StandIn& machine() { return session_->host()->machine(); }
+
+  QTemporaryDir folder_;
+  DemoFiles demo_;
+  std::unique_ptr<Session> session_;
+  std::unique_ptr<MainWindow> window_;
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,292 @@
+#include "cli/calc.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <filesystem>
+#include <fstream>
+#include <functional>
+#include <sstream>
+
+#include "cli/book_check.h"
+
+namespace ypsi::cli {
+namespace {
+
+using nlohmann::json;
+
+const Calculation& calculation(const std::string& name) {
+  for (const auto& c : calculations())
+    if (name == c.name) return c;
+  throw std::runtime_error("no calculation " + name);
+}
+
+std::string slurp(const std::filesystem::path& path) {
+  std::ifstream file(path);
+  std::stringstream text;
+  text << file.rdbuf();
+  return text.str();
+}
+
+/// Numbers to a relative 1e-6 (1e-9 absolute), texts exactly, suspects in any order, further keys ignored.
+void expect_same(const json& want, const json& got, const std::string& where) {
+  if (want.is_object()) {
+    ASSERT_TRUE(got.is_object()) << where;
+    for (const auto& [key, value] : want.items())
+      expect_same(value, got.contains(key) ? got[key] : json(), where + "." + key);
+  } else if (want.is_array()) {
+    ASSERT_EQ(want.size(), got.size()) << where;
+    auto a = want, b = got;
+    if (where.ends_with("suspects")) std::sort(a.begin(), a.end()), std::sort(b.begin(), b.end());
+    for (std::size_t i = 0; i < a.size(); ++i) expect_same(a[i], b[i], where + "[" + std::to_string(i) + "]");
+  } else if (want.is_number()) {
+    ASSERT_TRUE(got.is_number()) << where << " " << got;
+    const double x = want.get<double>(), y = got.get<double>();
+    EXPECT_NEAR(x, y, std::max(1e-9, 1e-6 * std::max(std::abs(x), std::abs(y)))) << where;
+  } else {
+    EXPECT_EQ(want, got) << where;
+  }
+}
+
+// Results of an independent program.
+TEST(Calc, AgreesWithTheIndependentExamples) {
+  int compared = 0;
+  for (const auto& entry : std::filesystem::directory_iterator(std::string(YPSI_TEST_DATA) + "/examples")) {
+    const std::string stem = entry.path().stem().string(), name = stem.substr(0, stem.rfind('-'));
+    const auto& all = calculations();
+    if (std::none_of(all.begin(), all.end(), [&](const auto& c) { return name == c.name; })) continue;
+    const json example = json::parse(slurp(entry.path()));
+    const auto out = calculate(calculation(name), example["in"].dump());
+    ASSERT_TRUE(out) << stem << " " << out.error().message;
+    expect_same(example["out"], *out, stem);
+    ++compared;
+  }
+  EXPECT_EQ(compared, 143) << "every example has its calculation";
+}
+
+TEST(Calc, TheExamplesOfTheHelpRun) {
+  for (const auto& c : calculations()) {
+    const auto out = calculate(c, c.example);
+    EXPECT_TRUE(out) << c.name << " " << out.error().message;
+  }
+}
+
+// The program itself: exit codes and standard output as scripts see them.
+int run(const std::string& arguments, std::string& output) {
+  const std::string command = std::string(YPSI_BIN) + "/ypsilo 2>/dev/null " + arguments;
+  FILE* pipe = popen(command.c_str(), "r");
+  if (!pipe) return -1;
+  output.clear();
+  char buffer[4096];
+  while (const std::size_t n = fread(buffer, 1, sizeof buffer, pipe)) output.append(buffer, n);
+  const int status = pclose(pipe);
+  return WIFEXITED(status) ? WEXITSTATUS(status) : -1;
+}
+
+// Each example as printed by `ypsilo help NAME`, through a shell; the man page and the completion know every name.
+TEST(Calc, HelpManPageAndCompletionKnowEveryCalculation) {
+  const std::string man = slurp(std::string(YPSI_RESOURCES) + "/cli/ypsilo.1"),
+                    completion = slurp(std::string(YPSI_RESOURCES) + "/cli/ypsilo.bash");
+  for (const auto& c : calculations()) {
+    std::string printed, out;
+    ASSERT_EQ(run(std::string("help ") + c.name, printed), 0);
+    std::string line = printed.substr(printed.find("echo "));
+    line = line.substr(0, line.find('\n'));
+    const std::string command = line.replace(line.find("| ypsilo"), 8, "| " YPSI_BIN "/ypsilo");
+    EXPECT_EQ(std::system((command + " > /dev/null").c_str()), 0) << command;
+    EXPECT_NE(man.find(c.name), std::string::npos) << c.name;
+    EXPECT_NE(completion.find(c.name), std::string::npos) << c.name;
+  }
+}
+
+struct Bad {
+  const char* calculation;
+  const char* change;  ///< JSON merge patch (RFC 7396) on the help's example; null removes a key
+  const char* code;
+  const char* where;
+};
+void PrintTo(const Bad& bad, std::ostream* out) {
+  *out << bad.calculation << " " << bad.change;
+}
+class BadInput : public ::testing::TestWithParam<Bad> {};
+TEST_P(BadInput, IsAnsweredWithCodeSentenceAndPlace) {
+  const Bad& bad = GetParam();
+  json in = json::parse(calculation(bad.calculation).example);
+  in.merge_patch(json::parse(bad.change));
+  const auto out = calculate(calculation(bad.calculation), in.dump());
+  ASSERT_FALSE(out) << *out;
+  EXPECT_EQ(out.error().code, bad.code) << out.error().message;
+  EXPECT_EQ(out.error().where, bad.where) << out.error().message;
+  EXPECT_GT(out.error().message.size(), 12u);
+}
+INSTANTIATE_TEST_SUITE_P(
+    Calc, BadInput,
+    ::testing::Values(
+        Bad{"drive", R"({"microsteps": null})", "missing", "microsteps"},
+        Bad{"drive", R"({"microsteps": "16"})", "wrong_type", "microsteps"},
+        Bad{"drive", R"({"microsteps": 0})", "out_of_range", "microsteps"},
+        Bad{"drive", R"({"gear_ratio": -2})", "out_of_range", "gear_ratio"},
+        Bad{"drive", R"({"transmission": null})", "missing", "transmission"},
+        Bad{"drive", R"({"transmission": {"kind": "rope"}})", "out_of_range", "transmission.kind"},
+        Bad{"drive", R"({"transmission": {"kind": "belt", "teeth": null}})", "missing", "transmission.teeth"},
+        Bad{"drive", R"({"transmission": 7})", "wrong_type", "transmission"},
+        Bad{"drive", R"({"microsteps": 1e-320, "full_steps_per_rev": 1e-300})", "out_of_range", "transmission"},
+        Bad{"scale", R"({"axis": null})", "missing", "axis"}, Bad{"scale", R"({"axis": 3})", "wrong_type", "axis"},
+        Bad{"scale", R"({"current_steps_per_mm": -1})", "out_of_range", "current_steps_per_mm"},
+        Bad{"scale", R"({"instrument": {"resolution_mm": 0}})", "out_of_range", "instrument.resolution_mm"},
+        Bad{"scale", R"({"instrument": {"resolution_mm": null}})", "missing", "instrument.resolution_mm"},
+        Bad{"scale", R"({"instrument": {"ends": 1.5}})", "out_of_range", "instrument.ends"},
+        Bad{"scale", R"({"instrument": {"s_mm": -0.1}})", "out_of_range", "instrument.s_mm"},
+        Bad{"scale", R"({"readings": []})", "too_few", "readings"},
+        Bad{"scale", R"({"readings": {}})", "wrong_type", "readings"},
+        Bad{"scale", R"({"readings": [3]})", "wrong_type", "readings[0]"},
+        Bad{"scale", R"({"readings": [{"commanded_mm": 10}]})", "missing", "readings[0].measured_mm"},
+        Bad{"scale", R"({"readings": [{"commanded_mm": 0, "measured_mm": 1}]})", "out_of_range",
+            "readings[0].commanded_mm"},
+        Bad{"scale", R"({"readings": [{"commanded_mm": 1, "measured_mm": 1}, {"commanded_mm": 1, "measured_mm": 0}]})",
+            "out_of_range", "readings[1].measured_mm"},
+        Bad{"scale", R"({"readings": [{"commanded_mm": 1, "measured_mm": 1, "approach": "sideways"}]})", "out_of_range",
+            "readings[0].approach"},
+        Bad{"scale", R"({"tolerance_mm_per_m": 0})", "out_of_range", "tolerance_mm_per_m"},
+        Bad{"scale", R"({"transmission": {"kind": "screw"}})", "missing", "transmission.lead_mm"},
+        Bad{"positioning", R"({"targets_mm": [1]})", "too_few", "targets_mm"},
+        Bad{"positioning", R"({"targets_mm": "x"})", "wrong_type", "targets_mm"},
+        Bad{"positioning", R"({"targets_mm": [1, "x", 3]})", "wrong_type", "targets_mm[1]"},
+        Bad{"positioning", R"({"runs": [{"direction": "+", "deviation_mm": [0, 0, 0]}]})", "too_few", "runs"},
+        Bad{"positioning", R"({"runs": [{"direction": "up", "deviation_mm": [0, 0, 0]}]})", "out_of_range",
+            "runs[0].direction"},
+        Bad{"positioning", R"({"runs": [{"direction": "+", "deviation_mm": [0, 0]}]})", "too_few",
+            "runs[0].deviation_mm"},
+        Bad{"square", R"({"points": null})", "missing", "points"},
+        Bad{"square", R"({"points": {"A": [0]}})", "wrong_type", "points.A"},
+        Bad{"square", R"({"distances": []})", "too_few", "distances"},
+        Bad{"square", R"({"distances": [{"from": "A", "to": "Q", "measured_mm": 5}]})", "missing", "distances[0].to"},
+        Bad{"square", R"({"distances": [{"from": "A", "to": "A", "measured_mm": 5}]})", "degenerate",
+            "distances[0].to"},
+        Bad{"square", R"({"distances": [{"from": "A", "to": "B", "measured_mm": -5}]})", "out_of_range",
+            "distances[0].measured_mm"},
+        Bad{"square",
+            R"({"distances": [{"from": "A", "to": "B", "measured_mm": 5, "hole": {"edge": "outer", "diameter_mm": 6}}]})",
+            "out_of_range", "distances[0].measured_mm"},
+        Bad{"square",
+            R"({"distances": [{"from": "A", "to": "B", "measured_mm": 5, "hole": {"edge": "rim", "diameter_mm": 1}}]})",
+            "out_of_range", "distances[0].hole.edge"},
+        Bad{"square", R"({"rail_spacing_mm": 0})", "out_of_range", "rail_spacing_mm"},
+        Bad{"square", R"({"hold": "middle"})", "out_of_range", "hold"},
+        Bad{"square", R"({"steps_per_mm": {"Y": null}})", "missing", "steps_per_mm.Y"},
+        Bad{"limits", R"({"home_end": "left"})", "out_of_range", "home_end"},
+        Bad{"limits", R"({"travel_mm": 0})", "out_of_range", "travel_mm"},
+        Bad{"limits", R"({"accel_mm_s2": -1})", "out_of_range", "accel_mm_s2"},
+        Bad{"limits", R"({"latency_s": -0.1})", "out_of_range", "latency_s"},
+        Bad{"limits", R"({"seek_rate_mm_min": null})", "missing", "seek_rate_mm_min"},
+        Bad{"homing", R"({"readings_mm": [1, 2, 3, 4]})", "too_few", "readings_mm"},
+        Bad{"homing", R"({"tolerance_mm": 0})", "out_of_range", "tolerance_mm"},
+        Bad{"homing", R"({"resolution_mm": null})", "missing", "resolution_mm"},
+        Bad{"plate", R"({"thickness_mm": -1})", "out_of_range", "thickness_mm"},
+        Bad{"plate", R"({"plate_on": "floor"})", "out_of_range", "plate_on"},
+        Bad{"plate", R"({"stock_thickness_mm": null})", "missing", "stock_thickness_mm"},
+        Bad{"corner", R"({"tool_diameter_mm": 0})", "out_of_range", "tool_diameter_mm"},
+        Bad{"corner", R"({"touch": {"x": {"direction": "-x"}}})", "out_of_range", "touch.x.direction"},
+        Bad{"corner", R"({"touch": {"z": null}})", "missing", "touch.z"},
+        Bad{"corner", R"({"wall_y_mm": -2})", "out_of_range", "wall_y_mm"},
+        Bad{"edge", R"({"b": [6.4, 26.5]})", "degenerate", "b"},
+        Bad{"edge", R"({"b": [6.4, 30]})", "degenerate", "along"},
+        Bad{"edge", R"({"along": "Z"})", "out_of_range", "along"},
+        Bad{"edge", R"({"a": [1, 2, 3]})", "wrong_type", "a"},
+        Bad{"circle", R"({"points_mm": [[0, 0], [1, 1]]})", "too_few", "points_mm"},
+        Bad{"circle", R"({"points_mm": [[0, 0], [1, 1], [2, 2]]})", "degenerate", "points_mm"},
+        Bad{"circle", R"({"tip_diameter_mm": -1})", "out_of_range", "tip_diameter_mm"},
+        Bad{"circle", R"({"side": "outside", "tip_diameter_mm": 50})", "degenerate", "tip_diameter_mm"},
+        Bad{"setter", R"({"reference_trigger_mm": []})", "too_few", "reference_trigger_mm"},
+        Bad{"setter", R"({"tools": [{"number": 1, "trigger_mm": []}]})", "too_few", "tools[0].trigger_mm"},
+        Bad{"setter", R"({"tools": [{"trigger_mm": [1]}]})", "missing", "tools[0].number"},
+        Bad{"setter", R"({"tools": [{"number": 1.5, "trigger_mm": [1]}]})", "out_of_range", "tools[0].number"},
+        Bad{"tram", R"({"sweep": [{"angle_deg": 0, "reading_mm": 1}]})", "too_few", "sweep"},
+        Bad{"tram", R"({"stepover_mm": 25})", "degenerate", "stepover_mm"},
+        Bad{"tram", R"({"radius_mm": 0})", "out_of_range", "radius_mm"},
+        Bad{"tram",
+            R"({"sweep": [{"angle_deg": 5, "reading_mm": 1}, {"angle_deg": 5, "reading_mm": 1}, {"angle_deg": 365, "reading_mm": 1}]})",
+            "degenerate", "sweep"},
+        Bad{"first-cut", R"({"features": []})", "too_few", "features"},
+        Bad{"first-cut", R"({"features": [{"kind": "inside", "axis": "Z", "nominal_mm": 1, "measured_mm": 1}]})",
+            "out_of_range", "features[0].axis"},
+        Bad{"first-cut", R"({"features": [{"kind": "hole", "axis": "X", "nominal_mm": 1, "measured_mm": 1}]})",
+            "out_of_range", "features[0].kind"},
+        Bad{"first-cut", R"({"features": [{"kind": "inside", "axis": "X", "nominal_mm": 0, "measured_mm": 1}]})",
+            "out_of_range", "features[0].nominal_mm"},
+        Bad{"first-cut", R"({"lost_motion": {"x": {"value_mm": 0.1}}})", "missing", "lost_motion.x.u_mm"},
+        Bad{"first-cut", R"({"lost_motion": {"x": {"value_mm": 0.1, "u_mm": 0}}})", "out_of_range",
+            "lost_motion.x.u_mm"}));
+
+TEST(Calc, WhatIsNotJsonOrNotFiniteIsSaid) {
+  const auto& scale = calculation("scale");
+  EXPECT_EQ(calculate(scale, "").error().code, "not_json");
+  EXPECT_EQ(calculate(scale, "{\"axis\": \"X\"").error().code, "not_json");
+  EXPECT_EQ(calculate(scale, "{\"current_steps_per_mm\": NaN}").error().code, "not_json");
+  EXPECT_EQ(calculate(scale, "{\"current_steps_per_mm\": 1e999}").error().code, "not_finite");
+  EXPECT_EQ(calculate(scale, "[1, 2]").error().code, "wrong_type");
+  EXPECT_EQ(calculate(scale, "{\"axis\": \"\xff\"}").error().code, "not_json");
+  EXPECT_EQ(calculate(scale, std::string(200000, '[')).error().code, "not_json");
+}
+
+TEST(Calc, AnswersStayFiniteFromTheSmallestToTheLargestSizes) {
+  for (const auto& c : calculations())
+    for (const double factor : {1e-9, 1e-300, 5e-324, 1e9, 1e300}) {
+      json in = json::parse(c.example);
+      const std::function<void(json&)> scale = [&](json& value) {
+        if (value.is_number())
+          value = value.get<double>() * factor;
+        else if (value.is_structured())
+          for (auto& item : value) scale(item);
+      };
+      scale(in);
+      const auto out = calculate(c, in.dump());
+      const std::function<void(const json&)> finite = [&](const json& value) {
+        if (value.is_number_float()) {
+          EXPECT_TRUE(std::isfinite(value.get<double>())) << c.name << " " << factor;
+        }
+        if (value.is_structured())
+          for (const auto& item : value) finite(item);
+      };
+      if (out)
+        finite(*out);
+      else {
+        EXPECT_FALSE(out.error().message.empty()) << c.name;
+      }
+    }
+}
+
+TEST(BookCheck, TellsSoundFromDamaged) {
+  std::ostringstream out;
+  const std::string book = slurp(std::string(YPSI_DEMO_DATA) + "/oriel.ypsi");
+  EXPECT_EQ(check_book(book, out), 0) << out.str();
+  EXPECT_EQ(check_book(book.substr(0, 900), out), 2);
+  json odd = json::parse(book);
+  odd["machine"]["axes"]["X"]["steps_per_mm"] = 160;
+  odd["version"] = 2;
+  out.str({});
+  EXPECT_EQ(check_book(odd.dump(), out), 1);
+  EXPECT_NE(out.str().find("drive's parts"), std::string::npos);
+  EXPECT_NE(out.str().find("later Ypsilograph"), std::string::npos);
+}
+
+TEST(Ypsilo, ExitCodesAreTheContracts) {
+  std::string out;
+  EXPECT_EQ(run("--version", out), 0);
+  EXPECT_EQ(run("help scale", out), 0);
+  EXPECT_NE(out.find("ypsilo calc scale"), std::string::npos);
+  EXPECT_EQ(run("calc drive < /dev/null", out), 2);
+  EXPECT_EQ(json::parse(out)["error"]["code"], "not_json");
+  EXPECT_EQ(run("calc nonsense < /dev/null", out), 2);
+  EXPECT_TRUE(json::parse(out)["error"].contains("message"));
+  EXPECT_EQ(run("calc drive --in /nowhere", out), 2);
+  EXPECT_EQ(run("--unknown", out), 2);
+  EXPECT_EQ(run("book check " + std::string(YPSI_DEMO_DATA) + "/oriel.ypsi", out), 0);
+  EXPECT_EQ(run("book check " + std::string(YPSI_DEMO_DATA) + "/dial-blank.ngc", out), 2);
+  const std::string example = calculation("drive").example;
+  EXPECT_EQ(run("calc drive <<'END'\n" + example + "\nEND", out), 0);
+  EXPECT_DOUBLE_EQ(json::parse(out)["steps_per_unit"].get<double>(), 80);
+}
+
+}  // namespace
+}  // namespace ypsi::cli

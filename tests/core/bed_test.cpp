@@ -1,0 +1,88 @@
+// Lost motion by indicator, bed map, edge run, a square turned over, what a program takes for Z zero.
+#include "core/calibration/bed.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+#include "core/calibration/lost_motion.h"
+#include "core/calibration/probing.h"
+#include "core/calibration/tool_setter.h"
+#include "core/program/interpreter.h"
+#include "core/program/z_reference.h"
+
+namespace ypsi {
+namespace {
+
+const Instrument indicator{"indicator", 0.001, 1, 0.002, 0, 0};
+
+TEST(LostMotion, SlackIsPositiveAndWorkedByHand) {
+  // Differences 0.10, 0.12, 0.11: mean 0.11, s 0.01 (three values one hundredth apart).
+  const auto r = evaluate_lost_motion({{0.30, 0.20}, {0.52, 0.40}, {0.71, 0.60}}, indicator).value();
+  EXPECT_NEAR(r.mean, 0.11, 1e-12);
+  EXPECT_NEAR(r.s, 0.01, 1e-12);
+  EXPECT_NEAR(r.largest, 0.12, 1e-12);
+  // chi2 = 2 * 0.01^2 / V with V = 2 * 0.001^2/12 + 0.002^2 exceeds 5.99: u is the readings' own, s / sqrt 3.
+  EXPECT_TRUE(r.coverage.scatter_exceeds_claim);
+  EXPECT_NEAR(r.u, 0.01 / std::sqrt(3.0), 1e-9);
+  EXPECT_NEAR(r.U / r.u, 2.776445, 1e-5) << "t(0.975; 4)";
+}
+
+TEST(LostMotion, OneReadingHasTheIndicatorsUncertainty) {
+  const auto r = evaluate_lost_motion({{0.1, 0.0}}, indicator).value();
+  EXPECT_NEAR(r.u, std::sqrt(2 * 1e-6 / 12 + 4e-6), 1e-12);
+  EXPECT_EQ(r.s, 0);
+  EXPECT_EQ(evaluate_lost_motion({}, indicator).error().code, "too_few");
+}
+
+TEST(Bed, APlaneWithOneBump) {
+  // z = 1 + 0.001 x - 0.002 y on the corners and the middle of a square; the bump of 0.5 in the middle spreads as 4/5
+  // and -1/5.
+  std::vector<BedPoint> points;
+  for (const auto& [x, y] : {std::pair{0., 0.}, {100., 0.}, {0., 100.}, {100., 100.}, {50., 50.}})
+    points.push_back({x, y, 1 + 0.001 * x - 0.002 * y});
+  points.back().z += 0.5;
+  const auto map = map_bed(points).value();
+  EXPECT_NEAR(map.slope_x, 0.001, 1e-12);
+  EXPECT_NEAR(map.slope_y, -0.002, 1e-12);
+  EXPECT_NEAR(map.residuals.back(), 0.4, 1e-12);
+  EXPECT_NEAR(map.residuals.front(), -0.1, 1e-12);
+  EXPECT_NEAR(map.peak_to_valley, 0.5, 1e-12);
+  EXPECT_NEAR(map.depth_to_flat, 1.45 - 0.8, 1e-12);
+  EXPECT_EQ(map_bed({{0, 0, 0}, {1, 1, 0}, {2, 2, 1}}).error().code, "degenerate");
+  EXPECT_EQ(map_bed({{0, 0, 0}, {1, 1, 0}}).error().code, "too_few");
+}
+
+TEST(Bed, AnEdgeRunSaysWhatToTap) {
+  const auto run = run_edge({{400, 0.08}, {0, 0.00}, {200, 0.04}}).value();
+  EXPECT_NEAR(run.mm_per_m, 0.2, 1e-12);
+  EXPECT_NEAR(run.tap_far_end, 0.08, 1e-12);
+  EXPECT_EQ(run_edge({{5, 0}, {5, 1}}).error().code, "degenerate");
+}
+
+TEST(Bed, TurningTheSquareOverTellsItFromTheMachine) {
+  const double machine = 0.0012, square = -0.0004;
+  const auto r = turn_over(machine + square, machine - square);
+  EXPECT_NEAR(r.machine, machine, 1e-15);
+  EXPECT_NEAR(r.square, square, 1e-15);
+}
+
+TEST(References, CentreAndConstant) {
+  EXPECT_DOUBLE_EQ(centre_of_edges(10, 40), 25);
+  EXPECT_DOUBLE_EQ(centre_of_edges(40, 10), 25);
+  EXPECT_DOUBLE_EQ(setter_to_work(-41, -63) + -63, -41);
+}
+
+TEST(ZReference, IsReadFromWhereTheProgramCuts) {
+  const auto of = [](const std::string& text) {
+    return expected_z_reference(read_program("F500\n" + text).value(), 18, 0.3);
+  };
+  EXPECT_EQ(of("G1 Z-2\nG1 X100\nG1 Z-6\nX0\n"), ZReference::stock_top);
+  EXPECT_EQ(of("G0 Z25\nG1 Z16\nG1 X100\nG1 Z0\nX0\n"), ZReference::bed);
+  EXPECT_EQ(of("G0 Z25\nG1 Z14\nG1 X100\nG1 Z-0.2\nX0\nZ10\nX200\n"), ZReference::bed) << "a skin of 0.2 is cut off";
+  EXPECT_EQ(of("G1 Z-30\nG1 X100\n"), ZReference::unclear) << "deeper than stock and skin";
+  EXPECT_EQ(of("G0 X10\n"), ZReference::unclear);
+}
+
+}  // namespace
+}  // namespace ypsi
