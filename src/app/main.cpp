@@ -17,6 +17,7 @@ using namespace ypsi::app;
 int main(int argc, char** argv) {
   QApplication app(argc, argv);
   QApplication::setApplicationName(QStringLiteral("ypsilograph"));
+  QApplication::setOrganizationName(QStringLiteral("ypsilograph"));
   QApplication::setApplicationVersion(QStringLiteral(YPSI_VERSION));
   QCommandLineParser parser;
   parser.setApplicationDescription(QStringLiteral("Commissions and calibrates routers, engravers and cutting tables."));
@@ -38,7 +39,8 @@ int main(int argc, char** argv) {
   set_night(parser.isSet("night"));
 
   QString book = parser.positionalArguments().value(0);
-  std::unique_ptr<StandInHost> host;
+  std::unique_ptr<Connection> connection;
+  std::optional<StandInFiles> stand_in;
   if (book.isEmpty() || parser.isSet("demo")) {
     const QString folder = parser.isSet("folder")
                                ? parser.value("folder")
@@ -46,9 +48,10 @@ int main(int argc, char** argv) {
     auto demo = prepare_demo(find_demo_data(), folder, parser.isSet("fresh"));
     if (demo) {
       book = demo->book;
-      auto started = StandInHost::start(demo->scenario, demo->settings);
+      stand_in = StandInFiles{demo->scenario, demo->settings};
+      auto started = Connection::to_stand_in(*stand_in);
       if (started)
-        host = std::move(*started);
+        connection = std::move(*started);
       else
         QTextStream(stderr) << to_q(started.error().message) << "\n";
     } else {
@@ -56,7 +59,8 @@ int main(int argc, char** argv) {
       return 1;
     }
   }
-  Session session{BookStore(book), std::move(host)};
+  Session session{BookStore(book), std::move(connection)};
+  if (stand_in) session.set_stand_in(*stand_in);
   MainWindow window(session);
   if (parser.isSet("size")) {
     const QStringList size = parser.value("size").split('x');
@@ -64,9 +68,9 @@ int main(int argc, char** argv) {
   }
   window.show();
   session.open_book();
-  if (parser.isSet("homed") && session.host()) {
+  if (parser.isSet("homed") && session.connection() && session.connection()->machine()) {
     session.home();
-    session.host()->machine().advance(120);
+    session.connection()->machine()->advance(120);
   }
   if (parser.isSet("exit-when-shown"))
     QTimer::singleShot(0, &window, [&] {

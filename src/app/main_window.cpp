@@ -9,12 +9,14 @@
 #include <QMessageBox>
 #include <QVBoxLayout>
 
+#include "app/connect_dialog.h"
 #include "app/notice_bar.h"
 #include "app/rail.h"
 #include "app/sheets/program_sheet.h"
 #include "app/sheets/registry.h"
 #include "app/staff.h"
 #include "app/theme/theme.h"
+#include "app/tray.h"
 
 namespace ypsi::app {
 
@@ -43,6 +45,9 @@ MainWindow::MainWindow(Session& session) : session_(session) {
   middle->addWidget(stack_, 1);
   upper->addLayout(middle, 1);
   column->addLayout(upper, 1);
+  tray_ = new Tray(session, centre);
+  tray_->hide();
+  column->addWidget(tray_);
   rail_ = new Rail(session, centre);
   column->addWidget(rail_);
   setCentralWidget(centre);
@@ -53,6 +58,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
   connect(&session_, &Session::run_ended, this, &MainWindow::refresh);
   connect(&session_, &Session::status_changed, this, &MainWindow::refresh_status);
   connect(&session_, &Session::noticed, notice_, &NoticeBar::show_notice);
+  connect(&session_, &Session::connection_changed, this, &MainWindow::refresh);
   connect(&session_, &Session::sheet_wanted, this, &MainWindow::open_sheet);
   qApp->installEventFilter(this);
   open_sheet("standing");
@@ -73,9 +79,20 @@ void MainWindow::make_menus() {
   link_label_ = make_label("link", "small", "", bar);
   link_label_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   link_label_->setWordWrap(false);
+  simulated_ = make_button("simulated", tr("◐ Simulated machine"),
+                           tr("Nothing real moves. Opens the tray with its instruments and switches (Ctrl+T)"), bar);
+  simulated_->setProperty("chip", true);
+  simulated_->setCheckable(true);
+  simulated_->setFixedSize(170, 24);
+  simulated_->setFocusPolicy(Qt::NoFocus);
+  connect(simulated_, &QPushButton::toggled, this, [this](bool on) {
+    tray_->setVisible(on);
+    tray_->refresh();
+  });
   row->addWidget(menus);
   row->addWidget(title_, 1);
   row->addWidget(link_label_);
+  row->addWidget(simulated_);
   setMenuWidget(bar);
 
   const auto add = [this](QMenu* menu, const char* name, const QString& text, const QKeySequence& key, auto act) {
@@ -115,18 +132,12 @@ void MainWindow::make_menus() {
   add(machine, "hold", tr("Hold"), QKeySequence("Ctrl+Space"), [this] { session_.hold(); });
   add(machine, "continue", tr("Continue"), QKeySequence("F10"), [this] { session_.go_on(); })->setShortcut({});
   machine->addSeparator();
-  if (session_.host()) {
-    auto* speed = machine->addMenu(tr("Speed of the stand-in"));
-    auto* group = new QActionGroup(this);
-    for (const auto& [name, text, factor] : {std::tuple{"speed-1", tr("As in life"), 1.0},
-                                             {"speed-20", tr("20 times"), 20.0},
-                                             {"speed-free", tr("As fast as it goes"), 0.0}}) {
-      auto* action = add(speed, name, text, {}, [this, f = factor] { session_.host()->set_speed(f); });
-      action->setCheckable(true);
-      action->setChecked(factor == session_.host()->speed());
-      group->addAction(action);
-    }
-  }
+  add(machine, "connect", tr("Connect…"), QKeySequence("Ctrl+L"),
+      [this] { (new ConnectDialog(session_, this))->show(); });
+  add(machine, "connect-again", tr("Connect again"), QKeySequence(), [this] { session_.connect_again(); });
+  add(machine, "tray", tr("The simulated machine's tray"), QKeySequence("Ctrl+T"), [this] {
+    if (session_.bench()) simulated_->toggle();
+  });
 
   auto* view = menus->addMenu(tr("View"));
   auto* units = new QActionGroup(this);
@@ -177,6 +188,8 @@ void MainWindow::show_keys() {
                                               {"Ctrl+O", tr("Open a program")},
                                               {"Ctrl+Z, Ctrl+Shift+Z", tr("Undo, redo")},
                                               {"Ctrl+PgUp, PgDown", tr("The sheet before, the next sheet")},
+                                              {"Ctrl+L", tr("Connect to a machine")},
+                                              {"Ctrl+T", tr("The simulated machine's tray")},
                                               {"Ctrl+N", tr("Night theme")},
                                               {"F1", tr("This list")}};
   for (const auto& [key, what] : keys) {
@@ -219,8 +232,16 @@ void MainWindow::refresh() {
   if (session_.read_only()) title += tr(" · for reading only");
   title_->setText(title);
   title_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink.name()));
-  link_label_->setText(
-      tr("%1 · %2").arg(to_q(unit_name(book.unit())), session_.host() ? tr("stand-in, connected") : tr("offline")));
+  Connection* connection = session_.connection();
+  const bool up = connection && connection->up(), simulated = up && connection->simulated();
+  link_label_->setText(tr("%1 · %2").arg(to_q(unit_name(book.unit())), !up ? tr("offline")
+                                                                       : connection->machine()
+                                                                           ? tr("connected")
+                                                                           : to_q(connection->wire().name())));
+  if (up) link_label_->setToolTip(connection->description());
+  simulated_->setVisible(simulated);
+  tray_->setVisible(simulated && simulated_->isChecked());
+  tray_->refresh();
   for (auto* action : actions()) {
     if (action->objectName() == "unit-mm") action->setChecked(book.unit() == LengthUnit::millimetre);
     if (action->objectName() == "unit-in") action->setChecked(book.unit() == LengthUnit::inch);

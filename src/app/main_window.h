@@ -38,6 +38,8 @@ class MainWindow : public QMainWindow {
   Rail* rail_;
   NoticeBar* notice_;
   QStackedWidget* stack_;
+  class Tray* tray_;
+  class QPushButton* simulated_;
   QLabel *title_, *link_label_;
   std::map<QString, Sheet*> sheets_;
   QString current_;

@@ -1,37 +1,42 @@
 #pragma once
-// The stand-in's controller: takes blocks and realtime acts, turns the motors, watches the switches. It knows its own
-// settings and counts its own steps; where the carriages are it learns from switches alone.
+// The stand-in's controller: takes blocks and acts, turns the motors, reads the wires. It knows its own settings and
+// counts its own steps; where the carriages are it learns from switches alone.
 #include <array>
 #include <deque>
 #include <optional>
-#include <random>
 
 #include "core/motion/planner.h"
 #include "core/procedures/machine_link.h"
 #include "core/program/interpreter.h"
-#include "standin/mechanics.h"
+#include "standin/plant.h"
+#include "standin/settings.h"
 
 namespace ypsi::standin {
 
 class Controller final : public MachineLink {
  public:
-  explicit Controller(const Scenario& scenario);
+  Controller(Plant& plant, const std::array<AxisBelief, axis_count>& beliefs);
 
   /// Lets `seconds` of the machine's time pass. Deterministic: the same calls give the same moves.
   void advance(double seconds);
-  const std::array<AxisMechanics, axis_count>& mechanics() const { return mechanics_; }
   double now_s() const { return now_; }
+  const Settings& settings() const { return settings_; }
+  /// Its host is silent: what runs is slowed down and ended.
+  void link_lost();
+  /// The supply failed for a moment: everything but the settings is gone.
+  void restart();
+  std::uint32_t boots() const { return boots_; }
 
   MachineStatus status() const override;
-  Result<double> setting(std::string_view name) const override;
+  Result<double> setting(std::string_view name) const override { return settings_.get(name); }
   Result<void> set_setting(std::string_view name, double value) override;
-  Result<void> set_work_zero(Axis axis, double machine_coordinate) override;
   Result<void> home() override;
   Result<void> jog(Axis axis, double distance, double rate) override;
   void end_jog() override;
   Result<void> begin_program() override;
   Result<void> send(std::string_view block, std::uint32_t tag) override;
-  void end_program() override;
+  void end_program() override { program_all_sent_ = true; }
+  void stop() override;
   void hold() override;
   void go_on() override;
   void abandon() override;
@@ -56,6 +61,8 @@ class Controller final : public MachineLink {
     double start = 0;      ///< where this phase began
     bool slowing = false;  ///< the switch has told what was wanted
     std::int64_t latched = 0;
+    std::array<bool, axis_count> knew{};  ///< which axes had been homed before
+    std::string found;                    ///< what was noticed on the way
     Axis axis() const { return order[at]; }
   };
   struct ActiveMove {
@@ -65,54 +72,63 @@ class Controller final : public MachineLink {
     std::uint32_t tag = 0;
     bool cutting = false;
   };
+  struct Probing {
+    bool must_touch = false, touched = false, waiting = true;  ///< waiting: its move has not begun
+  };
 
-  void step_moves(double seconds);
-  void step_homing(double dt);
-  bool start_next();
-  void follow(const std::array<double, 3>& place);
-  double next_ratio(double dt);
-  void stop_with(std::string message);
+  // controller.cpp
+  Result<void> may_start() const;
+  MachinePosition believed() const;
+  Kinematics kinematics() const;
+  bool moves() const { return active_ || program_ || homing_; }
+  const AxisBelief& belief(Axis a) const { return settings_.axes[index(a)]; }
+  bool switch_on(Axis a) const { return plant_.switch_line(a) != belief(a).switch_inverted; }
+  bool probe_on() const { return plant_.probe_line() != settings_.probe_inverted; }
+  void become_idle();
+  void stop_with(MachineState state, std::string message);
+  // controller_program.cpp
+  Result<void> check_limits(const Extents& reach, std::uint32_t tag) const;
   void forget_queue();
   void fill_look_ahead();
   void do_event(const Queued& event);
-  void become_idle();
+  bool start_next();
+  // controller_motion.cpp
+  void step_moves(double seconds);
+  void follow(const std::array<double, 3>& place);
+  double next_ratio(double dt);
+  bool watch_inputs();
+  void end_probing();
+  void step_homing(double dt);
   void next_homing_phase();
-  bool read_switch(Axis axis);
-  void draw_switch_place(Axis axis);
-  double limit_low(Axis a) const { return beliefs_[index(a)].soft_min; }
-  double limit_high(Axis a) const { return beliefs_[index(a)].soft_max; }
-  Kinematics kinematics() const;
-  Result<void> may_start() const;
-  /// `reach` in the work frame.
-  Result<void> check_limits(const Extents& reach, std::uint32_t tag) const;
-  MachinePosition believed() const;
+  void latch();
 
-  std::array<AxisTruth, axis_count> truths_;
-  std::array<AxisBelief, axis_count> beliefs_;
-  std::array<AxisMechanics, axis_count> mechanics_;
+  Plant& plant_;
+  Settings settings_;
   std::array<std::int64_t, axis_count> steps_{};  ///< counted from the home coordinate
   std::array<bool, axis_count> homed_{};
-  std::array<double, axis_count> switch_trips_at_{};  ///< this time's place, with its scatter
-  std::array<bool, axis_count> switch_on_{};
-  std::mt19937_64 random_;
+  std::array<bool, axis_count> limit_armed_{};  ///< the switch has been seen off since
   double now_ = 0;
+  std::uint32_t boots_ = 1;
 
   MachineState state_ = MachineState::not_homed;
   std::string message_;
-  WorkZero zero_;
   std::deque<Queued> queue_;
   LookAhead ahead_;
   std::size_t planned_ = 0;  ///< how many at the front of the queue are in the look-ahead already
   std::optional<ActiveMove> active_;
-  double v_ = 0;
+  double v_ = 0, dwell_left_ = 0;
   double ratio_ = 1, wanted_ratio_ = 1, override_ = 1;
-  bool program_ = false, program_all_sent_ = false, abandoning_ = false, hold_ = false;
+  bool program_ = false, program_all_sent_ = false, abandoning_ = false, hold_ = false, link_lost_ = false;
+  bool dry_ = true;  ///< nothing to do now; counted when something had been before
   Interpreter interpreter_;
   Program scratch_;
-  std::uint32_t blocks_done_ = 0, tag_in_hand_ = 0;
-  double spindle_ = 0;
-  int tool_ = 1, wanted_tool_ = 0;
+  std::uint32_t blocks_done_ = 0, tag_in_hand_ = 0, ran_dry_ = 0;
+  double spindle_ = 0, tool_offset_ = 0;
+  int tool_ = 1, wanted_tool_ = 0, work_frame_ = 0;
   std::optional<Homing> homing_;
+  std::optional<Probing> probing_;
+  ProbeResult probe_;
+  std::optional<Error> refusal_;
 };
 
 }  // namespace ypsi::standin

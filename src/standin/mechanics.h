@@ -1,6 +1,7 @@
 #pragma once
 // The moving parts: what the carriages really do with the steps they are sent. No controller here, only iron.
 #include <cstdint>
+#include <random>
 
 #include "standin/scenario.h"
 
@@ -21,6 +22,24 @@ class AxisMechanics {
   double nut_;       ///< where the nut is, mm
   double carriage_;  ///< where it has dragged the carriage: from nut to nut + lost motion
   bool at_stop_ = false;
+};
+
+/// A switch at one end: it trips at a place of its own, a little elsewhere each time, and lets go further back.
+class EndSwitch {
+ public:
+  EndSwitch(const AxisTruth& truth, std::uint64_t seed);
+  void carriage_at(double place);
+  void hold(bool by_a_finger) { held_ = by_a_finger; }
+  void jam_closed() { jammed_ = true; }
+  bool held() const { return held_; }
+  bool closed() const { return jammed_ || held_ || pressed_; }
+
+ private:
+  void draw();
+  const AxisTruth* truth_;
+  std::mt19937_64 random_;
+  double trips_at_ = 0;
+  bool pressed_ = false, held_ = false, jammed_ = false;
 };
 
 }  // namespace ypsi::standin

@@ -1,5 +1,9 @@
 #include "standin/scenario.h"
 
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
 #include <nlohmann/json.hpp>
 
 namespace ypsi::standin {
@@ -7,75 +11,216 @@ namespace {
 
 using nlohmann::json;
 
-template <class T>
-void take(const json& from, const char* key, T& into) {
-  if (const auto it = from.find(key); it != from.end()) into = it->get<T>();
-}
+constexpr double largest_mm = 1e5;
 
-json object(const json& from, const char* key) {
-  const auto it = from.find(key);
-  return it != from.end() && it->is_object() ? *it : json::object();
-}
+/// One object of the scenario and where it stands; the first thing that is wrong with it is kept.
+class Keys {
+ public:
+  Keys(const json& object, std::string where, Error& wrong)
+      : object_(object), where_(std::move(where)), wrong_(wrong) {}
 
-AxisTruth read_truth(const json& in) {
+  bool has(const char* key) const { return object_.is_object() && object_.contains(key); }
+  Keys in(const char* key) const {
+    static const json none = json::object();
+    if (!has(key)) return {none, path(key), wrong_};
+    const json& found = object_[key];
+    if (!found.is_object()) {
+      refuse("wrong_type", key, "must be an object");
+      return {none, path(key), wrong_};
+    }
+    return {found, path(key), wrong_};
+  }
+  void number(const char* key, double& into, double low, double high, double unit = 1) const {
+    if (!has(key)) return;
+    take(object_[key], key, into, low, high, unit);
+  }
+  void positive(const char* key, double& into) const { number(key, into, 1e-6, largest_mm); }
+  template <std::size_t n>
+  void numbers(const char* key, std::array<double, n>& into, double low, double high, double unit = 1) const {
+    if (!has(key)) return;
+    const json& found = object_[key];
+    if (!found.is_array() || found.size() != n)
+      return refuse("wrong_type", key, fmt::format("must hold {} numbers", n));
+    for (std::size_t i = 0; i < n; ++i) take(found[i], key, into[i], low, high, unit);
+  }
+  void flag(const char* key, bool& into) const {
+    if (!has(key)) return;
+    if (!object_[key].is_boolean()) return refuse("wrong_type", key, "must be true or false");
+    into = object_[key].get<bool>();
+  }
+  void whole(const char* key, int& into, int low, int high) const {
+    double value = into;
+    number(key, value, low, high);
+    into = static_cast<int>(value);
+  }
+  template <class T>
+  void word(const char* key, T& into, std::initializer_list<std::pair<const char*, T>> words) const {
+    if (!has(key)) return;
+    if (!object_[key].is_string()) return refuse("wrong_type", key, "must be a word");
+    for (const auto& [name, value] : words)
+      if (object_[key] == name) {
+        into = value;
+        return;
+      }
+    refuse("out_of_range", key, "is none of the words known here");
+  }
+  template <class Each>
+  void list(const char* key, Each each) const {
+    if (!has(key)) return;
+    const json& found = object_[key];
+    if (!found.is_array()) return refuse("wrong_type", key, "must be a list");
+    for (std::size_t i = 0; i < found.size(); ++i) {
+      if (!found[i].is_object()) return refuse("wrong_type", key, "must hold objects");
+      each(Keys(found[i], fmt::format("{}[{}]", path(key), i), wrong_));
+    }
+  }
+  void refuse(const char* code, const char* key, std::string_view what) const {
+    if (wrong_.code.empty())
+      wrong_ = {code, fmt::format("In the scenario, {} {}. Nothing was started.", path(key), what), path(key)};
+  }
+  const json& object() const { return object_; }
+
+ private:
+  std::string path(const char* key) const { return where_.empty() ? key : where_ + "." + key; }
+  void take(const json& value, const char* key, double& into, double low, double high, double unit) const {
+    if (!value.is_number()) return refuse("wrong_type", key, "must be a number");
+    const double v = value.get<double>();
+    if (!(v >= low && v <= high))
+      return refuse("out_of_range", key, fmt::format("must be from {:g} to {:g}", low, high));
+    into = v * unit;
+  }
+  const json& object_;
+  std::string where_;
+  Error& wrong_;
+};
+
+constexpr double mrad = 1e-3;
+
+AxisTruth read_truth(const Keys& in) {
   AxisTruth axis;
-  take(in, "true_steps_per_mm", axis.true_steps_per_mm);
-  take(in, "inverted", axis.inverted);
-  take(in, "lost_motion_mm", axis.lost_motion);
-  const json screw = object(in, "screw_error");
-  take(screw, "amplitude_mm", axis.screw_amplitude);
-  take(screw, "period_mm", axis.screw_period);
+  in.positive("true_steps_per_mm", axis.true_steps_per_mm);
+  in.flag("inverted", axis.inverted);
+  in.number("lost_motion_mm", axis.lost_motion, 0, 10);
+  const Keys screw = in.in("screw_error");
+  screw.number("amplitude_mm", axis.screw_amplitude, -1, 1);
+  screw.number("period_mm", axis.screw_period, 0.1, largest_mm);
   std::array<double, 2> stops{axis.stop_low, axis.stop_high};
-  take(in, "stops_mm", stops);
+  in.numbers("stops_mm", stops, -largest_mm, largest_mm);
   axis.stop_low = stops[0];
   axis.stop_high = stops[1];
-  const json sw = object(in, "switch");
-  std::string end = "min";
-  take(sw, "end", end);
-  axis.switch_at_max = end == "max";
-  take(sw, "at_mm", axis.switch_at);
-  take(sw, "s_mm", axis.switch_s);
-  take(sw, "release_mm", axis.switch_release);
+  if (!(stops[1] - stops[0] >= 1)) in.refuse("out_of_range", "stops_mm", "leave no room between them");
+  const Keys sw = in.in("switch");
+  sw.word("end", axis.switch_at_max, {{"min", false}, {"max", true}});
+  sw.number("at_mm", axis.switch_at, -largest_mm, largest_mm);
+  sw.number("s_mm", axis.switch_s, 0, 1);
+  sw.number("release_mm", axis.switch_release, 0, 20);
+  sw.word("wired", axis.wired,
+          {{"ok", Wiring::ok}, {"never", Wiring::never}, {"reversed", Wiring::reversed}, {"swapped", Wiring::swapped}});
   return axis;
 }
 
-AxisBelief read_belief(const json& in, const AxisTruth& truth) {
+AxisBelief read_belief(const Keys& in, const AxisTruth& truth) {
   AxisBelief axis;
   axis.steps_per_mm = truth.true_steps_per_mm;
+  axis.home_at_max = truth.switch_at_max;
   axis.soft_min = truth.stop_low - truth.switch_at + 5;
   axis.soft_max = truth.stop_high - truth.switch_at - 5;
-  take(in, "steps_per_mm", axis.steps_per_mm);
-  take(in, "max_rate_mm_min", axis.max_rate);
-  take(in, "accel_mm_s2", axis.accel);
-  take(in, "soft_min_mm", axis.soft_min);
-  take(in, "soft_max_mm", axis.soft_max);
-  take(in, "home_coordinate_mm", axis.home_coordinate);
-  take(in, "pull_off_mm", axis.pull_off);
-  take(in, "reversed", axis.reversed);
+  if (axis.soft_min >= axis.soft_max) axis.soft_min = axis.soft_max - 1;
+  in.positive("steps_per_mm", axis.steps_per_mm);
+  in.positive("max_rate_mm_min", axis.max_rate);
+  in.positive("accel_mm_s2", axis.accel);
+  in.number("soft_min_mm", axis.soft_min, -largest_mm, largest_mm);
+  in.number("soft_max_mm", axis.soft_max, -largest_mm, largest_mm);
+  in.number("home_coordinate_mm", axis.home_coordinate, -largest_mm, largest_mm);
+  in.number("pull_off_mm", axis.pull_off, 0.1, 100);
+  in.number("home_seek_mm_min", axis.home_seek, 60, 20000);
+  in.number("home_latch_mm_min", axis.home_latch, 6, 3000);
+  in.number("second_switch_offset_mm", axis.second_switch_offset, -20, 20);
+  in.flag("reversed", axis.reversed);
+  in.flag("home_at_max", axis.home_at_max);
+  in.flag("switch_inverted", axis.switch_inverted);
   return axis;
 }
 
-Instrument read_instrument(const std::string& name, const json& in) {
+Instrument read_instrument(const std::string& name, const Keys& in) {
   Instrument i;
   i.name = name;
-  take(in, "resolution_mm", i.resolution_mm);
-  take(in, "ends", i.ends);
+  in.positive("resolution_mm", i.resolution_mm);
+  in.whole("ends", i.ends, 1, 2);
   double s = i.scatter_mm();
-  take(in, "s_mm", s);
+  in.number("s_mm", s, 0, 100);
   i.s_mm = s;
-  take(in, "u_cal_mm", i.u_cal_mm);
-  take(in, "u_rel", i.u_rel);
+  in.number("u_cal_mm", i.u_cal_mm, 0, 100);
+  in.number("u_rel", i.u_rel, 0, 0.1);
   return i;
 }
 
-bool usable(const Scenario& s) {
-  for (const Axis a : all_axes) {
-    const auto& t = s.axes[index(a)];
-    const auto& c = s.controller[index(a)];
-    if (!(t.true_steps_per_mm > 0) || !(t.stop_low < t.stop_high) || !(t.screw_period > 0)) return false;
-    if (!(c.steps_per_mm > 0) || !(c.max_rate > 0) || !(c.accel > 0)) return false;
+void read_things(const Keys& in, Scenario& s) {
+  in.number("skew_mrad", s.skew, -100, 100, mrad);
+  in.positive("rail_spacing_mm", s.rail_spacing);
+  in.numbers("spindle_tilt_mrad", s.spindle_tilt, -100, 100, mrad);
+  const Keys bed = in.in("bed");
+  bed.number("z_mm", s.bed_z, -largest_mm, largest_mm);
+  bed.numbers("tilt_mrad", s.bed_tilt, -100, 100, mrad);
+  bed.number("waviness_mm", s.bed_waviness, 0, 50);
+  const Keys stock = in.in("stock");
+  stock.numbers("size_mm", s.stock.size, 0, 5000);
+  std::array<double, 2> corner{0, 0};
+  stock.numbers("corner_mm", corner, -largest_mm, largest_mm);
+  s.stock.x = corner[0];
+  s.stock.y = corner[1];
+  stock.number("rotation_mrad", s.stock.rotation, -1600, 1600, mrad);
+  stock.number("thickness_variation_mm", s.stock.thickness_variation, 0, 50);
+  stock.flag("conductive", s.stock.conductive);
+  const Keys plate = in.in("plate");
+  plate.positive("thickness_mm", s.plate.thickness);
+  plate.number("wall_x_mm", s.plate.wall_x, 0, 1000);
+  plate.number("wall_y_mm", s.plate.wall_y, 0, 1000);
+  in.flag("clip_on", s.clip_on);
+  if (in.has("setter")) {
+    const Keys setter = in.in("setter");
+    std::array<double, 2> at{0, 0};
+    setter.numbers("at_mm", at, -largest_mm, largest_mm);
+    s.setter = PhysicalSetter{at[0], at[1]};
+    setter.positive("height_mm", s.setter->height);
+    setter.number("s_mm", s.setter->s, 0, 1);
   }
-  return true;
+  in.list("tools", [&](const Keys& t) {
+    PhysicalTool tool;
+    t.whole("number", tool.number, 0, 65535);
+    t.positive("diameter_mm", tool.diameter);
+    t.number("stickout_mm", tool.stickout, 0, 1000);
+    t.number("runout_mm", tool.runout, 0, 10);
+    s.tools.push_back(tool);
+  });
+  if (in.has("pointer")) {
+    const Keys pointer = in.in("pointer");
+    std::array<double, 2> offset{0, 0};
+    pointer.numbers("offset_mm", offset, -largest_mm, largest_mm);
+    s.pointer = PhysicalPointer{offset[0], offset[1]};
+    pointer.number("threshold_percent", s.pointer->threshold_percent, 0, 100);
+  }
+}
+
+void read_faults(const Keys& in, Scenario& s) {
+  in.list("faults", [&](const Keys& f) {
+    Fault fault;
+    f.number("at_s", fault.at_s, 0, 1e9);
+    if (!f.has("kind")) f.refuse("missing", "kind", "is missing");
+    f.word("kind", fault.kind,
+           {{"switch_stuck", FaultKind::switch_stuck},
+            {"probe_stuck", FaultKind::probe_stuck},
+            {"clip_off", FaultKind::clip_off},
+            {"lost_steps", FaultKind::lost_steps},
+            {"estop", FaultKind::estop},
+            {"link_drop", FaultKind::link_drop},
+            {"link_garbage", FaultKind::link_garbage},
+            {"brownout", FaultKind::brownout}});
+    f.word("axis", fault.axis, {{"X", Axis::x}, {"Y", Axis::y}, {"Z", Axis::z}});
+    f.number("steps", fault.steps, -1e6, 1e6);
+    s.faults.push_back(fault);
+  });
+  std::stable_sort(s.faults.begin(), s.faults.end(), [](const Fault& a, const Fault& b) { return a.at_s < b.at_s; });
 }
 
 }  // namespace
@@ -89,36 +234,23 @@ Result<Scenario> read_scenario(std::string_view text) {
     return fail("later_version", "This scenario is of another version than 1; it needs a newer Ypsilograph.",
                 "version");
   Scenario s;
-  try {
-    take(in, "seed", s.seed);
-    const json axes = object(in, "axes"), controller = object(in, "controller");
-    for (const Axis a : all_axes) {
-      const std::string key(1, letter(a));
-      s.axes[index(a)] = read_truth(object(axes, key.c_str()));
-      s.controller[index(a)] = read_belief(object(controller, key.c_str()), s.axes[index(a)]);
-    }
-    take(object(in, "bed"), "z_mm", s.bed_z);
-    const json stock = object(in, "stock");
-    take(stock, "size_mm", s.stock_size);
-    std::array<double, 2> corner{0, 0};
-    take(stock, "corner_mm", corner);
-    s.stock_x = corner[0];
-    s.stock_y = corner[1];
-    for (const auto& t : in.value("tools", json::array())) {
-      PhysicalTool tool;
-      take(t, "number", tool.number);
-      take(t, "diameter_mm", tool.diameter);
-      take(t, "stickout_mm", tool.stickout);
-      s.tools.push_back(tool);
-    }
-    const json instruments = object(in, "instruments");
-    for (const auto& [name, value] : instruments.items()) s.instruments[name] = read_instrument(name, value);
-  } catch (const json::exception&) {
-    return fail("wrong_type", "A value in the scenario is of another kind than its key wants.");
+  Error wrong;
+  const Keys all(in, "", wrong);
+  double seed = 1;
+  all.number("seed", seed, 0, 9e15);
+  s.seed = static_cast<std::uint64_t>(seed);
+  const Keys axes = all.in("axes"), controller = all.in("controller");
+  for (const Axis a : all_axes) {
+    const std::string key(1, letter(a));
+    s.axes[index(a)] = read_truth(axes.in(key.c_str()));
+    s.controller[index(a)] = read_belief(controller.in(key.c_str()), s.axes[index(a)]);
   }
-  if (!usable(s))
-    return fail("out_of_range", "The scenario has an axis without steps, room between its stops, rate or acceleration.",
-                "axes");
+  read_things(all, s);
+  const Keys instruments = all.in("instruments");
+  for (const auto& [name, value] : instruments.object().items())
+    s.instruments[name] = read_instrument(name, instruments.in(name.c_str()));
+  read_faults(all, s);
+  if (!wrong.code.empty()) return tl::make_unexpected(wrong);
   return s;
 }
 

@@ -1,8 +1,9 @@
 #pragma once
 // The stand-in's scenario: the truth that only measuring can find. Contract: `ypsilograph-scenario`, version 1.
-// Positions are physical, mm: X and Y on the bed, Z of the spindle's nose, up.
+// Positions are physical, mm: X and Y on the bed, Z of the spindle's nose, up. Angles are kept in radians.
 #include <array>
 #include <map>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -13,6 +14,8 @@
 
 namespace ypsi::standin {
 
+enum class Wiring { ok, never, reversed, swapped };
+
 struct AxisTruth {
   double true_steps_per_mm = 100;  ///< of the mechanics: carriage travel = steps / this
   bool inverted = false;
@@ -21,32 +24,70 @@ struct AxisTruth {
   double stop_low = -3, stop_high = 500;
   bool switch_at_max = false;
   double switch_at = 0, switch_s = 0.004, switch_release = 0.6;
+  Wiring wired = Wiring::ok;
 };
 
 /// What the controller is set to when it leaves its maker: its belief, not the truth.
 struct AxisBelief {
   double steps_per_mm = 100, max_rate = 6000, accel = 400, soft_min = 0, soft_max = 500, home_coordinate = 0,
-         pull_off = 5;
-  bool reversed = false;
+         pull_off = 5, home_seek = 1800, home_latch = 120, second_switch_offset = 0;
+  bool reversed = false, home_at_max = false, switch_inverted = false;
+};
+
+struct PhysicalStock {
+  std::array<double, 3> size{0, 0, 0};
+  double x = 0, y = 0;  ///< its front left corner
+  double rotation = 0;  ///< rad, counter-clockwise seen from +Z, about that corner
+  double thickness_variation = 0;
+  bool conductive = true;
+};
+
+struct PhysicalPlate {
+  double thickness = 12, wall_x = 10, wall_y = 10;
+};
+
+struct PhysicalSetter {
+  double x = 0, y = 0, height = 50, s = 0.003;
 };
 
 struct PhysicalTool {
   int number = 1;
-  double diameter = 6, stickout = 30;
+  double diameter = 6, stickout = 30, runout = 0;  ///< runout as an indicator shows it: the cut is that much wider
+};
+
+struct PhysicalPointer {
+  double offset_x = 0, offset_y = 0, threshold_percent = 5;
+};
+
+enum class FaultKind { switch_stuck, probe_stuck, clip_off, lost_steps, estop, link_drop, link_garbage, brownout };
+
+struct Fault {
+  double at_s = 0;
+  FaultKind kind{};
+  Axis axis = Axis::x;
+  double steps = 400;  ///< lost_steps: how many
 };
 
 struct Scenario {
   std::uint64_t seed = 1;
   std::array<AxisTruth, axis_count> axes;
   std::array<AxisBelief, axis_count> controller;
-  double bed_z = -140;  ///< spindle nose's Z at which a tool of no length touches
-  std::array<double, 3> stock_size{0, 0, 0};
-  double stock_x = 0, stock_y = 0;  ///< its front left corner
+  double skew = 0, rail_spacing = 800;   ///< rad, +Y leaning towards +X; mm
+  std::array<double, 2> spindle_tilt{};  ///< rad, the top leaning to +X and +Y
+  double bed_z = -140;                   ///< spindle nose's Z at which a tool of no length touches, at X 0, Y 0
+  std::array<double, 2> bed_tilt{};      ///< rad, rising towards +X and +Y
+  double bed_waviness = 0;               ///< mm, from its deepest place to its highest
+  PhysicalStock stock;
+  PhysicalPlate plate;
+  bool clip_on = true;
+  std::optional<PhysicalSetter> setter;
   std::vector<PhysicalTool> tools;
+  std::optional<PhysicalPointer> pointer;
   std::map<std::string, Instrument, std::less<>> instruments;
+  std::vector<Fault> faults;  ///< by time
 };
 
-/// Errors: `not_json`, `not_a_scenario`, `later_version`, `wrong_type`.
+/// Errors: `not_json`, `not_a_scenario`, `later_version`, `wrong_type`, `out_of_range`, with `where` as a path of keys.
 Result<Scenario> read_scenario(std::string_view text);
 
 }  // namespace ypsi::standin

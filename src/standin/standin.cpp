@@ -1,81 +1,60 @@
 #include "standin/standin.h"
 
-#include <fmt/format.h>
-
+#include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
 
 namespace ypsi::standin {
-namespace {
-constexpr const char* kept_settings[] = {"steps_per_mm", "soft_min_mm", "soft_max_mm",       "max_rate_mm_min",
-                                         "accel_mm_s2",  "reversed",    "home_coordinate_mm"};
-constexpr double what_the_eye_sees_mm = 0.5, paper_mm = 0.1;
-double rounded(double value, double step) {
-  return std::round(value / step) * step;
-}
-}  // namespace
 
 StandIn::StandIn(Scenario scenario)
-    : scenario_(std::move(scenario)),
-      controller_(std::make_unique<Controller>(scenario_)),
-      random_(scenario_.seed ^ 0x5bd1e995u) {
-  std::normal_distribution<double> normal;
-  for (const auto& [name, i] : scenario_.instruments)
-    calibration_[name] = {i.u_cal_mm * normal(random_), i.u_rel * normal(random_)};
+    : scenario_(std::make_unique<const Scenario>(std::move(scenario))),
+      plant_(std::make_unique<Plant>(*scenario_)),
+      controller_(std::make_unique<Controller>(*plant_, scenario_->controller)),
+      person_(std::make_unique<Person>(*plant_, *controller_)) {}
+
+void StandIn::advance(double seconds) {
+  const double end = now_s() + seconds;
+  const auto& faults = scenario_->faults;
+  while (next_fault_ < faults.size() && faults[next_fault_].at_s <= end) {
+    const Fault& fault = faults[next_fault_++];
+    controller_->advance(std::max(0.0, fault.at_s - now_s()));
+    break_down(fault);
+  }
+  controller_->advance(end - now_s());
 }
 
-void StandIn::mark(Axis axis) {
-  marks_[index(axis)] = true_place(axis);
-}
-
-Result<double> StandIn::read_distance(Axis axis, std::string_view name) {
-  if (!marks_[index(axis)])
-    return fail("no_mark", fmt::format("There is no mark on {} yet; mark first, then move.", letter(axis)));
-  const auto found = scenario_.instruments.find(name);
-  if (found == scenario_.instruments.end())
-    return fail("unknown_instrument",
-                fmt::format("There is no “{}” at the stand-in; choose another instrument.", name));
-  const Instrument& i = found->second;
-  const CalibrationError& error = calibration_.find(name)->second;
-  std::normal_distribution<double> normal;
-  std::uniform_real_distribution<double> somewhere(0, i.resolution_mm);
-  const double distance = true_place(axis) - *marks_[index(axis)];
-  const double seen = std::fabs(distance) * (1 + error.relative) + error.fixed + i.scatter_mm() * normal(random_);
-  // A ruler is laid down anywhere: both of its ends are read, and each is rounded by itself.
-  const double offset = i.ends >= 2 ? somewhere(random_) : 0;
-  const double read = rounded(offset + seen, i.resolution_mm) - (i.ends >= 2 ? rounded(offset, i.resolution_mm) : 0);
-  return std::copysign(read, distance);
-}
-
-double StandIn::gap_seen() const {
-  const double x = true_place(Axis::x), y = true_place(Axis::y);
-  const bool over_stock = x >= scenario_.stock_x && x <= scenario_.stock_x + scenario_.stock_size[0] &&
-                          y >= scenario_.stock_y && y <= scenario_.stock_y + scenario_.stock_size[1];
-  const int in_spindle = controller_->status().tool;
-  double length = 0;
-  for (const auto& t : scenario_.tools)
-    if (t.number == in_spindle) length = t.stickout;
-  const double gap = true_place(Axis::z) - length - scenario_.bed_z - (over_stock ? scenario_.stock_size[2] : 0);
-  if (gap >= 0 && gap < paper_mm) return 0;
-  if (gap < 0) return gap;
-  return gap < 3 ? rounded(gap, 0.1) : rounded(gap, what_the_eye_sees_mm);
-}
-
-std::optional<Bench::Outline> StandIn::stock_seen() const {
-  if (!(scenario_.stock_size[0] > 0)) return std::nullopt;
-  const MachinePosition believed = controller_->status().position;
-  const double x = std::round(scenario_.stock_x - true_place(Axis::x) + believed.x);
-  const double y = std::round(scenario_.stock_y - true_place(Axis::y) + believed.y);
-  return Outline{x, y, x + scenario_.stock_size[0], y + scenario_.stock_size[1]};
+void StandIn::break_down(const Fault& fault) {
+  switch (fault.kind) {
+    case FaultKind::switch_stuck:
+      plant_->jam_switch(fault.axis);
+      break;
+    case FaultKind::probe_stuck:
+      plant_->short_probe();
+      break;
+    case FaultKind::clip_off:
+      plant_->set_clip(false);
+      break;
+    case FaultKind::lost_steps:
+      plant_->lose_steps(fault.axis, std::llround(fault.steps));
+      break;
+    case FaultKind::estop:
+      plant_->press_emergency_stop(true);
+      break;
+    case FaultKind::brownout:
+      controller_->restart();
+      break;
+    case FaultKind::link_drop:
+      wire_fault_ = WireFault::dropped;
+      break;
+    case FaultKind::link_garbage:
+      wire_fault_ = WireFault::garbled;
+      break;
+  }
 }
 
 std::string StandIn::settings() const {
   nlohmann::json out;
-  for (const Axis a : all_axes)
-    for (const char* what : kept_settings) {
-      const auto name = axis_setting(a, what);
-      out[name] = controller_->setting(name).value_or(0);
-    }
+  for (const auto& name : controller_->settings().names()) out[name] = controller_->setting(name).value_or(0);
   return out.dump(1) + "\n";
 }
 

@@ -1,45 +1,48 @@
 #pragma once
-// The stand-in machine: controller, mechanics, a bed, a stock and a person with instruments. The program sees it only
-// through MachineLink and Bench, as it would see a real machine and hear from its owner.
-#include <map>
+// The stand-in machine: plant, controller, the person at it, and what breaks when. A program sees it only through
+// MachineLink and Bench, as it would see a real machine and hear from its owner.
 #include <memory>
 
 #include "standin/controller.h"
+#include "standin/person.h"
 
 namespace ypsi::standin {
 
-class StandIn final : public Bench {
+/// What a fault does to the wire, which is not in here.
+enum class WireFault { dropped, garbled };
+
+class StandIn final {
  public:
   explicit StandIn(Scenario scenario);
 
+  Controller& controller() { return *controller_; }
   MachineLink& link() { return *controller_; }
-  /// Seconds of the machine's time; speed is how often and how much it is called.
-  void advance(double seconds) { controller_->advance(seconds); }
+  Person& bench() { return *person_; }
+  /// Seconds of the machine's time; speed is how often and how much it is called. Faults come at their times.
+  void advance(double seconds);
   double now_s() const { return controller_->now_s(); }
-
-  void mark(Axis axis) override;
-  Result<double> read_distance(Axis axis, std::string_view instrument) override;
-  double gap_seen() const override;
-  std::optional<Outline> stock_seen() const override;
+  /// A fault of the wire that has come since the last call.
+  std::optional<WireFault> take_wire_fault() { return std::exchange(wire_fault_, std::nullopt); }
 
   /// The controller's own memory of its settings, which outlives a power-down. JSON.
   std::string settings() const;
   /// Settings that are unknown or unusable are left as they are.
   void restore_settings(std::string_view json);
 
-  /// The truth, for tests alone: physical place of a carriage.
-  double true_place(Axis axis) const { return controller_->mechanics()[index(axis)].place(); }
-  const Scenario& scenario() const { return scenario_; }
+  // The truth, for tests alone.
+  Plant& plant() { return *plant_; }
+  const Plant& plant() const { return *plant_; }
+  double true_place(Axis axis) const { return plant_->place(axis); }
+  const Scenario& scenario() const { return *scenario_; }
 
  private:
-  struct CalibrationError {
-    double fixed = 0, relative = 0;
-  };
-  Scenario scenario_;
+  void break_down(const Fault& fault);
+  std::unique_ptr<const Scenario> scenario_;  // the parts point into it
+  std::unique_ptr<Plant> plant_;
   std::unique_ptr<Controller> controller_;
-  std::array<std::optional<double>, axis_count> marks_;
-  std::map<std::string, CalibrationError, std::less<>> calibration_;
-  std::mt19937_64 random_;
+  std::unique_ptr<Person> person_;
+  std::size_t next_fault_ = 0;
+  std::optional<WireFault> wire_fault_;
 };
 
 }  // namespace ypsi::standin

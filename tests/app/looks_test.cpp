@@ -124,14 +124,14 @@ TEST_F(Looks, ClosingWhileCuttingIsRefused) {
   session_->set_work_zero({Axis::z});
   load("dial-blank.ngc");
   sheet("cut");
-  session_->host()->set_speed(1);
+  session_->connection()->set_speed(1);
   click("start");
   ASSERT_TRUE(wait_for([this] { return session_->cutting(); }));
   EXPECT_FALSE(window_->close());
   EXPECT_TRUE(text("notice-text").contains("being cut"));
   session_->load_program(folder_.filePath("oriel.ypsi"));
   EXPECT_TRUE(text("notice-text").contains("load another when it has ended"));
-  session_->host()->set_speed(0);
+  session_->connection()->set_speed(0);
   session_->abandon_cut();
   ASSERT_TRUE(wait_ready());
   EXPECT_TRUE(window_->close());

@@ -20,7 +20,7 @@ class Machine : public WindowTest {
     zero_over_the_stock();
     load("dial-blank.ngc");
     sheet("cut");
-    session_->host()->set_speed(speed);
+    session_->connection()->set_speed(speed);
     click("start");
     ASSERT_TRUE(wait_for(
         [this] { return session_->status().state == MachineState::cutting && session_->status().feed > 100; }));
@@ -37,7 +37,7 @@ TEST_F(Machine, HoldStopsACutAndContinueGoesOn) {
   EXPECT_GT(session_->status().spindle_rpm, 0);
   EXPECT_EQ(text("state"), "Held");
   const auto line = session_->run().line_in_hand();
-  session_->host()->set_speed(0);
+  session_->connection()->set_speed(0);
   click("continue");
   ASSERT_TRUE(wait_for([this] { return !session_->cutting(); }, 60000));
   EXPECT_EQ(session_->run().state(), RunState::finished);
@@ -123,7 +123,7 @@ TEST_F(Machine, ArrowKeysMoveOnlyWhileArmed) {
 TEST_F(Machine, AHeldArrowKeyMovesSteadilyAndStopsOnRelease) {
   home();
   sheet("work_zero");
-  session_->host()->set_speed(1);
+  session_->connection()->set_speed(1);
   auto* plan = find<QWidget>("plan");
   plan->setFocus();
   QTest::keyClick(plan, Qt::Key_Return);

@@ -43,7 +43,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   sheet("work_zero");
   shoot("work-zero");
   sheet("cut");
-  session_->host()->set_speed(0);
+  session_->connection()->set_speed(0);
   click("start");
   ASSERT_TRUE(wait_for([this] { return session_->run().line_in_hand() > 128; }));
   session_->hold();

@@ -13,6 +13,7 @@
 #include "app/demo.h"
 #include "app/main_window.h"
 #include "app/session/session.h"
+#include "standin/truth.h"
 
 namespace ypsi::app {
 
@@ -25,9 +26,10 @@ class WindowTest : public ::testing::Test {
   void TearDown() override { close(); }
 
   void open(double speed = 0) {
-    auto host = StandInHost::start(demo_.scenario, demo_.settings).value();
-    host->set_speed(speed);
-    session_ = std::make_unique<Session>(BookStore(demo_.book), std::move(host));
+    auto connection = Connection::to_stand_in({demo_.scenario, demo_.settings}).value();
+    connection->set_speed(speed);
+    session_ = std::make_unique<Session>(BookStore(demo_.book), std::move(connection));
+    session_->set_stand_in({demo_.scenario, demo_.settings});
     window_ = std::make_unique<MainWindow>(*session_);
     window_->show();
     (void)QTest::qWaitForWindowExposed(window_.get(), 2000);
@@ -87,7 +89,8 @@ class WindowTest : public ::testing::Test {
     session_->load_program(folder_.filePath(name));
     ASSERT_TRUE(wait_for([this] { return !session_->loader().busy(); }));
   }
-  standin::StandIn& machine() { return session_->host()->machine(); }
+  /// What only a test may look at.
+  standin::StandIn& machine() { return standin::truth_of(*session_->connection()->machine()); }
 
   QTemporaryDir folder_;
   DemoFiles demo_;

@@ -6,12 +6,13 @@
 #include "core/procedures/go_to_zero.h"
 #include "core/procedures/measured_move.h"
 #include "core/procedures/run_program.h"
+#include "core/quiet_bench.h"
 
 namespace ypsi {
 namespace {
 
 /// Takes what it is sent at once; a test says how it answers.
-class ScriptedMachine final : public MachineLink, public Bench {
+class ScriptedMachine final : public MachineLink, public QuietBench {
  public:
   MachineStatus now;
   std::vector<std::string> sent;
@@ -34,7 +35,6 @@ class ScriptedMachine final : public MachineLink, public Bench {
     return fail("unknown_setting", "There is no such setting.");
   }
   Result<void> set_setting(std::string_view, double) override { return {}; }
-  Result<void> set_work_zero(Axis, double) override { return {}; }
   Result<void> home() override { return {}; }
   Result<void> jog(Axis axis, double distance, double) override {
     if (!refuse.empty()) return fail(refuse, "Refused.");
@@ -57,15 +57,13 @@ class ScriptedMachine final : public MachineLink, public Bench {
     return {};
   }
   void end_program() override { ended = true; }
+  void stop() override {}
   void hold() override { now.state = MachineState::held; }
   void go_on() override {}
   void abandon() override { abandoned = true; }
   void tool_changed(int) override {}
   void set_feed_override(double) override {}
   void mark(Axis) override { ++marks; }
-  Result<double> read_distance(Axis, std::string_view) override { return 0.0; }
-  double gap_seen() const override { return 0; }
-  std::optional<Outline> stock_seen() const override { return std::nullopt; }
 };
 
 const std::string three_lines = "G21\nG1 X1 F100\nX2\n";

@@ -89,6 +89,7 @@ TEST_F(StandInTest, LostMotionIsLostOnTurningRoundOnly) {
 
 TEST_F(StandInTest, AgainstAStopTheMotorLosesItsSteps) {
   ASSERT_TRUE(link().set_setting("axis.x.soft_min_mm", -500));
+  ASSERT_TRUE(link().set_setting("limits.hard", 0));
   home();
   jog(Axis::x, -60);
   EXPECT_DOUBLE_EQ(machine_->true_place(Axis::x), -3);
@@ -144,10 +145,10 @@ TEST_F(StandInTest, TheSameCallsGiveTheSameMoves) {
     for (int i = 0; i < 2000; ++i) m.advance(0.05);
     EXPECT_TRUE(m.link().jog(Axis::x, 123.4, 5000));
     for (int i = 0; i < 200; ++i) m.advance(0.05);
-    m.mark(Axis::x);
+    m.bench().mark(Axis::x);
     EXPECT_TRUE(m.link().jog(Axis::x, 200, 5000));
     for (int i = 0; i < 200; ++i) m.advance(0.05);
-    return std::pair(m.true_place(Axis::x), m.read_distance(Axis::x, "ruler").value());
+    return std::pair(m.true_place(Axis::x), m.bench().read_distance(Axis::x, "ruler").value());
   };
   EXPECT_EQ(once(), once());
 }
@@ -155,7 +156,7 @@ TEST_F(StandInTest, TheSameCallsGiveTheSameMoves) {
 TEST_F(StandInTest, AReadingIsWhatAPersonWithThatRulerGets) {
   home();
   MeasuredMove move;
-  ASSERT_TRUE(move.start(link(), *machine_, Axis::x, 500, 6000));
+  ASSERT_TRUE(move.start(link(), machine_->bench(), Axis::x, 500, 6000));
   for (int i = 0; i < 4000 && move.state() == MeasuredMoveState::running; ++i) {
     machine_->advance(0.02);
     move.tick();
@@ -165,7 +166,7 @@ TEST_F(StandInTest, AReadingIsWhatAPersonWithThatRulerGets) {
   double sum = 0, squares = 0;
   constexpr int n = 400;
   for (int i = 0; i < n; ++i) {
-    const double r = machine_->read_distance(Axis::x, "ruler").value();
+    const double r = machine_->bench().read_distance(Axis::x, "ruler").value();
     EXPECT_NEAR(std::remainder(r, 0.5), 0, 1e-9) << "a ruler of 0.5 mm reads halves";
     sum += r;
     squares += (r - truth) * (r - truth);
@@ -173,8 +174,8 @@ TEST_F(StandInTest, AReadingIsWhatAPersonWithThatRulerGets) {
   EXPECT_NEAR(sum / n, truth, 0.08);
   const double u = std::sqrt(2 * 0.25 / 12 + 0.15 * 0.15);  // two ends rounded, the reader's scatter once
   EXPECT_NEAR(std::sqrt(squares / n), u, 0.05);
-  EXPECT_EQ(machine_->read_distance(Axis::y, "ruler").error().code, "no_mark");
-  EXPECT_EQ(machine_->read_distance(Axis::x, "laser").error().code, "unknown_instrument");
+  EXPECT_EQ(machine_->bench().read_distance(Axis::y, "ruler").error().code, "no_mark");
+  EXPECT_EQ(machine_->bench().read_distance(Axis::x, "laser").error().code, "unknown_instrument");
 }
 
 TEST_F(StandInTest, LiftThenGoToZeroNeverCrossesLow) {

@@ -7,8 +7,13 @@
 
 #include "core/book/changes.h"
 #include "core/procedures/go_to_zero.h"
+#include "core/program/resume.h"
 
 namespace ypsi::app {
+namespace {
+constexpr qint64 told_every_ms = 16;
+constexpr std::size_t disturbed_after_lines = 5;
+}  // namespace
 
 QString to_q(const std::string& text) {
   return QString::fromStdString(text);
@@ -33,11 +38,13 @@ class BookChange : public QUndoCommand {
   bool first_ = true;
 };
 
-Session::Session(BookStore store, std::unique_ptr<StandInHost> host)
-    : store_(std::move(store)), host_(std::move(host)), loader_(this) {
-  if (host_) connect(host_.get(), &StandInHost::ticked, this, &Session::tick);
+Session::Session(BookStore store, std::unique_ptr<Connection> connection)
+    : store_(std::move(store)), connection_(std::move(connection)), loader_(this) {
+  told_.start();
+  follow_connection();
   connect(&loader_, &ProgramLoader::loaded, this, [this](std::shared_ptr<const LoadedProgram> loaded) {
     program_ = std::move(loaded);
+    resume_line_ = 0;
     const std::string path = program_->path.toStdString();
     note_in_book([&](Book& b) {
       b.job.program = path;
@@ -55,7 +62,7 @@ Session::Session(BookStore store, std::unique_ptr<StandInHost> host)
 }
 
 Session::~Session() {
-  if (host_) host_->save_settings();
+  if (connection_) connection_->save_settings();
 }
 
 QString Session::now() const {
@@ -162,7 +169,7 @@ void Session::restore(const Book& target, bool undoing, std::size_t from, std::s
 // ------------------------------------------------------------------------------------------------------------- machine
 
 void Session::bring_machine_in_line() {
-  if (!host_) return;
+  if (!connection_ || !connection_->up()) return;
   // Settings follow the book (undo, redo, another save opened); a machine that moves keeps what it has and is told
   // later.
   for (const Axis a : all_axes) {
@@ -170,24 +177,115 @@ void Session::bring_machine_in_line() {
     ask(link()->set_setting(axis_setting(a, "steps_per_mm"), axis.steps_per_mm));
     if (axis.soft_min) ask(link()->set_setting(axis_setting(a, "soft_min_mm"), *axis.soft_min));
     if (axis.soft_max) ask(link()->set_setting(axis_setting(a, "soft_max_mm"), *axis.soft_max));
-    const auto& zero = a == Axis::x ? book_.job.zero_x : a == Axis::y ? book_.job.zero_y : book_.job.zero_z;
-    if (zero) ask(link()->set_work_zero(a, *zero));
+    if (const auto& zero = book_.job.zero(a)) ask(link()->set_work_zero(a, *zero));
   }
-  host_->save_settings();
+  if (!connection_->save_settings())
+    notify({NoticeLevel::attention,
+            tr("The stand-in's own memory could not be written, so its settings will be the old ones next time. Is "
+               "there room on the disk?"),
+            {}});
+}
+
+void Session::follow_connection() {
+  if (!connection_) return;
+  connect(connection_.get(), &Connection::ticked, this, &Session::tick);
+  bad_lines_told_ = connection_->wire().bad_lines();
+}
+
+bool Session::use_connection(std::unique_ptr<Connection> connection) {
+  if (run_.state() == RunState::running) {
+    notify({NoticeLevel::attention, tr("A program is running; connect to another machine when it has ended."), {}});
+    return false;
+  }
+  if (connection_) {
+    connection_->save_settings();
+    connection_->disconnect(this);
+    connection_.release()->deleteLater();  // this may be called from its own tick
+  }
+  connection_ = std::move(connection);
+  follow_connection();
+  status_ = connection_ ? connection_->link().status() : MachineStatus{};
+  emit status_changed();
+  emit connection_changed();
+  return true;
+}
+
+bool Session::connect_again() {
+  if (!connection_) return false;
+  const auto opened = connection_->open();
+  status_ = connection_->link().status();
+  emit status_changed();
+  emit connection_changed();
+  if (!opened) {
+    notify({NoticeLevel::danger, to_q(opened.error().message), {{tr("Connect again"), [this] { connect_again(); }}}});
+    return false;
+  }
+  Notice notice{NoticeLevel::attention,
+                tr("Connected again to %1. Home the machine before anything else.").arg(connection_->description()),
+                {{tr("Home"), [this] { home(); }}}};
+  if (resume_line_ > 0)
+    notice.actions.push_back({tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }});
+  notify(notice);
+  return true;
 }
 
 void Session::tick() {
-  if (run_.state() == RunState::running) {
-    run_.tick();
-    if (run_.state() != RunState::running) end_of_run();
+  const MachineStatus before = status_;
+  const bool ran = run_.state() == RunState::running;
+  if (ran) run_.tick();
+  const bool run_ended = ran && run_.state() != RunState::running;
+  if (run_ended) end_of_run();
+  status_ = connection_->link().status();
+  // A free-running machine ticks a thousand times a second; the sheets are told as often as a screen shows.
+  if (status_.state != before.state || told_.elapsed() >= told_every_ms) {
+    told_.restart();
+    emit status_changed();
   }
-  status_ = host_->link().status();
-  emit status_changed();
+  watch_status(before, run_ended && run_.state() == RunState::failed);
+  watch_line();
+}
+
+/// What the owner must hear of, whichever sheet is open.
+void Session::watch_status(const MachineStatus& before, bool run_told) {
+  const bool new_message = status_.message != before.message && !status_.message.empty();
+  const bool was_up = before.state != MachineState::offline;
+  if (status_.state == MachineState::offline) {
+    if (was_up) emit connection_changed();
+    if (was_up && !run_told)
+      notify({NoticeLevel::danger, to_q(status_.message), {{tr("Connect again"), [this] { connect_again(); }}}});
+  } else if (run_told) {
+    return;  // the end of the run has said it, and more
+  } else if (status_.state == MachineState::emergency_stop && before.state != status_.state) {
+    notify({NoticeLevel::danger, to_q(status_.message), {}});
+  } else if (new_message && (status_.state == MachineState::stopped ||
+                             (status_.state == MachineState::not_homed && before.state != MachineState::offline))) {
+    notify({NoticeLevel::danger, to_q(status_.message), {{tr("Home"), [this] { home(); }}}});
+  } else if (new_message && status_.state == MachineState::ready && before.state == MachineState::moving) {
+    notify({NoticeLevel::attention, to_q(status_.message), {}});
+  }
+  if (status_.inputs.probe && !before.inputs.probe && was_up && status_.state != MachineState::moving &&
+      status_.state != MachineState::cutting)
+    notify({NoticeLevel::attention,
+            tr("The probe's input came on while nothing was searching. If plate and cutter do not touch, its wire or "
+               "the plate is shorted: see to it before you touch off, or the cutter will not stop."),
+            {}});
+}
+
+void Session::watch_line() {
+  const std::size_t bad = connection_->wire().bad_lines();
+  bad_lines_told_ = std::min(bad_lines_told_, bad);  // opened anew, counted anew
+  if (bad < bad_lines_told_ + disturbed_after_lines) return;
+  bad_lines_told_ = bad;
+  notify({NoticeLevel::attention,
+          tr("The line to the machine is disturbed: %1 lines came garbled. What was lost is sent again and the work "
+             "goes on. Keep the cable away from the spindle's, and see to its screen.")
+              .arg(bad),
+          {}});
 }
 
 bool Session::ask(const Result<void>& result) {
-  if (host_) {
-    status_ = host_->link().status();
+  if (connection_) {
+    status_ = connection_->link().status();
     emit status_changed();
   }
   if (result) return true;
@@ -205,9 +303,11 @@ void Session::hold() {
 
 void Session::go_on() {
   if (!link()) return;
-  if (status_.state == MachineState::tool_change)
+  if (status_.state == MachineState::tool_change) {
+    // At a simulated machine the hand that puts the tool in is this one.
+    if (bench()) ask(bench()->put_tool(status_.wanted_tool));
     link()->tool_changed(status_.wanted_tool);
-  else
+  } else
     link()->go_on();
 }
 
@@ -243,7 +343,7 @@ void Session::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
     entry.sheet = "work_zero";
     for (const Axis a : axes) {
       entry.subject += letter(a);
-      auto& zero = a == Axis::x ? b.job.zero_x : a == Axis::y ? b.job.zero_y : b.job.zero_z;
+      auto& zero = b.job.zero(a);
       const std::string key = std::string("work_zero.") + axis_key(a);
       if (zero) entry.as_found[key] = *zero;
       zero = now_at.position[a] - (a == Axis::z ? z_offset : 0);
@@ -307,8 +407,32 @@ void Session::load_program(const QString& path) {
 void Session::start_cut() {
   if (!link() || !program_) return;
   cut_program_ = program_;
+  resume_line_ = 0;
   run_is_cut_ = true;
   ask(run_.start(*link(), cut_program_->text));
+}
+
+void Session::resume_cut(std::uint32_t line) {
+  if (!link() || !program_) return;
+  const auto& job = book_.job;
+  if (!status_.all_homed() || !standing_ready() || !job.zero_x || !job.zero_y || !job.zero_z) {
+    notify({NoticeLevel::attention,
+            tr("Home the machine first, and see that work zero is set; then resume from line %1.").arg(line),
+            {{tr("Home"), [this] { home(); }},
+             {tr("Resume from line %1").arg(line), [this, line] { resume_cut(line); }}}});
+    return;
+  }
+  const auto plan = plan_resume(program_->text, line, book_.machine.safe_height - *job.zero_z);
+  if (!plan) {
+    ask(tl::make_unexpected(plan.error()));
+    return;
+  }
+  for (const Axis a : all_axes)
+    if (!ask(link()->set_work_zero(a, *job.zero(a)))) return;
+  cut_program_ = program_;
+  resume_line_ = 0;
+  run_is_cut_ = true;
+  ask(run_.start(*link(), cut_program_->text, line, plan->lead_in));
 }
 
 void Session::abandon_cut() {
@@ -319,10 +443,19 @@ void Session::abandon_cut() {
 
 void Session::end_of_run() {
   const bool was_cut = std::exchange(run_is_cut_, false);
-  if (run_.state() == RunState::failed) notify({NoticeLevel::danger, to_q(run_.why()), {}});
+  const RunState state = run_.state();
+  const std::uint32_t line = run_.line_in_hand();
+  if (was_cut && cut_program_ && state != RunState::finished) resume_line_ = std::max(1U, line);
+  if (state == RunState::failed) {
+    Notice notice{NoticeLevel::danger, to_q(run_.why()), {}};
+    if (!connection_->up()) notice.actions.push_back({tr("Connect again"), [this] { connect_again(); }});
+    if (was_cut && cut_program_) {
+      notice.text += tr(" Cut up to line %1 of %2.").arg(line).arg(cut_program_->program.lines);
+      notice.actions.push_back({tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }});
+    }
+    notify(notice);
+  }
   if (was_cut && cut_program_) {
-    const RunState state = run_.state();
-    const std::uint32_t line = run_.line_in_hand();
     note_in_book([&](Book& b) {
       Entry entry;
       entry.time = now().toStdString();
@@ -341,7 +474,7 @@ void Session::end_of_run() {
       notify(
           {NoticeLevel::attention,
            tr("The job was abandoned at line %1. The position is kept, and the program remembers the line.").arg(line),
-           {}});
+           {{tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }}}});
   }
   emit run_ended();
 }

@@ -1,14 +1,15 @@
 #pragma once
 // One book, one machine, one program: what the sheets work on. Every change to the book goes through change_book, so
 // that each can be undone and is on the disk before the next.
+#include <QElapsedTimer>
 #include <QObject>
 #include <QUndoStack>
 #include <functional>
 #include <memory>
 
 #include "app/session/book_store.h"
+#include "app/session/connection.h"
 #include "app/session/loaded_program.h"
-#include "app/session/standin_host.h"
 #include "core/book/standing.h"
 #include "core/procedures/run_program.h"
 
@@ -30,8 +31,8 @@ struct Notice {
 class Session : public QObject {
   Q_OBJECT
  public:
-  /// `host` may be null: then the machine is offline.
-  Session(BookStore store, std::unique_ptr<StandInHost> host);
+  /// `connection` may be null: then the machine is offline.
+  Session(BookStore store, std::unique_ptr<Connection> connection);
   ~Session() override;
 
   /// Reads the book; when it cannot be used, says so in a notice that offers the save before.
@@ -48,9 +49,15 @@ class Session : public QObject {
   bool save();
   QUndoStack& undo_stack() { return undo_; }
 
-  MachineLink* link() { return host_ ? &host_->link() : nullptr; }
-  Bench* bench() { return host_ ? &host_->bench() : nullptr; }
-  StandInHost* host() { return host_.get(); }
+  MachineLink* link() { return connection_ ? &connection_->link() : nullptr; }
+  Bench* bench() { return connection_ ? connection_->bench() : nullptr; }
+  Connection* connection() { return connection_.get(); }
+  /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
+  bool use_connection(std::unique_ptr<Connection> connection);
+  /// Opens the connection that was lost again and says what came of it.
+  bool connect_again();
+  void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
+  const std::optional<StandInFiles>& stand_in() const { return stand_in_; }
   const MachineStatus& status() const { return status_; }
   bool standing_ready() const { return status_.state == MachineState::ready; }
 
@@ -71,6 +78,10 @@ class Session : public QObject {
   ProgramLoader& loader() { return loader_; }
   std::shared_ptr<const LoadedProgram> program() const { return program_; }
   void start_cut();
+  /// Goes on with the program at a line, with the modes it had there and a safe way in; says why when it cannot.
+  void resume_cut(std::uint32_t line);
+  /// The line at which the last cut of the loaded program ended early; 0 when there is none.
+  std::uint32_t resume_line() const { return resume_line_; }
   void abandon_cut();
   const ProgramRun& run() const { return run_; }
   bool cutting() const { return run_is_cut_ && run_.state() == RunState::running; }
@@ -89,17 +100,22 @@ class Session : public QObject {
   void noticed(const ypsi::app::Notice& notice);
   void sheet_wanted(const QString& id);
   void jog_step_changed();
+  void connection_changed();
 
  private:
   friend class BookChange;
   void restore(const Book& target, bool undoing, std::size_t entries_from, std::size_t entries_to);
   void tick();
+  void follow_connection();
+  void watch_status(const MachineStatus& before, bool run_told);
+  void watch_line();
   void use_book(ReadBook read);
   void bring_machine_in_line();
   void end_of_run();
 
   BookStore store_;
-  std::unique_ptr<StandInHost> host_;
+  std::unique_ptr<Connection> connection_;
+  std::optional<StandInFiles> stand_in_;
   Book book_;
   bool read_only_ = false;
   QUndoStack undo_;
@@ -110,7 +126,10 @@ class Session : public QObject {
   ProgramRun run_;
   std::string way_text_;
   bool run_is_cut_ = false;
+  std::uint32_t resume_line_ = 0;
   double jog_step_ = 0.1;
+  QElapsedTimer told_;  ///< when the sheets last heard of the state
+  std::size_t bad_lines_told_ = 0;
 };
 
 QString to_q(const std::string& text);

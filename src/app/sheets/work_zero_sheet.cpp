@@ -94,7 +94,8 @@ void WorkZeroSheet::refresh_status() {
   elevation_->update();
   const bool ready = session_.standing_ready() && s.all_homed();
   home_->setVisible(!s.all_homed());
-  home_->setEnabled(s.state == MachineState::not_homed || s.state == MachineState::ready);
+  home_->setEnabled(s.state == MachineState::not_homed || s.state == MachineState::ready ||
+                    s.state == MachineState::stopped);
   for (auto* b : {set_all_, set_xy_, set_z_, go_}) b->setEnabled(ready);
   set_all_->setVisible(s.all_homed());
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };

@@ -90,6 +90,9 @@ QFrame[role="rule"] { background: @rule; border: none; }
 QFrame#notice { background: @sheet; border: 2px solid @ochre; border-radius: 4px; } QFrame#notice[level="danger"] { border-color: @red; } QFrame#notice[level="good"] { border-color: @teal; }
 QPushButton#hold { color: @red; border: 3px solid @red; border-radius: 5px; font-size: 24px; font-weight: bold; background: @field; }
 QPushButton#hold:pressed { background: @red; color: @onact; }
+QFrame#tray { background: @soft; border-top: 1px solid @rule; } QFrame#tray QPushButton:checked, QPushButton#simulated:checked { background: @teal; color: @onact; border-color: @teal; }
+QPushButton#simulated { color: @ochre; border-color: @ochre; }
+QListWidget#connect-lines { background: @field; border: 1px solid @second; outline: none; } QListWidget#connect-lines::item { padding: 4px 10px; } QListWidget#connect-lines::item:selected { background: @soft; color: @ink; border-left: 4px solid @teal; }
 QFrame#rail { background: @sheet; border-top: 2px solid @ink; }
 QListWidget#staff { background: @paper; border: none; outline: none; } QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 )");

@@ -62,6 +62,8 @@ struct Job {
   std::string program;                        ///< path of the program last loaded
   std::vector<std::string> recent_programs;
   std::optional<double> zero_x, zero_y, zero_z;  ///< work zero G54, machine coordinates
+  std::optional<double>& zero(Axis a) { return a == Axis::x ? zero_x : a == Axis::y ? zero_y : zero_z; }
+  const std::optional<double>& zero(Axis a) const { return a == Axis::x ? zero_x : a == Axis::y ? zero_y : zero_z; }
   UnknownKeys unknown;
 };
 

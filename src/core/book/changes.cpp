@@ -21,7 +21,7 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
     carry(place.at[a]);
     place.carried_over = true;
   }
-  carry_known(a == Axis::x ? book.job.zero_x : a == Axis::y ? book.job.zero_y : book.job.zero_z);
+  carry_known(book.job.zero(a));
   if (a == Axis::z) carry(book.machine.safe_height);
   return true;
 }

@@ -117,7 +117,8 @@ TimeEstimate estimate_time(const Program& program, const Kinematics& kinematics)
   std::vector<float> entry;  // fastest speed at which each motion of the stretch may begin, mm/s
   std::size_t next_event = 0;
   for (std::size_t from = 0, to = 0; from < n; from = to) {
-    while (next_event < program.events.size() && program.events[next_event].before <= from) ++next_event;
+    for (; next_event < program.events.size() && program.events[next_event].before <= from; ++next_event)
+      if (program.events[next_event].kind == EventKind::dwell) estimate.total_s += program.events[next_event].value;
     to = next_event < program.events.size() ? program.events[next_event].before : n;
     entry.assign(to - from + 1, 0);
     Segment after = segment(to - 1);

@@ -9,6 +9,14 @@ const char* axis_key(Axis axis) {
   return keys[index(axis)];
 }
 
+Result<void> MachineLink::set_work_zero(Axis axis, double machine_coordinate) {
+  return set_setting(work_zero_setting(0, axis), machine_coordinate);
+}
+
+std::string work_zero_setting(int frame, Axis axis) {
+  return fmt::format("work.g{}.{}_mm", 54 + frame, axis_key(axis));
+}
+
 std::string axis_setting(Axis axis, std::string_view what) {
   return fmt::format("axis.{}.{}", axis_key(axis), what);
 }

@@ -12,12 +12,30 @@
 
 namespace ypsi {
 
+/// The work frames G54 to G59.
+inline constexpr std::size_t work_frame_count = 6;
+
+/// What the controller sees at its inputs, as wired and after its own inversion: true is on.
+struct MachineInputs {
+  std::array<bool, axis_count> home_switch{};
+  bool probe = false, emergency_stop = false;
+  bool operator==(const MachineInputs&) const = default;
+};
+
+/// What became of the last G38 block.
+struct ProbeResult {
+  std::uint32_t count = 0;  ///< how many have ended since power-up
+  bool contact = false;
+  MachinePosition at;  ///< where the input changed; where the move ended when it never did
+};
+
 enum class MachineState { offline, not_homed, ready, moving, cutting, held, tool_change, stopped, emergency_stop };
 
 struct MachineStatus {
   MachineState state = MachineState::offline;
   MachinePosition position;  ///< where the controller believes to be; of a chance origin until homed
-  WorkZero work_zero;        ///< G54
+  WorkZero work_zero;        ///< of the frame in use, G54 unless a program chose another
+  int work_frame = 0;        ///< 0: G54 .. 5: G59
   std::array<bool, axis_count> homed{};
   std::uint32_t blocks_done = 0;    ///< how many blocks of the running program have ended
   std::uint32_t block_in_hand = 0;  ///< the tag given with the block that moves now, or last moved
@@ -25,7 +43,14 @@ struct MachineStatus {
   double feed_override = 1;
   double spindle_rpm = 0;         ///< 0: off
   int tool = 0, wanted_tool = 0;  ///< in the spindle; asked for by a tool change
-  std::string message;            ///< why it stands, in a sentence; empty when there is nothing to say
+  double tool_offset = 0;         ///< on Z by G43, mm
+  MachineInputs inputs;
+  ProbeResult probe;
+  std::uint32_t room = 0;     ///< blocks that the look-ahead can still take
+  std::uint32_t ran_dry = 0;  ///< how often the look-ahead of this program ran out before its end
+  std::optional<Error>
+      refusal;          ///< of a block sent before, where refusals come later than `send`; gone at the next start
+  std::string message;  ///< why it stands, in a sentence; empty when there is nothing to say
   bool all_homed() const { return homed[0] && homed[1] && homed[2]; }
 };
 
@@ -35,15 +60,15 @@ class MachineLink {
 
   virtual MachineStatus status() const = 0;
 
-  /// Settings by plain names: axis.x.steps_per_mm, axis.x.soft_min_mm, axis.x.soft_max_mm, axis.x.max_rate_mm_min,
-  /// axis.x.accel_mm_s2, axis.x.reversed (0 or 1), axis.x.home_coordinate_mm; y and z alike.
-  /// Errors: `unknown_setting`, `out_of_range`, `busy` while the machine moves.
+  /// Settings by plain names, listed with their units and ranges in docs/link.md: axis.x.steps_per_mm,
+  /// axis.y.soft_max_mm, axis.z.reversed (0 or 1), work.g55.z_mm, tool.3.offset_mm, limits.hard and so on.
+  /// Errors: `unknown_setting`, `out_of_range`, `busy` while the machine moves, `offline`.
   virtual Result<double> setting(std::string_view name) const = 0;
   virtual Result<void> set_setting(std::string_view name, double value) = 0;
-  /// Work zero G54 of one axis, machine coordinates. Error: `busy`.
-  virtual Result<void> set_work_zero(Axis axis, double machine_coordinate) = 0;
+  /// Work zero of one axis in G54, machine coordinates. Errors as for a setting.
+  Result<void> set_work_zero(Axis axis, double machine_coordinate);
 
-  /// Homes Z, then X and Y. Errors: `busy`, `stopped`.
+  /// Homes Z, then X and Y. Errors: `busy`, `stopped` while the emergency stop is pressed.
   virtual Result<void> home() = 0;
   /// Moves one axis by `distance`, at `rate` at most. A move that would pass a soft limit is refused before it starts
   /// (`limit`); before homing only short, slow moves are taken (`not_homed`). Errors also: `busy`, `stopped`.
@@ -59,6 +84,7 @@ class MachineLink {
   /// No further block will come; the program ends when the last is done.
   virtual void end_program() = 0;
 
+  virtual void stop() = 0;                            ///< stands at once and forgets everything; the position is lost
   virtual void hold() = 0;                            ///< slows down along the path and stands, spindle as it is
   virtual void go_on() = 0;                           ///< after hold
   virtual void abandon() = 0;                         ///< slows down, stands, forgets what was queued; position is kept
@@ -66,28 +92,10 @@ class MachineLink {
   virtual void set_feed_override(double factor) = 0;  ///< 0.1 to 2
 };
 
-/// What a person at the machine does with an instrument, where the machine is a simulated one.
-class Bench {
- public:
-  virtual ~Bench() = default;
-  /// Puts a mark where the axis now is; distances are read from it.
-  virtual void mark(Axis axis) = 0;
-  /// The distance from the mark, as a person with this instrument reads it, mm, signed.
-  /// Errors: `no_mark`, `unknown_instrument`.
-  virtual Result<double> read_distance(Axis axis, std::string_view instrument) = 0;
-  /// What the eye sees between the tool's tip and what is below it: the gap in mm to about half a millimetre,
-  /// 0 where paper just drags, below 0 where the tool is in the material.
-  virtual double gap_seen() const = 0;
-  /// Where the stock lies as the eye sees it beside the tool, to about a millimetre: its front left and back right
-  /// corner in the controller's machine coordinates. None when there is no stock.
-  struct Outline {
-    double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
-  };
-  virtual std::optional<Outline> stock_seen() const = 0;
-};
-
 const char* axis_key(Axis axis);  ///< "x"
 /// "axis.x.steps_per_mm"
 std::string axis_setting(Axis axis, std::string_view what);
+/// "work.g54.x_mm" for frame 0
+std::string work_zero_setting(int frame, Axis axis);
 
 }  // namespace ypsi

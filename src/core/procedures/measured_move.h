@@ -1,5 +1,6 @@
 #pragma once
 // A move that will be measured: go where there is room, take up the slack, mark, move the told distance.
+#include "core/procedures/bench.h"
 #include "core/procedures/machine_link.h"
 
 namespace ypsi {

@@ -2,10 +2,13 @@
 
 namespace ypsi {
 
-Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::uint32_t first) {
+Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::uint32_t first,
+                               std::vector<std::string> lead_in) {
   if (auto ok = link.begin_program(); !ok) return ok;
   link_ = &link;
   text_ = text;
+  lead_in_ = std::move(lead_in);
+  lead_in_at_ = 0;
   at_ = 0;
   for (next_line_ = 1; next_line_ < first && at_ < text_.size(); ++next_line_) {
     const std::size_t end = text_.find('\n', at_);
@@ -18,29 +21,45 @@ Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::ui
   return {};
 }
 
+std::optional<std::string_view> ProgramRun::next_block() const {
+  if (lead_in_at_ < lead_in_.size()) return lead_in_[lead_in_at_];
+  if (at_ >= text_.size()) return std::nullopt;
+  return text_.substr(at_, text_.find('\n', at_) - at_);
+}
+
+void ProgramRun::fail_with(std::string why) {
+  why_ = std::move(why);
+  state_ = RunState::failed;
+}
+
 void ProgramRun::tick() {
   if (state_ != RunState::running) return;
   while (!all_sent_) {
-    if (at_ >= text_.size()) {
+    const auto block = next_block();
+    if (!block) {
       all_sent_ = true;
       link_->end_program();
       break;
     }
-    std::size_t end = text_.find('\n', at_);
-    if (end == std::string_view::npos) end = text_.size();
-    const auto sent = link_->send(text_.substr(at_, end - at_), next_line_);
+    const auto sent = link_->send(*block, next_line_);
     if (!sent) {
       if (sent.error().code == "full") break;
-      why_ = sent.error().message;
-      state_ = RunState::failed;
       link_->abandon();
-      return;
+      return fail_with(sent.error().message);
     }
-    at_ = end + 1;
-    ++next_line_;
+    if (lead_in_at_ < lead_in_.size()) {
+      ++lead_in_at_;
+    } else {
+      at_ += block->size() + 1;
+      ++next_line_;
+    }
   }
   const MachineStatus now = link_->status();
-  line_in_hand_ = now.block_in_hand;
+  if (now.block_in_hand > 0) line_in_hand_ = now.block_in_hand;
+  if (now.refusal) {
+    link_->abandon();
+    return fail_with(now.refusal->message);
+  }
   switch (now.state) {
     case MachineState::ready:
       state_ = RunState::finished;
@@ -49,8 +68,7 @@ void ProgramRun::tick() {
     case MachineState::not_homed:
     case MachineState::offline:
     case MachineState::emergency_stop:
-      state_ = RunState::failed;
-      why_ = now.message;
+      fail_with(now.message);
       break;
     default:
       break;

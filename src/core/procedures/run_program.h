@@ -1,5 +1,6 @@
 #pragma once
 // Streams a program to a machine, as fast as its look-ahead takes it.
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -12,8 +13,9 @@ enum class RunState { idle, running, finished, abandoned, failed };
 
 class ProgramRun {
  public:
-  /// `text` must outlive the run. Starts at line `first` (from 1).
-  Result<void> start(MachineLink& link, std::string_view text, std::uint32_t first = 1);
+  /// `text` must outlive the run. Starts at line `first` (from 1), after the blocks of `lead_in`.
+  Result<void> start(MachineLink& link, std::string_view text, std::uint32_t first = 1,
+                     std::vector<std::string> lead_in = {});
   /// Feeds blocks; call it often. Precondition: started.
   void tick();
   void abandon();
@@ -23,7 +25,12 @@ class ProgramRun {
 
  private:
   MachineLink* link_ = nullptr;
+  /// The next block, or none at the end.
+  std::optional<std::string_view> next_block() const;
+  void fail_with(std::string why);
   std::string_view text_;
+  std::vector<std::string> lead_in_;
+  std::size_t lead_in_at_ = 0;
   std::size_t at_ = 0;
   std::uint32_t next_line_ = 1, line_in_hand_ = 0;
   bool all_sent_ = false;

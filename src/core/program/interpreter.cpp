@@ -12,6 +12,7 @@ namespace {
 
 constexpr double pi = std::numbers::pi;
 constexpr double full_turn = 2 * pi;
+constexpr double longest_dwell_s = 3600;
 
 /// The words of one line, sorted into what they mean. A letter may stand once (G and M several times).
 struct Sorted {
@@ -19,6 +20,9 @@ struct Sorted {
   const Word* motion = nullptr;       ///< G0 to G3
   const Word* units = nullptr;        ///< G20 G21
   const Word* distance = nullptr;     ///< G90 G91
+  const Word* frame = nullptr;        ///< G54 to G59
+  const Word* length = nullptr;       ///< G43 G49
+  const Word* dwell = nullptr;        ///< G4
   const Word* stop = nullptr;         ///< M0 M1 M2 M30
   const Word* spindle = nullptr;      ///< M3 M5
   const Word* tool_change = nullptr;  ///< M6
@@ -52,7 +56,21 @@ Result<void> sort_g(const Word& w, std::uint32_t line, Sorted& out) {
     case 10:
     case 20:
     case 30:
+    case 382:
+    case 383:
       return place_once(out.motion, w, line);
+    case 40:
+      return place_once(out.dwell, w, line);
+    case 430:
+    case 490:
+      return place_once(out.length, w, line);
+    case 540:
+    case 550:
+    case 560:
+    case 570:
+    case 580:
+    case 590:
+      return place_once(out.frame, w, line);
     case 200:
     case 210:
       return place_once(out.units, w, line);
@@ -60,7 +78,6 @@ Result<void> sort_g(const Word& w, std::uint32_t line, Sorted& out) {
     case 910:
       return place_once(out.distance, w, line);
     case 170:
-    case 540:
       return {};
     default:
       return unknown(w, line);
@@ -90,7 +107,7 @@ Result<void> sort(std::span<const Word> words, std::uint32_t line, Sorted& out) 
       if (auto ok = sort_g(w, line, out); !ok) return ok;
     } else if (w.letter == 'M') {
       if (auto ok = sort_m(w, line, out); !ok) return ok;
-    } else if (std::strchr("XYZIJRFSTN", w.letter)) {
+    } else if (std::strchr("XYZIJRFSTNHP", w.letter)) {
       if (auto ok = place_once(out.value[w.letter - 'A'], w, line); !ok) return ok;
     } else {
       return unknown(w, line);
@@ -137,6 +154,26 @@ Result<Arc> find_arc(const Sorted& words, const WorkPosition& from, const WorkPo
                     at_end),
         "arc");
   return arc;
+}
+
+/// G54 to G59 and G43: where the words of this line put the origin, told in G54 (RS274/NGC 3.5.13 and 3.5.10).
+Result<void> sort_frames(const Sorted& w, std::uint32_t line, const Frames& frames, ModalState& next) {
+  const Word* h = w.of('H');
+  if (h && (!w.length || code(*w.length) != 430)) return unknown(*h, line);
+  if (w.frame) next.frame = code(*w.frame) / 10 - 54;
+  if (w.length && code(*w.length) == 490) next.tool_offset = 0;
+  if (w.length && code(*w.length) == 430) {
+    const double number = h ? h->value : next.tool;
+    if (number < 0 || number > 65535 || number != std::floor(number))
+      return program_error(line, h->column, "H names a tool by its number, a whole number from 0 to 65535.");
+    const auto found = frames.tool_offsets.find(static_cast<int>(number));
+    next.tool_offset = found == frames.tool_offsets.end() ? 0 : found->second;
+  }
+  if (w.frame || w.length) {
+    const WorkZero &used = frames.zeros[static_cast<std::size_t>(next.frame)], &first = frames.zeros[0];
+    next.shift = {used.x - first.x, used.y - first.y, used.z - first.z + next.tool_offset};
+  }
+  return {};
 }
 
 void include_arc(Extents& extents, const WorkPosition& from, const Motion& m, const Arc& arc) {
@@ -196,9 +233,19 @@ Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Prog
     next.spindle_on = false;
   }
   if (w.spindle) next.spindle_on = code(*w.spindle) == 30;
+  const bool probes = w.motion && code(*w.motion) > 380;
   if (w.motion) {
-    next.motion = static_cast<MotionKind>(code(*w.motion) / 10);
-    next.motion_given = true;
+    // A probing move does not stay: the next place without a G word would be one more (RS274/NGC 3.5.5 leaves it open).
+    next.motion = probes ? MotionKind::line : static_cast<MotionKind>(code(*w.motion) / 10);
+    next.motion_given = !probes;
+  }
+  if (auto ok = sort_frames(w, number, frames_, next); !ok) return ok;
+  if (w.dwell) {
+    const Word* p = w.of('P');
+    if (!p || p->value < 0 || p->value > longest_dwell_s)
+      return program_error(number, w.dwell->column, "G4 needs P, the seconds to wait, from 0 to 3600.");
+  } else if (const Word* p = w.of('P')) {
+    return unknown(*p, number);
   }
 
   const bool has_target = w.of('X') || w.of('Y') || w.of('Z');
@@ -208,14 +255,14 @@ Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Prog
   Arc arc;
   if (moves) {
     const std::uint32_t column = w.motion ? w.motion->column : words->front().column;
-    if (!next.motion_given)
+    if (!next.motion_given && !probes)
       return program_error(number, column, "a place is given, but no G0, G1, G2 or G3 has said how to go there.");
     if (next.motion != MotionKind::rapid && !(next.feed > 0))
       return program_error(number, column, "this cutting move has no feed; add an F word here or before.");
     next.at = state_.at;
     for (const Axis a : all_axes)
       if (const Word* target = w.of(letter(a))) {
-        next.at[a] = (next.incremental ? state_.at[a] : 0) + target->value * unit;
+        next.at[a] = (next.incremental ? state_.at[a] : next.shift[a]) + target->value * unit;
         if (std::fabs(next.at[a]) > 1e6)
           return program_error(number, target->column,
                                "this place is more than a kilometre away; are the units right?");
@@ -227,6 +274,8 @@ Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Prog
       arc = *found;
     }
   }
+  if (probes && !moves)
+    return program_error(number, w.motion->column, "a probing move needs a place to search towards: X, Y or Z.");
   if (!is_round && (w.of('I') || w.of('J') || w.of('R'))) {
     const Word* stray = w.of('I') ? w.of('I') : w.of('J') ? w.of('J') : w.of('R');
     return program_error(number, stray->column,
@@ -242,6 +291,10 @@ Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Prog
     event(next.spindle_on ? EventKind::spindle_on : EventKind::spindle_off, next.speed);
   else if (w.of('S') && next.spindle_on)
     event(EventKind::spindle_on, next.speed);
+  if (w.frame) event(EventKind::work_frame, next.frame);
+  if (w.length) event(EventKind::tool_offset, next.tool_offset);
+  if (w.dwell) event(EventKind::dwell, w.of('P')->value);
+  if (probes) event(EventKind::probe, code(*w.motion) == 382 ? 1 : 0);
   if (moves) {
     if (is_cut(motion)) into.cut.include(state_.at.x, state_.at.y, state_.at.z);
     if (is_round) {

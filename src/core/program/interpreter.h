@@ -1,7 +1,10 @@
 #pragma once
-// From G-code lines to motions. Understood: G0 G1 G2 G3 (I J or R, helical in Z) G17 G20 G21 G54 G90 G91, M0 M1 M2 M3
-// M5 M6 M30, F S T N. All else is refused by name. Source: NIST RS274/NGC version 3 (NISTIR 6556), 3.5 to 3.8.
+// From G-code lines to motions. Understood: G0 G1 G2 G3 (I J or R, helical in Z) G4 G17 G20 G21 G38.2 G38.3 G43 G49
+// G54 to G59 G90 G91, M0 M1 M2 M3 M5 M6 M30, F S T N H P. All else is refused by name. Source: NIST RS274/NGC version 3
+// (NISTIR 6556), 3.5 to 3.8.
+#include <array>
 #include <functional>
+#include <map>
 #include <string_view>
 
 #include "core/program/program.h"
@@ -14,8 +17,18 @@ namespace ypsi {
 inline constexpr double arc_radius_tolerance_mm = 0.01;
 inline constexpr double arc_radius_tolerance_ratio = 0.001;
 
+/// What a controller holds and a program calls up by number. Nothing but zeros when a file is read to be drawn: then
+/// every frame is drawn as G54.
+struct Frames {
+  std::array<WorkZero, 6> zeros{};     ///< of G54 to G59
+  std::map<int, double> tool_offsets;  ///< by tool number, mm, longer is above zero
+};
+
 struct ModalState {
-  WorkPosition at;
+  WorkPosition at;     ///< in G54, whichever frame is in use
+  WorkPosition shift;  ///< of the frame in use and the tool's length, in G54
+  int frame = 0;       ///< 0: G54
+  double tool_offset = 0;
   MotionKind motion = MotionKind::rapid;
   bool motion_given = false;  ///< some G0 to G3 has been seen
   bool inches = false, incremental = false;
@@ -28,7 +41,7 @@ struct ModalState {
 /// Interprets line after line and appends to a program. A line that is refused changes nothing.
 class Interpreter {
  public:
-  explicit Interpreter(WorkPosition start = {}) { state_.at = start; }
+  explicit Interpreter(WorkPosition start = {}, Frames frames = {}) : frames_(std::move(frames)) { state_.at = start; }
   /// Errors: `syntax` or `unknown_word` or `arc`, with line and column.
   Result<void> line(std::string_view text, std::uint32_t number, Program& into);
   const ModalState& state() const { return state_; }
@@ -36,6 +49,7 @@ class Interpreter {
 
  private:
   LineReader reader_;
+  Frames frames_;
   ModalState state_;
 };
 

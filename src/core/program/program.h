@@ -33,14 +33,27 @@ struct Arc {
   double centre_x = 0, centre_y = 0;  ///< work frame, mm
 };
 
-enum class EventKind : std::uint8_t { stop, optional_stop, end, spindle_on, spindle_off, tool_change };
+enum class EventKind : std::uint8_t {
+  stop,
+  optional_stop,
+  end,
+  spindle_on,
+  spindle_off,
+  tool_change,
+  dwell,
+  probe,
+  work_frame,
+  tool_offset
+};
 
 /// What happens between motions.
 struct Event {
   std::uint32_t before = 0;  ///< index of the motion it comes before
   std::uint32_t line = 0;
   EventKind kind{};
-  double value = 0;  ///< rpm for spindle_on, tool number for tool_change
+  /// rpm for spindle_on; tool number for tool_change; seconds for dwell; 1 for a probing move that must touch, else 0;
+  /// 0 to 5 for G54 to G59; mm for tool_offset
+  double value = 0;
 };
 
 struct Extents {

@@ -1,0 +1,172 @@
+#include "app/connect_dialog.h"
+
+#include <QApplication>
+#include <QLabel>
+#include <QSerialPortInfo>
+#include <QSettings>
+#include <QVBoxLayout>
+
+#include "app/sheets/sheet.h"
+#include "link/transports/serial_transport.h"
+#include "link/transports/tcp_transport.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int line_role = Qt::UserRole;
+constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600, 38400, 19200, 9600};
+}  // namespace
+
+std::optional<Line> last_line() {
+  return Line::from_text(QSettings().value(QStringLiteral("connect/last")).toString());
+}
+
+void remember_line(const Line& line) {
+  QSettings().setValue(QStringLiteral("connect/last"), line.to_text());
+}
+
+ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent), session_(session) {
+  setObjectName(QStringLiteral("connect-dialog"));
+  setAttribute(Qt::WA_DeleteOnClose);
+  setWindowTitle(tr("Connect to a machine"));
+  resize(560, 430);
+  auto* rows = new QVBoxLayout(this);
+  rows->setContentsMargins(20, 16, 20, 16);
+  rows->setSpacing(10);
+  rows->addWidget(make_label("connect-title", "title", tr("Connect to a machine"), this));
+  auto* task = make_label("connect-task", "task",
+                          tr("Choose the line the controller is on. Nothing moves by connecting."), this);
+  task->setWordWrap(true);
+  rows->addWidget(task);
+  lines_ = new QListWidget(this);
+  lines_->setObjectName("connect-lines");
+  lines_->setAccessibleName(tr("Lines found"));
+  rows->addWidget(lines_, 1);
+  auto* row = new QHBoxLayout;
+  hint_ = make_label("connect-hint", "small", "", this);
+  address_ = new QLineEdit(this);
+  address_->setObjectName("connect-address");
+  address_->setAccessibleName(tr("Computer and port"));
+  baud_ = new QComboBox(this);
+  baud_->setObjectName("connect-baud");
+  baud_->setAccessibleName(tr("Speed of the line"));
+  for (const int baud : bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
+  row->addWidget(hint_);
+  row->addWidget(address_, 1);
+  row->addWidget(baud_);
+  rows->addLayout(row);
+  status_ = make_label("connect-status", "danger", "", this);
+  status_->setWordWrap(true);
+  status_->setMinimumHeight(48);
+  status_->setAlignment(Qt::AlignTop);
+  rows->addWidget(status_);
+  auto* buttons = new QHBoxLayout;
+  auto* again = make_button("connect-look", tr("Look again"), tr("Lists what is there now"), this);
+  auto* close = make_button("connect-close", tr("Close"), tr("Leaves everything as it is (Escape)"), this);
+  connect_ = make_button("connect-now", tr("Connect"), tr("Opens the chosen line (Enter)"), this, true);
+  connect_->setDefault(true);
+  buttons->addWidget(again);
+  buttons->addStretch();
+  buttons->addWidget(close);
+  buttons->addWidget(connect_);
+  rows->addLayout(buttons);
+  connect(again, &QPushButton::clicked, this, &ConnectDialog::list_lines);
+  connect(close, &QPushButton::clicked, this, &QDialog::reject);
+  connect(connect_, &QPushButton::clicked, this, &ConnectDialog::connect_now);
+  connect(lines_, &QListWidget::currentRowChanged, this, &ConnectDialog::show_chosen);
+  connect(lines_, &QListWidget::itemDoubleClicked, this, &ConnectDialog::connect_now);
+  list_lines();
+}
+
+void ConnectDialog::list_lines() {
+  lines_->clear();
+  const auto last = last_line();
+  const auto add = [&](const Line& line, const QString& text) {
+    const bool is_last =
+        last && last->kind == line.kind && (line.kind != Line::Kind::serial || last->address == line.address);
+    auto* item = new QListWidgetItem(is_last ? tr("%1 — connected last").arg(text) : text, lines_);
+    item->setData(line_role, (is_last ? *last : line).to_text());
+    item->setSizeHint({0, 34});
+    if (is_last) lines_->setCurrentItem(item);
+  };
+  if (session_.stand_in()) add(Line{}, tr("The stand-in in this window (simulated)"));
+  add({Line::Kind::tcp, QStringLiteral("127.0.0.1"), link::default_port},
+      tr("A controller on this computer or network, by TCP"));
+  for (const auto& port : QSerialPortInfo::availablePorts()) {
+    const QString what = port.description().isEmpty() ? tr("serial line") : port.description();
+    add({Line::Kind::serial, port.systemLocation(), link::default_baud},
+        tr("%1 · %2").arg(port.systemLocation(), what));
+  }
+  add({Line::Kind::serial, last && last->kind == Line::Kind::serial ? last->address : QStringLiteral("/dev/ttyUSB0"),
+       link::default_baud},
+      tr("Another serial line, by name"));
+  if (lines_->currentRow() < 0) lines_->setCurrentRow(0);
+  show_chosen();
+}
+
+void ConnectDialog::show_chosen() {
+  status_->clear();
+  const auto* item = lines_->currentItem();
+  const auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
+  const bool tcp = line && line->kind == Line::Kind::tcp, serial = line && line->kind == Line::Kind::serial;
+  hint_->setText(tcp ? tr("Computer and port") : serial ? tr("Serial line") : QString());
+  address_->setVisible(tcp || serial);
+  baud_->setVisible(serial);
+  if (tcp) address_->setText(QStringLiteral("%1:%2").arg(line->address).arg(line->number));
+  if (serial) {
+    address_->setText(line->address);
+    baud_->setCurrentIndex(std::max(0, baud_->findData(line->number)));
+  }
+  connect_->setEnabled(line.has_value());
+}
+
+std::optional<Line> ConnectDialog::chosen() const {
+  const auto* item = lines_->currentItem();
+  auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
+  if (!line || line->kind == Line::Kind::stand_in) return line;
+  const QString typed = address_->text().trimmed();
+  if (line->kind == Line::Kind::tcp)
+    return Line::from_text(typed.contains(':') ? "tcp:" + typed
+                                               : QStringLiteral("tcp:%1:%2").arg(typed).arg(link::default_port));
+  return Line::from_text(QStringLiteral("serial:%1:%2").arg(typed).arg(baud_->currentData().toInt()));
+}
+
+void ConnectDialog::connect_now() {
+  const auto line = chosen();
+  if (!line) {
+    status_->setText(tr("This is no place to connect to. Write a computer and a port, as in 127.0.0.1:%1, or the name "
+                        "of a serial line.")
+                         .arg(link::default_port));
+    return;
+  }
+  status_->setText(tr("Connecting…"));
+  status_->repaint();
+  std::unique_ptr<Connection> connection;
+  if (line->kind == Line::Kind::stand_in) {
+    if (session_.connection() && session_.connection()->machine() && session_.connection()->up()) {
+      status_->setText(tr("The stand-in in this window is connected already."));
+      return;
+    }
+    auto made = Connection::to_stand_in(*session_.stand_in());
+    if (!made) {
+      status_->setText(to_q(made.error().message));
+      return;
+    }
+    connection = std::move(*made);
+  } else {
+    connection = Connection::to_line(*line);
+    if (const auto opened = connection->open(); !opened) {
+      status_->setText(to_q(opened.error().message));
+      return;
+    }
+  }
+  const QString who = connection->description();
+  if (!session_.use_connection(std::move(connection))) {
+    status_->setText(tr("A program is running; connect when it has ended."));
+    return;
+  }
+  remember_line(*line);
+  session_.notify({NoticeLevel::good, tr("Connected to %1.").arg(who), {}});
+  accept();
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,35 @@
+#pragma once
+// Which machine: what is there to connect to, the last one first, and in words why it did not work.
+#include <QComboBox>
+#include <QDialog>
+#include <QLineEdit>
+#include <QListWidget>
+
+#include "app/session/session.h"
+
+namespace ypsi::app {
+
+class ConnectDialog : public QDialog {
+  Q_OBJECT
+ public:
+  ConnectDialog(Session& session, QWidget* parent);
+
+ private:
+  void list_lines();
+  void show_chosen();
+  std::optional<Line> chosen() const;
+  void connect_now();
+
+  Session& session_;
+  QListWidget* lines_;
+  QLineEdit* address_;
+  QComboBox* baud_;
+  class QLabel *hint_, *status_;
+  class QPushButton* connect_;
+};
+
+/// The line that was connected to last, as kept on this computer; none at first.
+std::optional<Line> last_line();
+void remember_line(const Line& line);
+
+}  // namespace ypsi::app

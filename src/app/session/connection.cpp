@@ -1,0 +1,146 @@
+#include "app/session/connection.h"
+
+#include <QSaveFile>
+#include <algorithm>
+
+#include "app/session/book_store.h"
+#include "link/in_process.h"
+#include "link/transports/serial_transport.h"
+#include "link/transports/tcp_transport.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int tick_ms = 10;
+constexpr double longest_catch_up_s = 0.2;
+constexpr double slice_s = 0.1;  // of the machine's time at once, so that the program can feed it
+constexpr qint64 free_running_budget_ms = 8;
+}  // namespace
+
+QString Line::to_text() const {
+  switch (kind) {
+    case Kind::stand_in:
+      break;
+    case Kind::tcp:
+      return QStringLiteral("tcp:%1:%2").arg(address).arg(number);
+    case Kind::serial:
+      return QStringLiteral("serial:%1:%2").arg(address).arg(number);
+  }
+  return QStringLiteral("stand-in");
+}
+
+std::optional<Line> Line::from_text(const QString& text) {
+  if (text == QLatin1String("stand-in")) return Line{};
+  const qsizetype first = text.indexOf(':'), last = text.lastIndexOf(':');
+  if (first < 0 || last <= first + 1) return std::nullopt;
+  bool is_number = false;
+  const Line line{text.startsWith(QLatin1String("tcp:")) ? Kind::tcp : Kind::serial,
+                  text.mid(first + 1, last - first - 1), text.mid(last + 1).toInt(&is_number)};
+  const QString kind = text.left(first);
+  if (!is_number || line.number <= 0 || (kind != QLatin1String("tcp") && kind != QLatin1String("serial")) ||
+      (line.kind == Kind::tcp && line.number > 65535))
+    return std::nullopt;
+  return line;
+}
+
+Result<std::unique_ptr<Connection>> Connection::to_stand_in(const StandInFiles& files) {
+  const auto text = read_file(files.scenario);
+  if (!text) return tl::make_unexpected(text.error());
+  auto machine = standin::ServedMachine::from_scenario(*text);
+  if (!machine) return tl::make_unexpected(machine.error());
+  const auto memory = read_file(files.settings);
+  if (memory) (*machine)->restore_settings(*memory);
+  auto transport = std::make_unique<link::InProcess>(**machine, "the stand-in in this window");
+  std::unique_ptr<Connection> connection(new Connection(std::move(*machine), std::move(transport), {}));
+  connection->settings_path_ = files.settings;
+  if (memory) connection->saved_settings_ = *memory;
+  if (auto opened = connection->open(); !opened) return tl::make_unexpected(opened.error());
+  return connection;
+}
+
+std::unique_ptr<Connection> Connection::to_line(const Line& line) {
+  std::unique_ptr<link::Transport> transport;
+  QIODevice* device = nullptr;
+  if (line.kind == Line::Kind::serial) {
+    auto serial = std::make_unique<link::SerialTransport>(line.address, line.number);
+    device = &serial->device();
+    transport = std::move(serial);
+  } else {
+    auto tcp = std::make_unique<link::TcpTransport>(line.address, static_cast<quint16>(line.number));
+    device = &tcp->device();
+    transport = std::move(tcp);
+  }
+  std::unique_ptr<Connection> connection(new Connection(nullptr, std::move(transport), line));
+  // What comes is read when it comes: a fast program must not wait for the next tick. Queued, so that a request that
+  // waits for its answer is not entered a second time.
+  connect(device, &QIODevice::readyRead, connection.get(), &Connection::tick, Qt::QueuedConnection);
+  return connection;
+}
+
+Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport,
+                       Line line)
+    : line_(std::move(line)),
+      machine_(std::move(machine)),
+      client_(std::make_unique<link::Client>(std::move(transport))) {
+  timer_.setTimerType(Qt::PreciseTimer);
+  connect(&timer_, &QTimer::timeout, this, &Connection::tick);
+  timer_.start(tick_ms);
+  clock_.start();
+}
+
+Connection::~Connection() = default;
+
+Result<void> Connection::open() {
+  return client_->wire().open();
+}
+
+QString Connection::description() const {
+  const auto& who = client_->wire().identity();
+  return QStringLiteral("%1 %2 · %3")
+      .arg(QString::fromStdString(who.name), QString::fromStdString(who.version),
+           QString::fromStdString(client_->wire().name()));
+}
+
+void Connection::tick() {
+  if (!machine_) {
+    client_->wire().poll();
+    emit ticked();
+    return;
+  }
+  const double now = clock_s(), passed = std::min(longest_catch_up_s, now - std::exchange(advanced_at_, now));
+  const auto slice = [&](double seconds) {
+    machine_->advance(seconds);
+    machine_->poll(clock_s());
+    client_->wire().poll();
+    emit ticked();
+  };
+  if (const double speed = machine_->speed(); speed > 0) {
+    // In short slices, so that the program is fed in between and its look-ahead never runs dry.
+    for (double left = passed * speed; left > 0; left -= slice_s) slice(std::min(left, slice_s));
+    return;
+  }
+  QElapsedTimer budget;
+  budget.start();
+  do slice(slice_s);
+  while (budget.elapsed() < free_running_budget_ms);
+}
+
+void Connection::set_speed(double factor) {
+  if (machine_)
+    machine_->set_speed(factor);
+  else if (Bench* at = bench())
+    at->set_speed(factor);
+}
+
+bool Connection::save_settings() {
+  if (!machine_) return true;
+  const std::string text = machine_->settings();
+  if (text == saved_settings_) return true;
+  QSaveFile file(settings_path_);
+  if (!file.open(QIODevice::WriteOnly) ||
+      file.write(text.data(), static_cast<qint64>(text.size())) != static_cast<qint64>(text.size()) || !file.commit())
+    return false;
+  saved_settings_ = text;
+  return true;
+}
+
+}  // namespace ypsi::app

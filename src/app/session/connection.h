@@ -1,0 +1,78 @@
+#pragma once
+// The way to a machine: a line, the client at this end of it, and, for the stand-in in this window, the machine at the
+// other end and the winding of its clock.
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+#include <memory>
+
+#include "link/client.h"
+#include "standin/served_machine.h"
+
+namespace ypsi::app {
+
+/// Where a machine is to be found. As text: "stand-in", "tcp:127.0.0.1:7125", "serial:/dev/ttyUSB0:115200".
+struct Line {
+  enum class Kind { stand_in, tcp, serial };
+  Kind kind = Kind::stand_in;
+  QString address;  ///< host or device
+  int number = 0;   ///< port or baud
+  QString to_text() const;
+  /// None where the text is no line.
+  static std::optional<Line> from_text(const QString& text);
+  bool operator==(const Line&) const = default;
+};
+
+/// The stand-in's files, where there is one in this window.
+struct StandInFiles {
+  QString scenario;
+  QString settings;  ///< the controller's own memory, kept beside the scenario
+};
+
+class Connection : public QObject {
+  Q_OBJECT
+ public:
+  /// To the stand-in in this window. Errors: what reading its scenario says.
+  static Result<std::unique_ptr<Connection>> to_stand_in(const StandInFiles& files);
+  /// To whatever a line leads to; not opened yet. Precondition: not the stand-in in this window.
+  static std::unique_ptr<Connection> to_line(const Line& line);
+  ~Connection() override;
+
+  /// Opens it, or opens it again after it was lost. Error: `offline` with why.
+  Result<void> open();
+  const Line& line() const { return line_; }
+  bool up() const { return client_->wire().up(); }
+  bool simulated() const { return client_->simulated(); }
+  /// "Stand-in 0.1.0 at 127.0.0.1:7125"
+  QString description() const;
+
+  MachineLink& link() { return *client_; }
+  const link::Wire& wire() const { return client_->wire(); }
+  /// Null where the machine is not simulated.
+  Bench* bench() { return simulated() ? client_.get() : nullptr; }
+  /// The stand-in in this window; null for any other line.
+  standin::ServedMachine* machine() { return machine_.get(); }
+  /// Times real time; 0: as fast as it goes without freezing the window.
+  void set_speed(double factor);
+  /// Writes the stand-in's memory when it differs from what is on the disk. False where it could not be written.
+  bool save_settings();
+
+ signals:
+  void ticked();
+
+ private:
+  Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
+  void tick();
+  double clock_s() const { return static_cast<double>(clock_.nsecsElapsed()) * 1e-9; }
+
+  Line line_;
+  std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it
+  std::unique_ptr<link::Client> client_;
+  QString settings_path_;
+  std::string saved_settings_;
+  QTimer timer_;
+  QElapsedTimer clock_;
+  double advanced_at_ = 0;
+};
+
+}  // namespace ypsi::app

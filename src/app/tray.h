@@ -1,0 +1,34 @@
+#pragma once
+// The tray beside a simulated machine: what a hand can do there, and the instruments that lie about. Shown only while
+// the machine that is connected says that it is simulated.
+#include <QComboBox>
+#include <QFrame>
+#include <QPushButton>
+
+#include "app/session/session.h"
+
+namespace ypsi::app {
+
+class Tray : public QFrame {
+  Q_OBJECT
+ public:
+  Tray(Session& session, QWidget* parent);
+  /// Shows what stands and lies there now.
+  void refresh();
+
+ private:
+  QPushButton* chip(const char* name, const QString& text, const QString& tip, bool checkable);
+  void make_hands(class QHBoxLayout* row);
+  void make_instruments(class QHBoxLayout* row);
+  void read();
+  Axis axis() const;
+
+  Session& session_;
+  QPushButton *clip_, *stop_, *lay_, *away_;
+  std::array<QPushButton*, axis_count> switches_{};
+  QComboBox *plate_, *instrument_, *axis_, *speed_;
+  class QLabel* reading_;
+  Surroundings shown_;
+};
+
+}  // namespace ypsi::app

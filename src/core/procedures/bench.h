@@ -1,0 +1,95 @@
+#pragma once
+// What a person at the machine sees and does, where the machine is a simulated one. Readings come as that person reads
+// the instrument: rounded, scattered, with the instrument's own error. Lengths mm.
+#include <array>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/geometry.h"
+#include "core/result.h"
+
+namespace ypsi {
+
+/// A dimension of what was cut. Places are where the drawing has them, in the controller's machine frame; the person
+/// finds the feature that lies nearest.
+struct CutFeature {
+  enum class Kind { inside, outside, spacing, depth };
+  Kind kind = Kind::inside;
+  Axis along = Axis::x;   ///< X or Y; of no meaning for a depth
+  MachinePosition at;     ///< in the middle of the feature, or of the first gap of a spacing; Z is the level read at
+  MachinePosition other;  ///< in the middle of the second gap of a spacing
+  double nominal = 0;     ///< > 0, what the drawing says
+};
+
+enum class PlatePlace { away, on_stock, on_bed, on_corner };
+enum class RailEnd { left, right };
+
+/// What stands and lies around the machine now, as far as hands have put it there.
+struct Surroundings {
+  bool clip_on = false, emergency_stop_pressed = false;
+  std::array<bool, axis_count> switch_held{};  ///< by a finger
+  PlatePlace plate = PlatePlace::away;
+  int tool = 0;                               ///< in the collet
+  std::vector<std::array<double, 2>> clamps;  ///< centres, in the controller's machine frame
+  std::vector<std::string> instruments;
+  double speed = 1;  ///< of the simulated clock; 0: as fast as it goes
+  bool operator==(const Surroundings&) const = default;
+};
+
+class Bench {
+ public:
+  virtual ~Bench() = default;
+
+  // -- what the eye sees
+  /// The gap in mm between the tool's tip and what is below it, to about half a millimetre: 0 where paper just drags,
+  /// below 0 where the tool is in the material.
+  virtual double gap_seen() const = 0;
+  /// Where the stock lies beside the tool, to about a millimetre: its front left and back right corner in the
+  /// controller's machine coordinates. None when there is no stock.
+  struct Outline {
+    double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
+  };
+  virtual std::optional<Outline> stock_seen() const = 0;
+  virtual Surroundings surroundings() const = 0;
+
+  // -- what instruments say. Errors: `unknown_instrument`; `out_of_reach` where it is too short for the distance.
+  /// Puts a mark, or the indicator's tip, where the axis now is; distances are read from it.
+  virtual void mark(Axis axis) = 0;
+  /// The distance from the mark, signed. Error: `no_mark`.
+  virtual Result<double> read_distance(Axis axis, std::string_view instrument) = 0;
+  /// Spots a point with the tool where it stands over the bed or the stock, under a name.
+  virtual Result<void> spot(std::string_view name) = 0;
+  /// The distance between two spotted points. Error: `no_mark`.
+  virtual Result<double> read_between(std::string_view from, std::string_view to, std::string_view instrument) = 0;
+  /// Along a carpenter's square of `length` laid to X, with an indicator carried along Y: how far the machine leaves
+  /// the blade towards +X. `turned`: the square lies on its other side.
+  virtual Result<double> read_square(double length, bool turned, std::string_view instrument) = 0;
+  /// An indicator on an arm of `radius` in the spindle, turned to `angle_deg` from +X towards +Y, on the bed; rises
+  /// when pushed in.
+  virtual Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) = 0;
+  /// A dimension of what was cut. Error: `no_feature` where nothing like it was cut.
+  virtual Result<double> measure(const CutFeature& feature, std::string_view instrument) = 0;
+
+  /// Where the pointer's dot lies from a spotted point, X and Y as the eye sees it to a tenth.
+  /// Errors: `no_mark`; `not_seen` where `power_percent` is too low for a dot.
+  virtual Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) = 0;
+
+  // -- what hands do
+  virtual void set_clip(bool on) = 0;
+  virtual void hold_switch(Axis axis, bool pressed) = 0;
+  virtual void press_emergency_stop(bool pressed) = 0;
+  virtual void lay_plate(PlatePlace place) = 0;
+  /// Error: `unknown_tool`.
+  virtual Result<void> put_tool(int number) = 0;
+  /// Lays a clamp under the spindle's path, centred at these machine coordinates of the controller.
+  virtual void lay_clamp(double x, double y) = 0;
+  virtual void take_clamps_away() = 0;
+  /// Moves one end of the gantry's beam along its rail, mm towards +Y.
+  virtual void move_rail_end(RailEnd end, double distance) = 0;
+  /// Times real time; 0: as fast as it goes.
+  virtual void set_speed(double factor) = 0;
+};
+
+}  // namespace ypsi

@@ -1,0 +1,68 @@
+#pragma once
+// A controller at the other end of a line, as the MachineLink that procedures and the window talk to; where the
+// controller says that it is simulated, also the bench of the person beside it.
+#include <memory>
+
+#include "link/wire.h"
+
+namespace ypsi::link {
+
+class Client final : public MachineLink, public Bench {
+ public:
+  explicit Client(std::unique_ptr<Transport> transport) : wire_(std::make_unique<Wire>(std::move(transport))) {}
+
+  Wire& wire() { return *wire_; }
+  const Wire& wire() const { return *wire_; }
+  bool simulated() const { return wire_->identity().can("simulated"); }
+
+  MachineStatus status() const override;
+  Result<double> setting(std::string_view name) const override;
+  Result<void> set_setting(std::string_view name, double value) override;
+  Result<void> home() override;
+  Result<void> jog(Axis axis, double distance, double rate) override;
+  void end_jog() override { wire_->act(Act::end_jog); }
+  Result<void> begin_program() override;
+  Result<void> send(std::string_view block, std::uint32_t tag) override;
+  void end_program() override { wire_->post({{"do", "end"}}); }
+  void stop() override { wire_->act(Act::stop); }
+  void hold() override { wire_->act(Act::hold); }
+  void go_on() override { wire_->act(Act::go_on); }
+  void abandon() override { wire_->act(Act::abandon); }
+  void tool_changed(int tool) override;
+  void set_feed_override(double factor) override;
+
+  double gap_seen() const override;
+  std::optional<Outline> stock_seen() const override;
+  Surroundings surroundings() const override;
+  void mark(Axis axis) override;
+  Result<double> read_distance(Axis axis, std::string_view instrument) override;
+  Result<void> spot(std::string_view name) override;
+  Result<double> read_between(std::string_view from, std::string_view to, std::string_view instrument) override;
+  Result<double> read_square(double length, bool turned, std::string_view instrument) override;
+  Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) override;
+  Result<double> measure(const CutFeature& feature, std::string_view instrument) override;
+  Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;
+  void set_clip(bool on) override;
+  void hold_switch(Axis axis, bool pressed) override;
+  void press_emergency_stop(bool pressed) override;
+  void lay_plate(PlatePlace place) override;
+  Result<void> put_tool(int number) override;
+  void lay_clamp(double x, double y) override;
+  void take_clamps_away() override;
+  void move_rail_end(RailEnd end, double distance) override;
+  void set_speed(double factor) override;
+
+ private:
+  /// Something that is looked at again and again: asked for without waiting, and meanwhile as it was last seen.
+  struct Look {
+    std::uint32_t asked = 0;
+    json seen;
+  };
+  const json& look(Look& at, const char* what) const;
+  Result<void> done(const json& request) const;
+  Result<double> number(const json& request) const;
+  std::unique_ptr<Wire> wire_;
+  mutable Look gap_, stock_, surroundings_;
+};
+
+}  // namespace ypsi::link

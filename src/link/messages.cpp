@@ -1,0 +1,179 @@
+#include "link/messages.h"
+
+#include <algorithm>
+#include <cstdint>
+
+namespace ypsi::link {
+namespace {
+
+constexpr const char* state_words[] = {"offline", "not_homed",   "ready",   "moving",        "cutting",
+                                       "held",    "tool_change", "stopped", "emergency_stop"};
+constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner"};
+constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth"};
+
+/// Index of a word, or a json exception as for any other value of the wrong kind.
+template <std::size_t n>
+std::size_t word_index(const char* const (&words)[n], const json& in) {
+  const auto& word = in.get_ref<const std::string&>();
+  for (std::size_t i = 0; i < n; ++i)
+    if (word == words[i]) return i;
+  throw json::other_error::create(501, "an unknown word", nullptr);
+}
+
+template <class Frame>
+json place(const Position<Frame>& p) {
+  return {p.x, p.y, p.z};
+}
+
+MachinePosition place_from(const json& in) {
+  return {in.at(0).get<double>(), in.at(1).get<double>(), in.at(2).get<double>()};
+}
+
+}  // namespace
+
+bool Identity::can(std::string_view capability) const {
+  return std::find(capabilities.begin(), capabilities.end(), capability) != capabilities.end();
+}
+
+json to_json(const Identity& i) {
+  return {{"name", i.name},
+          {"version", i.version},
+          {"axes", i.axes},
+          {"capabilities", i.capabilities},
+          {"look_ahead", i.look_ahead},
+          {"boot", i.boot}};
+}
+
+Identity identity_from(const json& in) {
+  return {in.at("name").get<std::string>(),
+          in.at("version").get<std::string>(),
+          in.at("axes").get<std::vector<std::string>>(),
+          in.at("capabilities").get<std::vector<std::string>>(),
+          whole_from(in.at("look_ahead")),
+          static_cast<std::uint32_t>(whole_from(in.at("boot")))};
+}
+
+json to_json(const MachineStatus& s) {
+  json out{{"state", state_words[static_cast<std::size_t>(s.state)]},
+           {"machine_mm", place(s.position)},
+           {"work_zero_mm", place(s.work_zero)},
+           {"work_frame", 54 + s.work_frame},
+           {"homed", s.homed},
+           {"blocks_done", s.blocks_done},
+           {"block", s.block_in_hand},
+           {"feed_mm_min", s.feed},
+           {"feed_override", s.feed_override},
+           {"spindle_rpm", s.spindle_rpm},
+           {"tool", s.tool},
+           {"wanted_tool", s.wanted_tool},
+           {"tool_offset_mm", s.tool_offset},
+           {"inputs",
+            {{"home", s.inputs.home_switch}, {"probe", s.inputs.probe}, {"emergency_stop", s.inputs.emergency_stop}}},
+           {"probed", {{"count", s.probe.count}, {"contact", s.probe.contact}, {"machine_mm", place(s.probe.at)}}},
+           {"ran_dry", s.ran_dry},
+           {"message", s.message}};
+  if (s.refusal) out["refusal"] = to_json(*s.refusal);
+  return out;
+}
+
+MachineStatus status_from(const json& in) {
+  MachineStatus s;
+  s.state = static_cast<MachineState>(word_index(state_words, in.at("state")));
+  s.position = place_from(in.at("machine_mm"));
+  s.work_zero = place_from(in.at("work_zero_mm"));
+  s.work_frame = std::clamp(whole_from(in.at("work_frame")), 54, 59) - 54;
+  s.homed = in.at("homed").get<std::array<bool, axis_count>>();
+  s.blocks_done = static_cast<std::uint32_t>(whole_from(in.at("blocks_done")));
+  s.block_in_hand = static_cast<std::uint32_t>(whole_from(in.at("block")));
+  s.feed = in.at("feed_mm_min").get<double>();
+  s.feed_override = in.at("feed_override").get<double>();
+  s.spindle_rpm = in.at("spindle_rpm").get<double>();
+  s.tool = whole_from(in.at("tool"));
+  s.wanted_tool = whole_from(in.at("wanted_tool"));
+  s.tool_offset = in.at("tool_offset_mm").get<double>();
+  const json& inputs = in.at("inputs");
+  s.inputs.home_switch = inputs.at("home").get<std::array<bool, axis_count>>();
+  s.inputs.probe = inputs.at("probe").get<bool>();
+  s.inputs.emergency_stop = inputs.at("emergency_stop").get<bool>();
+  const json& probed = in.at("probed");
+  s.probe = {static_cast<std::uint32_t>(whole_from(probed.at("count"))), probed.at("contact").get<bool>(),
+             place_from(probed.at("machine_mm"))};
+  s.ran_dry = static_cast<std::uint32_t>(whole_from(in.at("ran_dry")));
+  s.message = in.at("message").get<std::string>();
+  if (in.contains("refusal")) s.refusal = error_from(in.at("refusal"));
+  return s;
+}
+
+json to_json(const Surroundings& s) {
+  return {{"clip_on", s.clip_on},
+          {"emergency_stop_pressed", s.emergency_stop_pressed},
+          {"switch_held", s.switch_held},
+          {"plate", plate_word(s.plate)},
+          {"tool", s.tool},
+          {"clamps_mm", s.clamps},
+          {"instruments", s.instruments},
+          {"speed", s.speed}};
+}
+
+Surroundings surroundings_from(const json& in) {
+  Surroundings s;
+  s.clip_on = in.at("clip_on").get<bool>();
+  s.emergency_stop_pressed = in.at("emergency_stop_pressed").get<bool>();
+  s.switch_held = in.at("switch_held").get<std::array<bool, axis_count>>();
+  s.plate = plate_place_from(in.at("plate"));
+  s.tool = whole_from(in.at("tool"));
+  s.clamps = in.at("clamps_mm").get<std::vector<std::array<double, 2>>>();
+  s.instruments = in.at("instruments").get<std::vector<std::string>>();
+  s.speed = in.at("speed").get<double>();
+  return s;
+}
+
+PlatePlace plate_place_from(const json& in) {
+  return static_cast<PlatePlace>(word_index(plate_words, in));
+}
+
+std::string plate_word(PlatePlace place) {
+  return plate_words[static_cast<std::size_t>(place)];
+}
+
+json to_json(const CutFeature& f) {
+  return {{"kind", feature_words[static_cast<std::size_t>(f.kind)]},
+          {"along", axis_word(f.along)},
+          {"at_mm", place(f.at)},
+          {"other_mm", place(f.other)},
+          {"nominal_mm", f.nominal}};
+}
+
+CutFeature feature_from(const json& in) {
+  return {static_cast<CutFeature::Kind>(word_index(feature_words, in.at("kind"))), axis_from(in.at("along")),
+          place_from(in.at("at_mm")), place_from(in.at("other_mm")), in.at("nominal_mm").get<double>()};
+}
+
+json to_json(const Error& e) {
+  return {{"code", e.code}, {"message", e.message}, {"where", e.where}};
+}
+
+Error error_from(const json& in) {
+  return {in.at("code").get<std::string>(), in.at("message").get<std::string>(), in.value("where", "")};
+}
+
+int whole_from(const json& in) {
+  if (!in.is_number_integer() || in.get<std::int64_t>() < INT32_MIN || in.get<std::int64_t>() > INT32_MAX)
+    throw json::other_error::create(502, "not a whole number in range", nullptr);
+  return in.get<int>();
+}
+
+std::string text_of(const json& object) {
+  return object.dump(-1, ' ', true, json::error_handler_t::replace);
+}
+
+std::string axis_word(Axis axis) {
+  return axis_key(axis);
+}
+
+Axis axis_from(const json& in) {
+  constexpr const char* words[] = {"x", "y", "z"};
+  return static_cast<Axis>(word_index(words, in));
+}
+
+}  // namespace ypsi::link

@@ -1,0 +1,302 @@
+#include "link/server.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+namespace ypsi::link {
+namespace {
+
+constexpr std::size_t kept_answers = 64;
+constexpr double longest_gap_counted_s = 0.1;  // a clock that jumps (a sleeping computer) is not a silent host
+constexpr double again_at_most_every_s = 0.02;
+
+json answer(const Result<void>& r) {
+  return r ? json::object() : json{{"error", to_json(r.error())}};
+}
+
+template <class T>
+json answer(const Result<T>& r) {
+  return r ? json{{"value", *r}} : json{{"error", to_json(r.error())}};
+}
+
+json unknown_request(const std::string& what) {
+  return {{"error", {{"code", "unknown_request"}, {"message", "This controller does not know “" + what + "”."}}}};
+}
+
+double number(const json& in, const char* key) {
+  const double value = in.at(key).get<double>();
+  if (!(std::fabs(value) <= 1e9)) throw json::other_error::create(503, "out of range", nullptr);
+  return value;
+}
+
+}  // namespace
+
+void Server::say(const json& object) {
+  output_ += up_line(text_of(object));
+}
+
+void Server::say_state() {
+  MachineStatus s = behind_.machine->status();
+  if (refusal_) s.refusal = refusal_;
+  told_ = s.state;
+  state_due_ = now_ + state_every_s;
+  say({{"state", to_json(s)}});
+}
+
+void Server::say_done() {
+  done_owed_ = false;
+  const auto free = static_cast<std::ptrdiff_t>(server_look_ahead) - static_cast<std::ptrdiff_t>(inbox_.size());
+  say({{"done", expected_ - 1}, {"credits", std::max<std::ptrdiff_t>(0, free)}});
+}
+
+void Server::ask_again() {
+  if (asked_again_for_ == expected_ && now_ - asked_again_at_ < again_at_most_every_s) return;
+  asked_again_for_ = expected_;
+  asked_again_at_ = now_;
+  say({{"again", expected_}});
+}
+
+void Server::announce() {
+  if (has_host_) say({{"hello", to_json(behind_.identity())}, {"link", version}});
+}
+
+void Server::greet(const json& hello) {
+  if (has_host_) behind_.host_lost();  // a host that starts anew knows nothing of what runs
+  inbox_.clear();
+  answers_.clear();
+  refusal_.reset();
+  expected_ = 1;
+  if (hello.at("link") != version) {
+    has_host_ = false;
+    say({{"refused",
+          {{"code", "other_version"},
+           {"message", fmt::format("This controller speaks version {} of the link.", version)},
+           {"where", ""}}}});
+    return;
+  }
+  has_host_ = true;
+  announce();
+  say_state();
+  say_done();
+}
+
+void Server::take_act(Act act) {
+  if (!has_host_) return;
+  MachineLink& machine = *behind_.machine;
+  switch (act) {
+    case Act::hold:
+      machine.hold();
+      break;
+    case Act::go_on:
+      machine.go_on();
+      break;
+    case Act::abandon:
+      inbox_.clear();
+      machine.abandon();
+      break;
+    case Act::stop:
+      inbox_.clear();
+      machine.stop();
+      break;
+    case Act::end_jog:
+      machine.end_jog();
+      break;
+    case Act::heartbeat:
+      return;
+  }
+  say_state();
+}
+
+void Server::take_block(const std::string& payload) {
+  Waiting block;
+  const auto [rest, error] = std::from_chars(payload.data(), payload.data() + payload.size(), block.tag);
+  const auto digits = static_cast<std::size_t>(rest - payload.data());
+  if (program_refused_) return;
+  if (error != std::errc() || digits >= payload.size() || payload[digits] != ':') {
+    program_refused_ = true;
+    refusal_ = Error{"malformed", "A block came without the number of its line; the program stops before it.", ""};
+    return;
+  }
+  block.block = payload.substr(digits + 1);
+  inbox_.push_back(std::move(block));
+}
+
+void Server::take(const DownLine& line) {
+  const bool request = line.payload.starts_with('{');
+  if (line.number == 0) {
+    const json in = json::parse(line.payload, nullptr, false);
+    if (in.is_object() && in.contains("hello") && in["hello"].is_object() && in["hello"].contains("link"))
+      greet(in["hello"]);
+    return;
+  }
+  if (!has_host_) return;
+  if (line.number < expected_) {
+    // It came before, and the answer was lost.
+    done_owed_ = true;
+    if (const auto kept = answers_.find(line.number); kept != answers_.end()) output_ += kept->second;
+    return;
+  }
+  if (line.number > expected_) return ask_again();
+  // A host that sends more than its credits has its line forgotten, and is asked again when there is room.
+  if (!request && inbox_.size() >= static_cast<std::size_t>(server_look_ahead)) return ask_again();
+  ++expected_;
+  done_owed_ = true;
+  if (!request) return take_block(line.payload);
+  json out = do_request(json::parse(line.payload, nullptr, false));
+  say_state();  // before the answer: who has the answer also has the state it led to
+  out["answer"] = line.number;
+  answers_[line.number] = up_line(text_of(out));
+  output_ += answers_[line.number];
+  if (answers_.size() > kept_answers) answers_.erase(answers_.begin());
+}
+
+json Server::do_request(const json& in) {
+  try {
+    const std::string& what = in.at("do").get_ref<const std::string&>();
+    json out = do_machine(what, in);
+    if (out.is_null() && behind_.bench) out = do_bench(what, in);
+    return out.is_null() ? unknown_request(what) : out;
+  } catch (const json::exception&) {
+    return {{"error", {{"code", "wrong_type"}, {"message", "The request lacks a value or has one of another kind."}}}};
+  }
+}
+
+json Server::do_machine(const std::string& what, const json& in) {
+  MachineLink& m = *behind_.machine;
+  if (what == "get") return answer(m.setting(in.at("name").get_ref<const std::string&>()));
+  if (what == "set") return answer(m.set_setting(in.at("name").get_ref<const std::string&>(), number(in, "value")));
+  if (what == "home") return answer(m.home());
+  if (what == "jog")
+    return answer(m.jog(axis_from(in.at("axis")), number(in, "distance_mm"), number(in, "rate_mm_min")));
+  if (what == "begin") {
+    const auto begun = m.begin_program();
+    if (begun) {
+      inbox_.clear();
+      refusal_.reset();
+      program_refused_ = false;
+    }
+    return answer(begun);
+  }
+  if (what == "end") {
+    inbox_.push_back({0, {}, true});
+    return json::object();
+  }
+  if (what == "tool_changed") {
+    m.tool_changed(whole_from(in.at("tool")));
+    return json::object();
+  }
+  if (what == "override") {
+    m.set_feed_override(number(in, "factor"));
+    return json::object();
+  }
+  return nullptr;
+}
+
+json Server::do_bench(const std::string& what, const json& in) {
+  Bench& b = *behind_.bench;
+  const auto word = [&](const char* key) -> const std::string& { return in.at(key).get_ref<const std::string&>(); };
+  if (what == "gap") return {{"value", b.gap_seen()}};
+  if (what == "stock") {
+    const auto seen = b.stock_seen();
+    return {{"value", seen ? json{seen->x0, seen->y0, seen->x1, seen->y1} : json()}};
+  }
+  if (what == "surroundings") return {{"value", to_json(b.surroundings())}};
+  if (what == "read_distance") return answer(b.read_distance(axis_from(in.at("axis")), word("instrument")));
+  if (what == "read_between") return answer(b.read_between(word("from"), word("to"), word("instrument")));
+  if (what == "read_square")
+    return answer(b.read_square(number(in, "length_mm"), in.at("turned").get<bool>(), word("instrument")));
+  if (what == "read_sweep")
+    return answer(b.read_sweep(number(in, "radius_mm"), number(in, "angle_deg"), word("instrument")));
+  if (what == "measure") return answer(b.measure(feature_from(in.at("feature")), word("instrument")));
+  if (what == "pointer") return answer(b.pointer_from(word("spotted"), number(in, "power_percent")));
+  if (what == "spot") return answer(b.spot(word("name")));
+  if (what == "put_tool") return answer(b.put_tool(whole_from(in.at("tool"))));
+  if (what == "mark")
+    b.mark(axis_from(in.at("axis")));
+  else if (what == "clip")
+    b.set_clip(in.at("on").get<bool>());
+  else if (what == "hold_switch")
+    b.hold_switch(axis_from(in.at("axis")), in.at("on").get<bool>());
+  else if (what == "emergency_stop")
+    b.press_emergency_stop(in.at("on").get<bool>());
+  else if (what == "plate")
+    b.lay_plate(plate_place_from(in.at("place")));
+  else if (what == "clamp")
+    b.lay_clamp(number(in, "x_mm"), number(in, "y_mm"));
+  else if (what == "clamps_away")
+    b.take_clamps_away();
+  else if (what == "rail_end")
+    b.move_rail_end(in.at("end") == "left" ? RailEnd::left : RailEnd::right, number(in, "distance_mm"));
+  else if (what == "speed")
+    b.set_speed(number(in, "factor"));
+  else
+    return nullptr;
+  return json::object();
+}
+
+void Server::receive(std::string_view bytes) {
+  if (!bytes.empty()) silent_for_ = 0;
+  for (const auto& item : decoder_.feed(bytes)) {
+    if (const auto* act = std::get_if<Act>(&item))
+      take_act(*act);
+    else if (const auto* line = std::get_if<DownLine>(&item))
+      take(*line);
+    else if (has_host_)
+      ask_again();
+  }
+  feed();
+  if (done_owed_) say_done();
+}
+
+void Server::feed() {
+  while (!inbox_.empty()) {
+    if (inbox_.front().end) {
+      behind_.machine->end_program();
+      inbox_.pop_front();
+      continue;
+    }
+    const auto sent = behind_.machine->send(inbox_.front().block, inbox_.front().tag);
+    if (!sent && sent.error().code == "full") return;
+    if (sent) {
+      inbox_.pop_front();
+      continue;
+    }
+    // A program never goes on past a block that was refused: what follows it is dropped, and the host is told.
+    inbox_.clear();
+    if (sent.error().code == "not_running") return;
+    program_refused_ = true;
+    refusal_ = sent.error();
+    say_state();
+  }
+}
+
+void Server::poll(double now_s) {
+  const double passed = std::clamp(now_s - now_, 0.0, longest_gap_counted_s);
+  now_ = now_s;
+  if (!has_host_) return;
+  silent_for_ += passed;
+  if (silent_for_ > host_silent_after_s) return closed();
+  const std::size_t waiting = inbox_.size();
+  feed();
+  if (inbox_.size() != waiting) say_done();
+  if (now_ >= state_due_) {
+    say_state();
+    say_done();  // repeats what may have been lost
+  } else if (behind_.machine->status().state != told_) {
+    say_state();
+  }
+}
+
+void Server::closed() {
+  if (!has_host_) return;
+  has_host_ = false;
+  inbox_.clear();
+  decoder_ = {};
+  silent_for_ = 0;
+  behind_.host_lost();
+}
+
+}  // namespace ypsi::link

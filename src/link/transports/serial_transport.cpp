@@ -1,0 +1,60 @@
+#include "link/transports/serial_transport.h"
+
+namespace ypsi::link {
+
+SerialTransport::SerialTransport(QString port, int baud) : baud_(baud) {
+  port_.setPortName(port);
+  clock_.start();
+}
+
+Result<void> SerialTransport::open() {
+  close();
+  port_.clearError();
+  port_.setBaudRate(baud_);
+  if (port_.open(QIODevice::ReadWrite)) {
+    port_.clearError();
+    return {};
+  }
+  QString why;
+  switch (port_.error()) {
+    case QSerialPort::DeviceNotFoundError:
+      why = QStringLiteral("There is no serial line %1. Plug the controller in, or choose another line.");
+      break;
+    case QSerialPort::PermissionError:
+      why = QStringLiteral(
+          "The serial line %1 may not be opened: another program has it, or this user is not in the group that may "
+          "(dialout on Debian). Close the other program, or have the user added to the group.");
+      break;
+    case QSerialPort::UnsupportedOperationError:
+      why = QStringLiteral("The serial line %1 cannot run at this speed. Choose another speed.");
+      break;
+    default:
+      why = QStringLiteral("The serial line %1 cannot be opened: ") + port_.errorString() + QStringLiteral(".");
+  }
+  return fail("offline", why.arg(port_.portName()).toStdString());
+}
+
+void SerialTransport::close() {
+  if (port_.isOpen()) port_.close();
+}
+
+void SerialTransport::write(std::string_view bytes) {
+  if (!port_.isOpen()) return;
+  port_.write(bytes.data(), static_cast<qint64>(bytes.size()));
+  port_.flush();
+}
+
+std::string SerialTransport::read() {
+  if (!port_.isOpen()) return {};
+  if (port_.bytesAvailable() == 0) port_.waitForReadyRead(0);
+  if (port_.error() == QSerialPort::TimeoutError) port_.clearError();  // nothing came in no time: no error
+  if (port_.bytesToWrite() > 0) port_.flush();
+  return port_.readAll().toStdString();
+}
+
+void SerialTransport::wait(double seconds) {
+  if (port_.isOpen()) port_.waitForReadyRead(static_cast<int>(seconds * 1000));
+  if (port_.error() == QSerialPort::TimeoutError) port_.clearError();
+}
+
+}  // namespace ypsi::link

@@ -1,0 +1,31 @@
+#pragma once
+// A serial line, eight bits, no parity, one stop bit, without flow control: the link has its own.
+#include <QElapsedTimer>
+#include <QSerialPort>
+
+#include "link/transport.h"
+
+namespace ypsi::link {
+
+inline constexpr int default_baud = 115200;
+
+class SerialTransport final : public Transport {
+ public:
+  SerialTransport(QString port, int baud = default_baud);
+  Result<void> open() override;
+  bool is_open() const override { return port_.isOpen() && port_.error() == QSerialPort::NoError; }
+  void close() override;
+  void write(std::string_view bytes) override;
+  std::string read() override;
+  void wait(double seconds) override;
+  double now_s() const override { return static_cast<double>(clock_.nsecsElapsed()) * 1e-9; }
+  std::string name() const override { return port_.portName().toStdString(); }
+  QIODevice& device() { return port_; }
+
+ private:
+  QSerialPort port_;
+  int baud_;
+  QElapsedTimer clock_;
+};
+
+}  // namespace ypsi::link

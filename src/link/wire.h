@@ -1,0 +1,78 @@
+#pragma once
+// The host's end of the link: numbered lines that arrive once and in order whatever the transport does to them,
+// requests with answers, acts at once, and the state as last told. docs/link.md.
+#include <deque>
+#include <map>
+#include <memory>
+#include <optional>
+
+#include "link/frame.h"
+#include "link/messages.h"
+#include "link/transport.h"
+
+namespace ypsi::link {
+
+inline constexpr double heartbeat_every_s = 0.25;
+inline constexpr double repeat_after_s = 0.2;   ///< a line that was not acknowledged is sent again
+inline constexpr double silent_after_s = 1.0;   ///< nothing from the controller: taken for lost
+inline constexpr double answer_within_s = 0.7;  ///< a request that has no answer by then has failed
+
+class Wire {
+ public:
+  explicit Wire(std::unique_ptr<Transport> transport) : transport_(std::move(transport)) {}
+
+  /// Opens the transport and shakes hands. Errors: `offline` with why.
+  Result<void> open(double within_s = 2);
+  void close();
+  bool up() const { return up_; }
+  /// Why it is not up, in a sentence; empty when it is.
+  const std::string& trouble() const { return trouble_; }
+  const Identity& identity() const { return identity_; }
+  std::string name() const { return transport_->name(); }
+
+  /// Reads what has come, repeats what was lost, keeps the heart beating. Call it often.
+  void poll();
+  /// Waits for the answer: its "value", or null where it has none. Errors: the controller's; `offline`.
+  Result<json> request(const json& what);
+  /// Sends without waiting; an error in the answer is dropped.
+  void post(const json& what);
+  /// Sends without waiting and keeps the answer for `answer_to`; 0 while it is not up.
+  std::uint32_t ask(const json& what);
+  /// The whole answer, once it has come; then it is forgotten here.
+  std::optional<json> answer_to(std::uint32_t asked);
+  bool awaits(std::uint32_t asked) const { return awaited_.contains(asked); }
+  int room() const;  ///< blocks that may be sent now
+  /// Precondition: room() > 0.
+  void send_block(std::string_view block, std::uint32_t tag);
+  void act(Act act);
+
+  /// As last told; `offline` while it is not up, the rest then as it was before.
+  const MachineStatus& status() const { return status_; }
+  std::size_t repeated_lines() const { return repeated_; }
+  std::size_t bad_lines() const { return decoder_.bad_lines(); }
+
+ private:
+  struct Sent {
+    std::uint32_t number = 0;
+    std::string line;
+  };
+  void put(std::string_view payload);
+  void read();
+  void take(const json& in);
+  void repeat(std::uint32_t from);
+  void lose(std::string why);
+
+  std::unique_ptr<Transport> transport_;
+  UpDecoder decoder_;
+  Identity identity_;
+  MachineStatus status_;
+  std::deque<Sent> unacknowledged_;
+  std::map<std::uint32_t, std::optional<json>> awaited_;  ///< by number: what was asked, and its answer
+  std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0;
+  std::size_t repeated_ = 0;
+  bool up_ = false, greeted_ = false;
+  std::string trouble_ = "Not connected.", refused_;
+  double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0;
+};
+
+}  // namespace ypsi::link

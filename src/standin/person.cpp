@@ -1,0 +1,221 @@
+#include "standin/person.h"
+
+#include <fmt/format.h>
+
+#include <cmath>
+#include <numbers>
+
+namespace ypsi::standin {
+namespace {
+
+constexpr double what_the_eye_sees_mm = 0.5, paper_mm = 0.1;
+constexpr double dot_seen_to_mm = 0.1;
+constexpr double carpenters_square_error = 1e-4;  // rad, standard deviation
+
+double rounded(double value, double step) {
+  return std::round(value / step) * step;
+}
+
+/// Longest distance that instruments of these names span.
+double reach_of(std::string_view name) {
+  return name == "indicator" ? 10 : name == "caliper" ? 200 : 1e9;
+}
+
+tl::unexpected<Error> no_mark(std::string_view name) {
+  return fail("no_mark", fmt::format("Nothing was spotted under the name “{}”; spot it first.", name));
+}
+
+tl::unexpected<Error> no_feature() {
+  return fail("no_feature",
+              "Nothing of that size was cut there. Cut the part first, or see that the drawing's place is right.");
+}
+
+const Interval* nearest(const std::vector<Interval>& all, double nominal) {
+  const Interval* best = nullptr;
+  double best_off = std::max(2.0, 0.2 * nominal);
+  for (const auto& i : all) {
+    const double off = std::fabs(i.high - i.low - nominal) + std::fabs(i.low + i.high) / 2;
+    if (std::fabs(i.high - i.low - nominal) <= std::max(2.0, 0.2 * nominal) && (!best || off < best_off)) {
+      best = &i;
+      best_off = off;
+    }
+  }
+  return best;
+}
+
+}  // namespace
+
+Person::Person(Plant& plant, const MachineLink& controller)
+    : plant_(plant), controller_(controller), random_(plant.scenario().seed ^ 0x5bd1e995u) {
+  std::normal_distribution<double> normal;
+  for (const auto& [name, i] : plant.scenario().instruments)
+    calibration_[name] = {i.u_cal_mm * normal(random_), i.u_rel * normal(random_)};
+  square_error_ = carpenters_square_error * normal(random_);
+}
+
+Result<double> Person::read(double distance, std::string_view name) {
+  const auto& instruments = plant_.scenario().instruments;
+  const auto found = instruments.find(name);
+  if (found == instruments.end())
+    return fail("unknown_instrument",
+                fmt::format("There is no “{}” at the stand-in; choose another instrument.", name));
+  if (std::fabs(distance) > reach_of(name))
+    return fail("out_of_reach", fmt::format("The {} spans {:g} mm and this is {:.0f} mm; take a longer instrument.",
+                                            name, reach_of(name), std::fabs(distance)));
+  const Instrument& i = found->second;
+  const CalibrationError& error = calibration_.find(name)->second;
+  std::normal_distribution<double> normal;
+  std::uniform_real_distribution<double> somewhere(0, i.resolution_mm);
+  const double seen = std::fabs(distance) * (1 + error.relative) + error.fixed + i.scatter_mm() * normal(random_);
+  // A ruler is laid down anywhere: both of its ends are read, and each is rounded by itself.
+  const double offset = i.ends >= 2 ? somewhere(random_) : 0;
+  const double read = rounded(offset + seen, i.resolution_mm) - (i.ends >= 2 ? rounded(offset, i.resolution_mm) : 0);
+  return std::copysign(read, distance);
+}
+
+Point3 Person::physical(const MachinePosition& place) const {
+  const MachinePosition at = controller_.status().position;
+  const Point3 tip = plant_.tip();
+  return {tip[0] + place.x - at.x, tip[1] + place.y - at.y, tip[2] + place.z - at.z};
+}
+
+double Person::gap_seen() const {
+  const Point3 tip = plant_.tip();
+  const double gap = tip[2] - plant_.top_height(tip[0], tip[1]);
+  if (gap >= 0 && gap < paper_mm) return 0;
+  if (gap < 0) return gap;
+  return gap < 3 ? rounded(gap, 0.1) : rounded(gap, what_the_eye_sees_mm);
+}
+
+std::optional<Bench::Outline> Person::stock_seen() const {
+  const PhysicalStock& stock = plant_.scenario().stock;
+  if (!(stock.size[0] > 0)) return std::nullopt;
+  const MachinePosition believed = controller_.status().position;
+  const Point3 tip = plant_.tip();
+  const double x = std::round(stock.x - tip[0] + believed.x), y = std::round(stock.y - tip[1] + believed.y);
+  return Outline{x, y, x + stock.size[0], y + stock.size[1]};
+}
+
+Surroundings Person::surroundings() const {
+  Surroundings s;
+  s.clip_on = plant_.clip_on();
+  s.emergency_stop_pressed = plant_.emergency_stop_line();
+  for (const Axis a : all_axes) s.switch_held[index(a)] = plant_.switch_held(a);
+  s.plate = plant_.plate();
+  s.tool = plant_.tool().number;
+  const MachinePosition at = controller_.status().position;
+  const Point3 tip = plant_.tip();
+  for (const auto& c : plant_.clamps())
+    s.clamps.push_back({std::round(c[0] - tip[0] + at.x), std::round(c[1] - tip[1] + at.y)});
+  for (const auto& [name, i] : plant_.scenario().instruments) s.instruments.push_back(name);
+  s.speed = speed_;
+  return s;
+}
+
+void Person::mark(Axis axis) {
+  marks_[index(axis)] = plant_.place(axis);
+}
+
+Result<double> Person::read_distance(Axis axis, std::string_view name) {
+  if (!marks_[index(axis)])
+    return fail("no_mark", fmt::format("There is no mark on {} yet; mark first, then move.", letter(axis)));
+  return read(plant_.place(axis) - *marks_[index(axis)], name);
+}
+
+Result<void> Person::spot(std::string_view name) {
+  const Point3 tip = plant_.tip();
+  spots_[std::string(name)] = {tip[0], tip[1]};
+  return {};
+}
+
+Result<double> Person::read_between(std::string_view from, std::string_view to, std::string_view instrument) {
+  const auto a = spots_.find(from), b = spots_.find(to);
+  if (a == spots_.end()) return no_mark(from);
+  if (b == spots_.end()) return no_mark(to);
+  return read(std::hypot(b->second[0] - a->second[0], b->second[1] - a->second[1]), instrument);
+}
+
+Result<double> Person::read_square(double length, bool turned, std::string_view instrument) {
+  return read(length * (std::tan(plant_.skew()) + (turned ? -square_error_ : square_error_)), instrument);
+}
+
+Result<double> Person::read_sweep(double radius, double angle_deg, std::string_view instrument) {
+  const double angle = angle_deg * std::numbers::pi / 180, dx = radius * std::cos(angle), dy = radius * std::sin(angle);
+  const Point3 tip = plant_.tip();
+  const auto& tilt = plant_.scenario().spindle_tilt;
+  const double pushed =
+      plant_.bed_height(tip[0] + dx, tip[1] + dy) - plant_.bed_height(tip[0], tip[1]) + dx * tilt[0] + dy * tilt[1];
+  return read(pushed, instrument);
+}
+
+Result<double> Person::true_size(const CutFeature& f) const {
+  const auto sweeps = plant_.cut().sweeps();
+  const PhysicalStock& stock = plant_.scenario().stock;
+  const double c = std::cos(stock.rotation), s = std::sin(stock.rotation);
+  const std::array<double, 2> direction = f.along == Axis::y ? std::array{s, c} : std::array{c, -s};  // in the stock
+  const auto place = [&](const MachinePosition& p) {
+    const Point3 at = physical(p);
+    return plant_.in_stock(at[0], at[1]);
+  };
+  const auto origin = place(f.at);
+  if (f.kind == CutFeature::Kind::depth) {
+    const double top = plant_.stock_top(origin[0], origin[1]), floor = floor_at(sweeps, origin[0], origin[1], top);
+    if (!(floor < top)) return no_feature();
+    return top - floor;
+  }
+  const double level = physical(f.at)[2];
+  const auto gaps = gaps_along(sweeps, origin, direction, level);
+  if (f.kind == CutFeature::Kind::inside) {
+    const Interval* gap = nearest(gaps, f.nominal);
+    if (!gap) return no_feature();
+    return gap->high - gap->low;
+  }
+  if (f.kind == CutFeature::Kind::outside) {
+    std::vector<Interval> left;
+    for (std::size_t i = 1; i < gaps.size(); ++i) left.push_back({gaps[i - 1].high, gaps[i].low});
+    const Interval* part = nearest(left, f.nominal);
+    if (!part) return no_feature();
+    return part->high - part->low;
+  }
+  // Like edges: the near side of two gaps, of whatever width.
+  const auto other = place(f.other);
+  const double away = (other[0] - origin[0]) * direction[0] + (other[1] - origin[1]) * direction[1];
+  const Interval *first = nullptr, *second = nullptr;
+  const auto middle = [](const Interval& i) { return (i.low + i.high) / 2; };
+  for (const auto& g : gaps) {
+    if (!first || std::fabs(middle(g)) < std::fabs(middle(*first))) first = &g;
+    if (!second || std::fabs(middle(g) - away) < std::fabs(middle(*second) - away)) second = &g;
+  }
+  if (!first || first == second) return no_feature();
+  return std::fabs(second->low - first->low);
+}
+
+Result<double> Person::measure(const CutFeature& feature, std::string_view instrument) {
+  const auto size = true_size(feature);
+  if (!size) return size;
+  return read(*size, instrument);
+}
+
+Result<std::array<double, 2>> Person::pointer_from(std::string_view spotted, double power_percent) {
+  const auto found = spots_.find(spotted);
+  if (found == spots_.end()) return no_mark(spotted);
+  const auto& pointer = plant_.scenario().pointer;
+  if (!pointer) return fail("not_seen", "This machine has no pointer.");
+  if (!(power_percent >= pointer->threshold_percent))
+    return fail("not_seen", "No dot can be seen at this power; raise it a little.");
+  const Point3 nose = plant_.nose();
+  return std::array{rounded(nose[0] + pointer->offset_x - found->second[0], dot_seen_to_mm),
+                    rounded(nose[1] + pointer->offset_y - found->second[1], dot_seen_to_mm)};
+}
+
+Result<void> Person::put_tool(int number) {
+  if (plant_.put_tool(number)) return {};
+  return fail("unknown_tool", fmt::format("There is no tool {} at the stand-in; its drawer holds others.", number));
+}
+
+void Person::lay_clamp(double x, double y) {
+  const Point3 at = physical({x, y, 0});
+  plant_.lay_clamp(at[0], at[1]);
+}
+
+}  // namespace ypsi::standin

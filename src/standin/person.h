@@ -1,0 +1,58 @@
+#pragma once
+// The person at the stand-in: sees it, lays instruments to it and reads them, puts hands on it.
+#include <map>
+#include <random>
+
+#include "core/procedures/machine_link.h"
+#include "standin/plant.h"
+
+namespace ypsi::standin {
+
+class Person final : public Bench {
+ public:
+  Person(Plant& plant, const MachineLink& controller);
+
+  double gap_seen() const override;
+  std::optional<Outline> stock_seen() const override;
+  Surroundings surroundings() const override;
+  void mark(Axis axis) override;
+  Result<double> read_distance(Axis axis, std::string_view instrument) override;
+  Result<void> spot(std::string_view name) override;
+  Result<double> read_between(std::string_view from, std::string_view to, std::string_view instrument) override;
+  Result<double> read_square(double length, bool turned, std::string_view instrument) override;
+  Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) override;
+  Result<double> measure(const CutFeature& feature, std::string_view instrument) override;
+  Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;
+  void set_clip(bool on) override { plant_.set_clip(on); }
+  void hold_switch(Axis axis, bool pressed) override { plant_.hold_switch(axis, pressed); }
+  void press_emergency_stop(bool pressed) override { plant_.press_emergency_stop(pressed); }
+  void lay_plate(PlatePlace place) override { plant_.lay_plate(place); }
+  Result<void> put_tool(int number) override;
+  void lay_clamp(double x, double y) override;
+  void take_clamps_away() override { plant_.take_clamps_away(); }
+  void move_rail_end(RailEnd end, double distance) override { plant_.move_rail_end(end, distance); }
+  void set_speed(double factor) override { speed_ = factor > 0 ? factor : 0; }
+  double speed() const { return speed_; }
+
+  /// Exact size of a feature, from the sweeps: what an instrument without errors would read. Error: `no_feature`.
+  Result<double> true_size(const CutFeature& feature) const;
+
+ private:
+  struct CalibrationError {
+    double fixed = 0, relative = 0;
+  };
+  Result<double> read(double distance, std::string_view instrument);
+  /// A place of the controller's machine frame, physically: as far from the tool as it is in the controller's count.
+  Point3 physical(const MachinePosition& place) const;
+
+  Plant& plant_;
+  const MachineLink& controller_;
+  std::array<std::optional<double>, axis_count> marks_;
+  std::map<std::string, std::array<double, 2>, std::less<>> spots_;
+  std::map<std::string, CalibrationError, std::less<>> calibration_;
+  double square_error_ = 0;  ///< rad, of the carpenter's square
+  std::mt19937_64 random_;
+  double speed_ = 1;
+};
+
+}  // namespace ypsi::standin

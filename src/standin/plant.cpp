@@ -1,0 +1,245 @@
+#include "standin/plant.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace ypsi::standin {
+namespace {
+
+constexpr double at_power_up_mm = 120, z_at_power_up_mm = 20;  // how far from the switches it happens to stand
+constexpr double plate_side_mm = 60, setter_radius_mm = 10;
+constexpr double clamp_half_mm = 20, clamp_height_mm = 30;
+constexpr double wave_x_mm = 420, wave_y_mm = 310;
+constexpr double pi = std::numbers::pi;
+
+AxisMechanics standing(const AxisTruth& truth, double from_switch) {
+  const double at = truth.switch_at + (truth.switch_at_max ? -from_switch : from_switch);
+  return AxisMechanics(truth, std::clamp(at, truth.stop_low, truth.stop_high));
+}
+
+double step_mm(const Scenario& s) {
+  return 1 / std::min(s.axes[0].true_steps_per_mm, s.axes[1].true_steps_per_mm);
+}
+
+}  // namespace
+
+Plant::Plant(const Scenario& s)
+    : scenario_(&s),
+      mechanics_{standing(s.axes[0], at_power_up_mm), standing(s.axes[1], at_power_up_mm),
+                 standing(s.axes[2], z_at_power_up_mm)},
+      switches_{EndSwitch(s.axes[0], s.seed * 3), EndSwitch(s.axes[1], s.seed * 3 + 1),
+                EndSwitch(s.axes[2], s.seed * 3 + 2)},
+      clip_(s.clip_on),
+      random_(s.seed ^ 0x9e3779b97f4a7c15u),
+      cos_stock_(std::cos(s.stock.rotation)),
+      sin_stock_(std::sin(s.stock.rotation)),
+      cut_(s.stock.size[0], s.stock.size[1], 0.75 * step_mm(s)) {
+  if (!s.tools.empty()) tool_ = s.tools.front();
+  std::normal_distribution<double> normal;
+  if (s.setter) setter_error_ = s.setter->s * normal(random_);
+  // The stock's highest place, from its corners and what can be on top of them.
+  highest_ = -1e9;
+  for (const double u : {0.0, s.stock.size[0]})
+    for (const double v : {0.0, s.stock.size[1]})
+      highest_ = std::max(highest_, s.bed_z + s.bed_tilt[0] * (s.stock.x + u * cos_stock_ - v * sin_stock_) +
+                                        s.bed_tilt[1] * (s.stock.y + u * sin_stock_ + v * cos_stock_));
+  highest_ += s.stock.size[2] + s.bed_waviness + s.stock.thickness_variation;
+}
+
+// --------------------------------------------------------------------------------------------------------- where it is
+
+double Plant::skew() const {
+  return scenario_->skew + (beam_ + homed_offset_) / scenario_->rail_spacing;
+}
+
+Point3 Plant::nose() const {
+  const double y = place(Axis::y), lean = skew();
+  return {place(Axis::x) + y * std::sin(lean), y * std::cos(lean), place(Axis::z)};
+}
+
+Point3 Plant::tip() const {
+  const Point3 n = nose();
+  const auto& tilt = scenario_->spindle_tilt;
+  return {n[0] - tool_.stickout * tilt[0], n[1] - tool_.stickout * tilt[1], n[2] - tool_.stickout};
+}
+
+double Plant::bed_height(double x, double y) const {
+  const Scenario& s = *scenario_;
+  double z = s.bed_z + s.bed_tilt[0] * x + s.bed_tilt[1] * y;
+  if (s.bed_waviness > 0) z += s.bed_waviness / 2 * std::sin(2 * pi * x / wave_x_mm) * std::cos(2 * pi * y / wave_y_mm);
+  return z;
+}
+
+std::array<double, 2> Plant::in_stock(double x, double y) const {
+  const double dx = x - scenario_->stock.x, dy = y - scenario_->stock.y;
+  return {dx * cos_stock_ + dy * sin_stock_, dy * cos_stock_ - dx * sin_stock_};
+}
+
+bool Plant::over_stock(double x, double y) const {
+  const auto p = in_stock(x, y);
+  const auto& size = scenario_->stock.size;
+  return size[2] > 0 && p[0] >= 0 && p[0] <= size[0] && p[1] >= 0 && p[1] <= size[1];
+}
+
+double Plant::top_height(double x, double y) const {
+  const auto p = in_stock(x, y);
+  return over_stock(x, y) ? stock_top(p[0], p[1]) : bed_height(x, y);
+}
+
+double Plant::stock_top(double u, double v) const {
+  const auto& stock = scenario_->stock;
+  const double x = stock.x + u * cos_stock_ - v * sin_stock_, y = stock.y + u * sin_stock_ + v * cos_stock_;
+  const double uneven = stock.thickness_variation / 2 * std::sin(1.7 * pi * u / stock.size[0] + 0.3) *
+                        std::cos(1.3 * pi * v / stock.size[1]);
+  return bed_height(x, y) + stock.size[2] + uneven;
+}
+
+// -------------------------------------------------------------------------------------------------------------- moving
+
+void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
+  const bool guarded = !clamps_.empty();
+  const auto before = mechanics_;
+  for (std::size_t i = 0; i < axis_count; ++i)
+    if (steps[i] != 0) {
+      mechanics_[i].turn(steps[i]);
+      switches_[i].carriage_at(mechanics_[i].place());
+    }
+  if (!guarded && !spindle_on_ && !scenario_->setter) return;
+  Point3 at = tip();
+  if (guarded && hits_a_clamp(at)) {
+    mechanics_ = before;  // the tool stands against the clamp; the motors slip
+    at = tip();
+  }
+  if (scenario_->setter) ready_setter(at);
+  if (spindle_on_) cut_here(at);
+}
+
+void Plant::cut_here(const Point3& at) {
+  const double radius = (tool_.diameter + tool_.runout) / 2;
+  const auto p = in_stock(at[0], at[1]);
+  const auto& size = scenario_->stock.size;
+  const bool inside = at[2] < highest_ && size[2] > 0 && p[0] > -radius && p[0] < size[0] + radius && p[1] > -radius &&
+                      p[1] < size[1] + radius;
+  if (inside)
+    cut_.cut_to({p[0], p[1], at[2]}, radius);
+  else
+    cut_.lift();
+}
+
+void Plant::set_spindle(double rpm) {
+  const bool on = rpm > 0;
+  if (spindle_on_ && !on) cut_.lift();
+  spindle_on_ = on;
+}
+
+void Plant::lose_steps(Axis axis, std::int64_t steps) {
+  std::array<std::int64_t, axis_count> lost{};
+  lost[index(axis)] = -steps;
+  turn(lost);
+}
+
+bool Plant::put_tool(int number) {
+  for (const auto& t : scenario_->tools)
+    if (t.number == number) {
+      cut_.lift();
+      tool_ = t;
+      return true;
+    }
+  return false;
+}
+
+void Plant::lay_clamp(double x, double y) {
+  clamps_.push_back({x, y});
+}
+
+void Plant::move_rail_end(RailEnd end, double distance) {
+  beam_ += end == RailEnd::right ? distance : -distance;
+}
+
+// ------------------------------------------------------------------------------------------------------------- sensing
+
+bool Plant::switch_line(Axis axis) const {
+  const auto& axes = scenario_->axes;
+  std::size_t read = index(axis);
+  if (axes[read].wired == Wiring::swapped) {
+    // With the other swapped one, or where none is said, with the axis after.
+    std::size_t other = (read + 1) % axis_count;
+    for (std::size_t i = 0; i < axis_count; ++i)
+      if (i != read && axes[i].wired == Wiring::swapped) other = i;
+    read = other;
+  }
+  const Wiring wired = axes[index(axis)].wired;
+  if (wired == Wiring::never) return false;
+  return switches_[read].closed() != (wired == Wiring::reversed);
+}
+
+bool Plant::touches_box(const std::array<double, 4>& box, double x, double y) const {
+  const double dx = std::max({box[0] - x, 0.0, x - box[2]}), dy = std::max({box[1] - y, 0.0, y - box[3]});
+  const double r = tool_.diameter / 2;
+  return dx * dx + dy * dy < r * r || (dx == 0 && dy == 0);
+}
+
+/// The flat plate lies with its middle under where a hand puts it: over the stock's corner region or on the bed beside
+/// it. The corner plate hangs over the front left corner, its walls outside.
+bool Plant::touches_plate(const Point3& at) const {
+  const auto& plate = scenario_->plate;
+  const auto p = in_stock(at[0], at[1]);
+  if (plate_ == PlatePlace::on_bed) {
+    // Wherever the tool is over the bed, a hand holds the plate under it.
+    return !over_stock(at[0], at[1]) && at[2] < bed_height(at[0], at[1]) + plate.thickness;
+  }
+  if (!(scenario_->stock.size[2] > 0)) return false;
+  if (plate_ == PlatePlace::on_stock)
+    return over_stock(at[0], at[1]) && at[2] < top_height(at[0], at[1]) + plate.thickness;
+  const double corner_top = stock_top(0, 0);
+  return at[2] < corner_top + plate.thickness &&
+         touches_box({-plate.wall_x, -plate.wall_y, plate_side_mm, plate_side_mm}, p[0], p[1]);
+}
+
+bool Plant::probe_line() const {
+  if (probe_shorted_) return true;
+  if (!clip_) return false;
+  const Point3 at = tip();
+  if (plate_ != PlatePlace::away && touches_plate(at)) return true;
+  if (scenario_->setter) {
+    const auto& setter = *scenario_->setter;
+    const double r = setter_radius_mm + tool_.diameter / 2;
+    if (std::hypot(at[0] - setter.x, at[1] - setter.y) < r &&
+        at[2] < bed_height(setter.x, setter.y) + setter.height + setter_error_)
+      return true;
+  }
+  const auto& stock = scenario_->stock;
+  if (stock.conductive && stock.size[2] > 0) {
+    const auto p = in_stock(at[0], at[1]);
+    if (touches_box({0, 0, stock.size[0], stock.size[1]}, p[0], p[1])) {
+      // At the edge of the tool the nearest place of the stock is what is touched.
+      if (at[2] < stock_top(std::clamp(p[0], 0.0, stock.size[0]), std::clamp(p[1], 0.0, stock.size[1]))) return true;
+    }
+  }
+  return false;
+}
+
+/// The setter trips a little elsewhere each time it is pressed.
+void Plant::ready_setter(const Point3& at) {
+  const auto& setter = *scenario_->setter;
+  const double top = bed_height(setter.x, setter.y) + setter.height;
+  if (at[2] < top - 0.01) {
+    setter_pressed_ = std::hypot(at[0] - setter.x, at[1] - setter.y) < setter_radius_mm;
+  } else if (setter_pressed_ && at[2] > top + 0.1) {
+    setter_pressed_ = false;
+    std::normal_distribution<double> normal;
+    setter_error_ = setter.s * normal(random_);
+  }
+}
+
+bool Plant::hits_a_clamp(const Point3& at) const {
+  for (const auto& c : clamps_)
+    if (touches_box({c[0] - clamp_half_mm, c[1] - clamp_half_mm, c[0] + clamp_half_mm, c[1] + clamp_half_mm}, at[0],
+                    at[1]) &&
+        at[2] < bed_height(c[0], c[1]) + clamp_height_mm + (scenario_->stock.size[2]))
+      return true;
+  return false;
+}
+
+}  // namespace ypsi::standin

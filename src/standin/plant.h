@@ -1,0 +1,85 @@
+#pragma once
+// The machine without its controller: carriages, beam, spindle, bed, stock, and the wires of its sensors. Motors turn
+// it, wires tell of it; everything else about it is truth, which no program may read.
+#include <random>
+
+#include "core/procedures/bench.h"
+#include "standin/cut_stock.h"
+#include "standin/mechanics.h"
+
+namespace ypsi::standin {
+
+class Plant {
+ public:
+  explicit Plant(const Scenario& scenario);
+  Plant(const Plant&) = delete;
+  Plant& operator=(const Plant&) = delete;
+
+  // -- what the controller is wired to
+  void turn(const std::array<std::int64_t, axis_count>& steps);
+  bool switch_line(Axis axis) const;  ///< as wired, faults included
+  bool probe_line() const;
+  bool emergency_stop_line() const { return emergency_stop_; }
+  void set_spindle(double rpm);
+  /// Homing stands the beam's right end this far from where the left end's switch puts it, mm towards +Y.
+  void square_beam(double right_end_offset) { homed_offset_ = right_end_offset; }
+
+  // -- what hands do
+  void set_clip(bool on) { clip_ = on; }
+  void hold_switch(Axis axis, bool pressed) { switches_[index(axis)].hold(pressed); }
+  void press_emergency_stop(bool pressed) { emergency_stop_ = pressed; }
+  void lay_plate(PlatePlace place) { plate_ = place; }
+  bool put_tool(int number);
+  void lay_clamp(double x, double y);
+  void take_clamps_away() { clamps_.clear(); }
+  void move_rail_end(RailEnd end, double distance);
+
+  // -- what breaks
+  void jam_switch(Axis axis) { switches_[index(axis)].jam_closed(); }
+  void short_probe() { probe_shorted_ = true; }
+  /// The motor misses steps that the controller has counted.
+  void lose_steps(Axis axis, std::int64_t steps);
+
+  // -- truth, for the person with instruments and for tests
+  const Scenario& scenario() const { return *scenario_; }
+  double place(Axis axis) const { return mechanics_[index(axis)].place(); }
+  double skew() const;  ///< rad
+  Point3 nose() const;  ///< of the spindle, physical
+  Point3 tip() const;   ///< of the tool in the collet
+  double bed_height(double x, double y) const;
+  double top_height(double x, double y) const;  ///< of the stock as it was laid; the bed's where there is none
+  bool over_stock(double x, double y) const;
+  double stock_top(double u, double v) const;  ///< at a place in the stock's own frame
+  const PhysicalTool& tool() const { return tool_; }
+  bool clip_on() const { return clip_; }
+  PlatePlace plate() const { return plate_; }
+  bool switch_held(Axis axis) const { return switches_[index(axis)].held(); }
+  const std::vector<std::array<double, 2>>& clamps() const { return clamps_; }
+  CutStock& cut() { return cut_; }
+  /// A physical place in the stock's own frame: from its front left corner along its sides.
+  std::array<double, 2> in_stock(double x, double y) const;
+
+ private:
+  bool touches_box(const std::array<double, 4>& box, double x, double y) const;
+  bool touches_plate(const Point3& tip) const;
+  bool hits_a_clamp(const Point3& tip) const;
+  void cut_here(const Point3& tip);
+  void ready_setter(const Point3& tip);
+
+  const Scenario* scenario_;
+  std::array<AxisMechanics, axis_count> mechanics_;
+  std::array<EndSwitch, axis_count> switches_;
+  double beam_ = 0, homed_offset_ = 0;  ///< right end against left, mm towards +Y, by hand and by homing
+  PhysicalTool tool_;
+  PlatePlace plate_ = PlatePlace::away;
+  std::vector<std::array<double, 2>> clamps_;
+  bool clip_ = true, emergency_stop_ = false, probe_shorted_ = false, spindle_on_ = false;
+  std::mt19937_64 random_;
+  double setter_error_ = 0;
+  bool setter_pressed_ = false;
+  double highest_ = 0;  ///< no part of the stock is above
+  double cos_stock_ = 1, sin_stock_ = 0;
+  CutStock cut_;
+};
+
+}  // namespace ypsi::standin

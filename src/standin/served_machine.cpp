@@ -1,0 +1,128 @@
+#include "standin/served_machine.h"
+
+#include <random>
+
+#include "link/server.h"
+#include "standin/truth.h"
+
+namespace ypsi::standin {
+namespace {
+
+constexpr double dropped_for_s = 2, garbled_for_s = 0.5;
+
+link::Identity identity_of(std::uint32_t boot) {
+  return {"Stand-in",
+          YPSI_VERSION,
+          {"x", "y", "z"},
+          {"probe", "work_frames", "tool_offsets", "feed_override", "second_switch_y", "simulated"},
+          link::server_look_ahead,
+          boot};
+}
+
+}  // namespace
+
+struct ServedMachine::Parts {
+  explicit Parts(Scenario scenario)
+      : machine(std::move(scenario)),
+        server({&machine.controller(), &machine.bench(), [this] { return identity_of(machine.controller().boots()); },
+                [this] { machine.controller().link_lost(); }}),
+        random(machine.scenario().seed) {}
+
+  /// What a bad line makes of bytes: some lost, some changed, some from nowhere.
+  std::string garble(std::string_view bytes) {
+    std::string out;
+    for (const char c : bytes) {
+      const auto dice = random() % 8;
+      if (dice == 0) continue;
+      if (dice == 1) out += static_cast<char>(random() & 0xff);
+      out += dice == 2 ? static_cast<char>(random() & 0xff) : c;
+    }
+    return out;
+  }
+
+  StandIn machine;
+  link::Server server;
+  std::mt19937_64 random;
+  double now = 0, down_until = -1, garbled_until = -1;
+  std::uint32_t boots_told = 1;
+};
+
+StandIn& truth_of(ServedMachine& machine) {
+  return machine.parts_->machine;
+}
+
+ServedMachine::ServedMachine(std::unique_ptr<Parts> parts) : parts_(std::move(parts)) {}
+ServedMachine::~ServedMachine() = default;
+
+Result<std::unique_ptr<ServedMachine>> ServedMachine::from_scenario(std::string_view text) {
+  auto scenario = read_scenario(text);
+  if (!scenario) return tl::make_unexpected(scenario.error());
+  return std::unique_ptr<ServedMachine>(new ServedMachine(std::make_unique<Parts>(std::move(*scenario))));
+}
+
+void ServedMachine::receive(std::string_view bytes) {
+  Parts& p = *parts_;
+  if (!line_up()) return;
+  p.server.receive(p.now < p.garbled_until ? p.garble(bytes) : std::string(bytes));
+}
+
+std::string ServedMachine::take_output() {
+  Parts& p = *parts_;
+  std::string out = p.server.take_output();
+  if (!line_up()) return {};
+  return p.now < p.garbled_until ? p.garble(out) : out;
+}
+
+void ServedMachine::poll(double now_s) {
+  Parts& p = *parts_;
+  p.now = now_s;
+  if (const auto fault = p.machine.take_wire_fault()) {
+    if (*fault == WireFault::garbled) {
+      p.garbled_until = now_s + garbled_for_s;
+    } else {
+      p.down_until = now_s + dropped_for_s;
+      p.server.closed();
+    }
+  }
+  const std::uint32_t boots = p.machine.controller().boots();
+  if (std::exchange(p.boots_told, boots) != boots) p.server.announce();
+  p.server.poll(now_s);
+}
+
+void ServedMachine::closed() {
+  parts_->server.closed();
+}
+
+bool ServedMachine::line_up() const {
+  return parts_->now >= parts_->down_until;
+}
+
+bool ServedMachine::has_host() const {
+  return parts_->server.has_host();
+}
+
+void ServedMachine::advance(double seconds) {
+  parts_->machine.advance(seconds);
+}
+
+double ServedMachine::now_s() const {
+  return parts_->machine.now_s();
+}
+
+double ServedMachine::speed() const {
+  return parts_->machine.bench().speed();
+}
+
+void ServedMachine::set_speed(double factor) {
+  parts_->machine.bench().set_speed(factor);
+}
+
+std::string ServedMachine::settings() const {
+  return parts_->machine.settings();
+}
+
+void ServedMachine::restore_settings(std::string_view json) {
+  parts_->machine.restore_settings(json);
+}
+
+}  // namespace ypsi::standin

@@ -1,0 +1,156 @@
+#include "standin/settings.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cmath>
+
+#include "core/procedures/machine_link.h"
+
+namespace ypsi::standin {
+namespace {
+
+struct AxisEntry {
+  const char* what;
+  double AxisBelief::*number;
+  bool AxisBelief::*flag;
+  double low, high;
+};
+
+constexpr double farthest = 1e5;
+constexpr AxisEntry axis_entries[] = {
+    {"steps_per_mm", &AxisBelief::steps_per_mm, nullptr, 1e-3, 1e6},
+    {"max_rate_mm_min", &AxisBelief::max_rate, nullptr, 1, 1e6},
+    {"accel_mm_s2", &AxisBelief::accel, nullptr, 1, 1e5},
+    {"soft_min_mm", &AxisBelief::soft_min, nullptr, -farthest, farthest},
+    {"soft_max_mm", &AxisBelief::soft_max, nullptr, -farthest, farthest},
+    {"home_coordinate_mm", &AxisBelief::home_coordinate, nullptr, -farthest, farthest},
+    {"home_at_max", nullptr, &AxisBelief::home_at_max, 0, 1},
+    {"home_seek_mm_min", &AxisBelief::home_seek, nullptr, 60, 20000},
+    {"home_latch_mm_min", &AxisBelief::home_latch, nullptr, 6, 3000},
+    {"pull_off_mm", &AxisBelief::pull_off, nullptr, 0.1, 100},
+    {"second_switch_offset_mm", &AxisBelief::second_switch_offset, nullptr, -20, 20},
+    {"reversed", nullptr, &AxisBelief::reversed, 0, 1},
+    {"switch_inverted", nullptr, &AxisBelief::switch_inverted, 0, 1},
+};
+
+std::optional<Axis> axis_of(char key) {
+  for (const Axis a : all_axes)
+    if (key == *axis_key(a)) return a;
+  return std::nullopt;
+}
+
+const AxisEntry* entry_of(std::string_view what) {
+  for (const auto& e : axis_entries)
+    if (what == e.what) return &e;
+  return nullptr;
+}
+
+/// A name taken apart: which kind, whose, and what of it.
+struct Name {
+  enum class Kind { axis, work, tool, hard_limits, probe_inverted } kind{};
+  Axis axis = Axis::x;
+  std::size_t frame = 0;
+  int tool = 0;
+  const AxisEntry* entry = nullptr;
+};
+
+std::optional<Name> parse(std::string_view name) {
+  if (name == "limits.hard") return Name{Name::Kind::hard_limits};
+  if (name == "probe.inverted") return Name{Name::Kind::probe_inverted};
+  if (name.starts_with("axis.") && name.size() > 7 && name[6] == '.') {
+    const auto axis = axis_of(name[5]);
+    const auto* entry = entry_of(name.substr(7));
+    if (axis && entry) return Name{Name::Kind::axis, *axis, 0, 0, entry};
+  }
+  if (name.starts_with("work.g5") && name.size() == 13 && name.ends_with("_mm") && name[8] == '.') {
+    const auto axis = axis_of(name[9]);
+    if (axis && name[7] >= '4' && name[7] <= '9')
+      return Name{Name::Kind::work, *axis, static_cast<std::size_t>(name[7] - '4')};
+  }
+  constexpr std::string_view end = ".offset_mm";
+  if (name.starts_with("tool.") && name.ends_with(end) && name.size() > 5 + end.size()) {
+    const auto number = name.substr(5, name.size() - 5 - end.size());
+    int tool = 0;
+    const auto [rest, error] = std::from_chars(number.data(), number.data() + number.size(), tool);
+    if (error == std::errc() && rest == number.data() + number.size() && tool >= 0 && tool <= 65535)
+      return Name{Name::Kind::tool, Axis::z, 0, tool};
+  }
+  return std::nullopt;
+}
+
+tl::unexpected<Error> unknown_setting(std::string_view name) {
+  return fail("unknown_setting", fmt::format("The controller has no setting “{}”.", name));
+}
+
+}  // namespace
+
+Result<double> Settings::get(std::string_view name) const {
+  const auto n = parse(name);
+  if (!n) return unknown_setting(name);
+  const AxisBelief& axis = axes[index(n->axis)];
+  switch (n->kind) {
+    case Name::Kind::hard_limits:
+      return hard_limits ? 1 : 0;
+    case Name::Kind::probe_inverted:
+      return probe_inverted ? 1 : 0;
+    case Name::Kind::axis:
+      return n->entry->number ? axis.*n->entry->number : axis.*n->entry->flag ? 1 : 0;
+    case Name::Kind::work:
+      return frames.zeros[n->frame][n->axis];
+    case Name::Kind::tool:
+      break;
+  }
+  const auto found = frames.tool_offsets.find(n->tool);
+  return found == frames.tool_offsets.end() ? 0 : found->second;
+}
+
+Result<void> Settings::set(std::string_view name, double value) {
+  const auto n = parse(name);
+  if (!n) return unknown_setting(name);
+  const bool is_axis = n->kind == Name::Kind::axis;
+  const bool is_flag = n->kind == Name::Kind::hard_limits || n->kind == Name::Kind::probe_inverted;
+  const double low = is_axis   ? n->entry->low
+                     : is_flag ? 0
+                               : -farthest,
+               high = is_axis   ? n->entry->high
+                      : is_flag ? 1
+                                : farthest;
+  if (!(value >= low && value <= high))
+    return fail("out_of_range", fmt::format("“{}” takes from {:g} to {:g}, and {:g} is outside; it was left as it is.",
+                                            name, low, high, value));
+  AxisBelief& axis = axes[index(n->axis)];
+  switch (n->kind) {
+    case Name::Kind::hard_limits:
+      hard_limits = value != 0;
+      break;
+    case Name::Kind::probe_inverted:
+      probe_inverted = value != 0;
+      break;
+    case Name::Kind::axis:
+      if (n->entry->number)
+        axis.*n->entry->number = value;
+      else
+        axis.*n->entry->flag = value != 0;
+      break;
+    case Name::Kind::work:
+      frames.zeros[n->frame][n->axis] = value;
+      break;
+    case Name::Kind::tool:
+      frames.tool_offsets[n->tool] = value;
+      break;
+  }
+  return {};
+}
+
+std::vector<std::string> Settings::names() const {
+  std::vector<std::string> all{"limits.hard", "probe.inverted"};
+  for (const Axis a : all_axes)
+    for (const auto& e : axis_entries) all.push_back(axis_setting(a, e.what));
+  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
+    for (const Axis a : all_axes) all.push_back(work_zero_setting(frame, a));
+  for (const auto& [tool, offset] : frames.tool_offsets) all.push_back(fmt::format("tool.{}.offset_mm", tool));
+  return all;
+}
+
+}  // namespace ypsi::standin

@@ -1,0 +1,31 @@
+#pragma once
+// A bench at which nothing is seen and nothing happens; tests override what they are about.
+#include "core/procedures/bench.h"
+
+namespace ypsi {
+
+class QuietBench : public Bench {
+ public:
+  double gap_seen() const override { return 0; }
+  std::optional<Outline> stock_seen() const override { return std::nullopt; }
+  Surroundings surroundings() const override { return {}; }
+  void mark(Axis) override {}
+  Result<double> read_distance(Axis, std::string_view) override { return 0.0; }
+  Result<void> spot(std::string_view) override { return {}; }
+  Result<double> read_between(std::string_view, std::string_view, std::string_view) override { return 0.0; }
+  Result<double> read_square(double, bool, std::string_view) override { return 0.0; }
+  Result<double> read_sweep(double, double, std::string_view) override { return 0.0; }
+  Result<double> measure(const CutFeature&, std::string_view) override { return 0.0; }
+  Result<std::array<double, 2>> pointer_from(std::string_view, double) override { return std::array{0.0, 0.0}; }
+  void set_clip(bool) override {}
+  void hold_switch(Axis, bool) override {}
+  void press_emergency_stop(bool) override {}
+  void lay_plate(PlatePlace) override {}
+  Result<void> put_tool(int) override { return {}; }
+  void lay_clamp(double, double) override {}
+  void take_clamps_away() override {}
+  void move_rail_end(RailEnd, double) override {}
+  void set_speed(double) override {}
+};
+
+}  // namespace ypsi
