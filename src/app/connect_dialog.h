@@ -2,8 +2,10 @@
 // Which machine: what is there to connect to, the last one first, and in words why it did not work.
 #include <QComboBox>
 #include <QDialog>
+#include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
+#include <QPushButton>
 
 #include "app/session/session.h"
 
@@ -24,8 +26,8 @@ class ConnectDialog : public QDialog {
   QListWidget* lines_;
   QLineEdit* address_;
   QComboBox* baud_;
-  class QLabel *hint_, *status_;
-  class QPushButton* connect_;
+  QLabel *hint_, *status_;
+  QPushButton* connect_;
 };
 
 /// The line that was connected to last, as kept on this computer; none at first.

@@ -1,6 +1,7 @@
 #pragma once
 #include <QLabel>
 #include <QMainWindow>
+#include <QPushButton>
 #include <QStackedWidget>
 #include <map>
 
@@ -10,6 +11,7 @@ namespace ypsi::app {
 
 class NoticeBar;
 class Rail;
+class Tray;
 class Sheet;
 class Staff;
 
@@ -38,8 +40,8 @@ class MainWindow : public QMainWindow {
   Rail* rail_;
   NoticeBar* notice_;
   QStackedWidget* stack_;
-  class Tray* tray_;
-  class QPushButton* simulated_;
+  Tray* tray_;
+  QPushButton* simulated_;
   QLabel *title_, *link_label_;
   std::map<QString, Sheet*> sheets_;
   QString current_;

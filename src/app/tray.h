@@ -3,6 +3,8 @@
 // the machine that is connected says that it is simulated.
 #include <QComboBox>
 #include <QFrame>
+#include <QHBoxLayout>
+#include <QLabel>
 #include <QPushButton>
 
 #include "app/session/session.h"
@@ -18,8 +20,8 @@ class Tray : public QFrame {
 
  private:
   QPushButton* chip(const char* name, const QString& text, const QString& tip, bool checkable);
-  void make_hands(class QHBoxLayout* row);
-  void make_instruments(class QHBoxLayout* row);
+  void make_hands(QHBoxLayout* row);
+  void make_instruments(QHBoxLayout* row);
   void read();
   Axis axis() const;
 
@@ -27,7 +29,7 @@ class Tray : public QFrame {
   QPushButton *clip_, *stop_, *lay_, *away_;
   std::array<QPushButton*, axis_count> switches_{};
   QComboBox *plate_, *instrument_, *axis_, *speed_;
-  class QLabel* reading_;
+  QLabel* reading_;
   Surroundings shown_;
 };
 

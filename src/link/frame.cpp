@@ -83,12 +83,12 @@ std::vector<DownDecoder::Item> DownDecoder::feed(std::string_view bytes) {
     }
     if (!splitter_.add(c)) continue;
     if (splitter_.overlong()) {
-      lines.emplace_back(BadLine{});
+      lines.emplace_back(UnreadableLine{});
     } else if (!splitter_.line().empty()) {
       if (auto line = read_down(splitter_.line()))
         lines.emplace_back(std::move(*line));
       else
-        lines.emplace_back(BadLine{});
+        lines.emplace_back(UnreadableLine{});
     }
   }
   acts.insert(acts.end(), std::make_move_iterator(lines.begin()), std::make_move_iterator(lines.end()));

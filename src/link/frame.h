@@ -29,7 +29,7 @@ struct DownLine {
   std::string payload;
 };
 /// A line that cannot be used: cut, garbled or too long.
-struct BadLine {};
+struct UnreadableLine {};
 
 /// Cuts a stream into lines of at most `longest` bytes; of a longer one all up to its end is dropped and told as bad.
 class LineSplitter {
@@ -48,7 +48,7 @@ class LineSplitter {
 
 class DownDecoder {
  public:
-  using Item = std::variant<Act, DownLine, BadLine>;
+  using Item = std::variant<Act, DownLine, UnreadableLine>;
   /// What these bytes complete, acts first: they were meant to overtake.
   std::vector<Item> feed(std::string_view bytes);
 

@@ -38,12 +38,22 @@ void Server::say(const json& object) {
   output_ += up_line(text_of(object));
 }
 
-void Server::say_state() {
+json Server::state() {
   MachineStatus s = behind_.machine->status();
   if (refusal_) s.refusal = refusal_;
   told_ = s.state;
   state_due_ = now_ + state_every_s;
-  say({{"state", to_json(s)}});
+  return to_json(s);
+}
+
+void Server::say_state() {
+  say({{"state", state()}, {"after", last_request_}});
+}
+
+void Server::say_answer(std::uint32_t number) {
+  json out = answers_[number];
+  out["answer"] = number;
+  say(out);
 }
 
 void Server::say_done() {
@@ -69,6 +79,7 @@ void Server::greet(const json& hello) {
   answers_.clear();
   refusal_.reset();
   expected_ = 1;
+  last_request_ = 0;
   if (hello.at("link") != version) {
     has_host_ = false;
     say({{"refused",
@@ -108,6 +119,7 @@ void Server::take_act(Act act) {
       return;
   }
   say_state();
+  state_due_ = now_;  // and again with the next poll, when it has begun to act
 }
 
 void Server::take_block(const std::string& payload) {
@@ -136,7 +148,7 @@ void Server::take(const DownLine& line) {
   if (line.number < expected_) {
     // It came before, and the answer was lost.
     done_owed_ = true;
-    if (const auto kept = answers_.find(line.number); kept != answers_.end()) output_ += kept->second;
+    if (answers_.contains(line.number)) say_answer(line.number);
     return;
   }
   if (line.number > expected_) return ask_again();
@@ -145,11 +157,10 @@ void Server::take(const DownLine& line) {
   ++expected_;
   done_owed_ = true;
   if (!request) return take_block(line.payload);
-  json out = do_request(json::parse(line.payload, nullptr, false));
-  say_state();  // before the answer: who has the answer also has the state it led to
-  out["answer"] = line.number;
-  answers_[line.number] = up_line(text_of(out));
-  output_ += answers_[line.number];
+  answers_[line.number] = do_request(json::parse(line.payload, nullptr, false));
+  last_request_ = line.number;
+  say_state();
+  say_answer(line.number);
   if (answers_.size() > kept_answers) answers_.erase(answers_.begin());
 }
 

@@ -51,7 +51,9 @@ class Server {
   json do_bench(const std::string& what, const json& in);
   void feed();
   void say(const json& object);
+  json state();
   void say_state();
+  void say_answer(std::uint32_t number);
   void say_done();
   void ask_again();
 
@@ -59,8 +61,8 @@ class Server {
   DownDecoder decoder_;
   std::string output_;
   std::deque<Waiting> inbox_;
-  std::map<std::uint32_t, std::string> answers_;  ///< the last few, for requests that come twice
-  std::uint32_t expected_ = 0;
+  std::map<std::uint32_t, json> answers_;  ///< the last few, for requests that come twice
+  std::uint32_t expected_ = 0, last_request_ = 0;
   bool has_host_ = false, program_refused_ = false, done_owed_ = false;
   std::optional<Error> refusal_;
   double now_ = 0, silent_for_ = 0, state_due_ = 0, asked_again_at_ = -1;

@@ -56,7 +56,7 @@ Result<void> Wire::open(double within_s) {
     silent_for_ = 0;
     polled_at_ = beat_at_ = transport_->now_s();
     next_ = 1;
-    done_ = 0;
+    done_ = state_after_ = 0;
     status_.refusal.reset();
     return {};
   }
@@ -89,12 +89,15 @@ void Wire::repeat(std::uint32_t from) {
 }
 
 void Wire::take(const json& in) {
+  if (const auto state = in.find("state"); state != in.end()) {
+    const auto after = static_cast<std::uint32_t>(whole_from(in.at("after")));
+    status_ = status_from(*state);
+    state_after_ = after;
+  }
   if (const auto hello = in.find("hello"); hello != in.end()) {
     const Identity told = identity_from(*hello);
     greeted_ = true;
     identity_ = told;
-  } else if (const auto state = in.find("state"); state != in.end()) {
-    status_ = status_from(*state);
   } else if (const auto done = in.find("done"); done != in.end()) {
     // Cumulative, so that one that was lost or comes twice changes nothing.
     const auto number = static_cast<std::uint32_t>(whole_from(*done));
@@ -110,7 +113,7 @@ void Wire::take(const json& in) {
     repeat(static_cast<std::uint32_t>(whole_from(*again)));
   } else if (const auto number = in.find("answer"); number != in.end()) {
     if (const auto asked = awaited_.find(static_cast<std::uint32_t>(whole_from(*number))); asked != awaited_.end())
-      asked->second = in;
+      asked->second.answer = in;
   } else if (const auto refused = in.find("refused"); refused != in.end()) {
     refused_ = error_from(*refused).message;
   }
@@ -155,6 +158,13 @@ void Wire::poll() {
     transport_->write(act_bytes(Act::heartbeat));
   }
   if (!unacknowledged_.empty() && now - sent_at_ > repeat_after_s) repeat(unacknowledged_.front().number);
+  // A request that was taken, but whose answer was lost: a line that comes twice is not done twice, only answered.
+  for (auto& [number, asked] : awaited_)
+    if (!asked.answer && number <= done_ && now - asked.asked_at > repeat_after_s) {
+      asked.asked_at = now;
+      ++repeated_;
+      transport_->write("\n" + asked.line);
+    }
 }
 
 Result<json> Wire::request(const json& what) {
@@ -163,8 +173,9 @@ Result<json> Wire::request(const json& what) {
   std::optional<json> answer;
   for (;;) {
     poll();
-    answer = answer_to(asked);
-    if (answer) break;
+    if (!answer) answer = answer_to(asked);
+    // Not before the state that it led to has come as well: who has the answer must not go by an older one.
+    if (answer && state_after_ >= asked) break;
     if (!up_) return fail("offline", trouble_);
     if (transport_->now_s() - start > answer_within_s) {
       awaited_.erase(asked);
@@ -184,15 +195,16 @@ Result<json> Wire::request(const json& what) {
 
 std::uint32_t Wire::ask(const json& what) {
   if (!up_) return 0;
-  awaited_[next_] = std::nullopt;
   put(text_of(what));
-  return next_ - 1;
+  const std::uint32_t number = next_ - 1;
+  awaited_[number] = {unacknowledged_.back().line, sent_at_, std::nullopt};
+  return number;
 }
 
 std::optional<json> Wire::answer_to(std::uint32_t asked) {
   const auto found = awaited_.find(asked);
-  if (found == awaited_.end() || !found->second) return std::nullopt;
-  std::optional<json> answer = std::move(found->second);
+  if (found == awaited_.end() || !found->second.answer) return std::nullopt;
+  std::optional<json> answer = std::move(found->second.answer);
   awaited_.erase(found);
   return answer;
 }

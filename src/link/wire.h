@@ -56,6 +56,11 @@ class Wire {
     std::uint32_t number = 0;
     std::string line;
   };
+  struct Asked {
+    std::string line;
+    double asked_at = 0;  ///< or asked again
+    std::optional<json> answer;
+  };
   void put(std::string_view payload);
   void read();
   void take(const json& in);
@@ -67,8 +72,8 @@ class Wire {
   Identity identity_;
   MachineStatus status_;
   std::deque<Sent> unacknowledged_;
-  std::map<std::uint32_t, std::optional<json>> awaited_;  ///< by number: what was asked, and its answer
-  std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0;
+  std::map<std::uint32_t, Asked> awaited_;  ///< by number
+  std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0, state_after_ = 0;
   std::size_t repeated_ = 0;
   bool up_ = false, greeted_ = false;
   std::string trouble_ = "Not connected.", refused_;

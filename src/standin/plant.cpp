@@ -50,7 +50,7 @@ Plant::Plant(const Scenario& s)
 // --------------------------------------------------------------------------------------------------------- where it is
 
 double Plant::skew() const {
-  return scenario_->skew + (beam_ + homed_offset_) / scenario_->rail_spacing;
+  return std::atan(std::tan(scenario_->skew) + (beam_ + homed_offset_) / scenario_->rail_spacing);
 }
 
 Point3 Plant::nose() const {

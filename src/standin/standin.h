@@ -21,6 +21,8 @@ class StandIn final {
   /// Seconds of the machine's time; speed is how often and how much it is called. Faults come at their times.
   void advance(double seconds);
   double now_s() const { return controller_->now_s(); }
+  /// A fault comes now.
+  void break_down(const Fault& fault);
   /// A fault of the wire that has come since the last call.
   std::optional<WireFault> take_wire_fault() { return std::exchange(wire_fault_, std::nullopt); }
 
@@ -36,7 +38,6 @@ class StandIn final {
   const Scenario& scenario() const { return *scenario_; }
 
  private:
-  void break_down(const Fault& fault);
   std::unique_ptr<const Scenario> scenario_;  // the parts point into it
   std::unique_ptr<Plant> plant_;
   std::unique_ptr<Controller> controller_;

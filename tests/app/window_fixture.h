@@ -70,6 +70,7 @@ class WindowTest : public ::testing::Test {
     return wait_for([this] { return session_->status().state == MachineState::ready; });
   }
   void home() {
+    QApplication::setActiveWindow(window_.get());  // a dialog may have been on top
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
     ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
   }

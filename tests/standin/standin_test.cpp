@@ -1,51 +1,10 @@
-// The stand-in through its link, as a real controller would be driven; only expectations look at the truth.
-#include "standin/standin.h"
-
-#include <gtest/gtest.h>
-
-#include <cmath>
-#include <fstream>
-#include <sstream>
-
+// The controller's moves, limits and acts.
 #include "core/procedures/go_to_zero.h"
 #include "core/procedures/measured_move.h"
-#include "core/procedures/run_program.h"
+#include "standin/standin_fixture.h"
 
 namespace ypsi::standin {
 namespace {
-
-Scenario demo() {
-  std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
-  std::stringstream text;
-  text << file.rdbuf();
-  return read_scenario(text.str()).value();
-}
-
-class StandInTest : public ::testing::Test {
- protected:
-  void start(Scenario scenario) { machine_ = std::make_unique<StandIn>(std::move(scenario)); }
-  void SetUp() override { start(demo()); }
-  void run(double limit_s = 300) {
-    for (double t = 0; t < limit_s; t += 0.05) {
-      machine_->advance(0.05);
-      const auto s = link().status().state;
-      if (s == MachineState::ready || s == MachineState::not_homed || s == MachineState::stopped) return;
-    }
-    FAIL() << "still moving after " << limit_s << " s";
-  }
-  void home() {
-    ASSERT_TRUE(link().home());
-    run();
-    ASSERT_TRUE(link().status().all_homed()) << link().status().message;
-  }
-  void jog(Axis axis, double mm) {
-    const auto moved = link().jog(axis, mm, 6000);
-    ASSERT_TRUE(moved) << moved.error().message;
-    run();
-  }
-  MachineLink& link() { return machine_->link(); }
-  std::unique_ptr<StandIn> machine_;
-};
 
 TEST_F(StandInTest, AWrongSettingReallyMovesWrong) {
   home();

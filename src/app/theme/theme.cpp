@@ -92,7 +92,7 @@ QPushButton#hold { color: @red; border: 3px solid @red; border-radius: 5px; font
 QPushButton#hold:pressed { background: @red; color: @onact; }
 QFrame#tray { background: @soft; border-top: 1px solid @rule; } QFrame#tray QPushButton:checked, QPushButton#simulated:checked { background: @teal; color: @onact; border-color: @teal; }
 QPushButton#simulated { color: @ochre; border-color: @ochre; }
-QListWidget#connect-lines { background: @field; border: 1px solid @second; outline: none; } QListWidget#connect-lines::item { padding: 4px 10px; } QListWidget#connect-lines::item:selected { background: @soft; color: @ink; border-left: 4px solid @teal; }
+QListWidget#connect-lines { background: @field; border: 1px solid @second; outline: none; } QListWidget#connect-lines::item { padding: 4px 10px; border-left: 4px solid transparent; } QListWidget#connect-lines::item:selected { background: @soft; color: @ink; border-left: 4px solid @teal; }
 QFrame#rail { background: @sheet; border-top: 2px solid @ink; }
 QListWidget#staff { background: @paper; border: none; outline: none; } QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 )");

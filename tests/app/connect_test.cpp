@@ -1,0 +1,227 @@
+// Connecting: the dialog, TCP to the stand-in's own program, a serial line over a pseudo-terminal.
+#include <fcntl.h>
+#include <poll.h>
+#include <pty.h>
+#include <unistd.h>
+
+#include <QListWidget>
+#include <QProcess>
+#include <atomic>
+#include <chrono>
+#include <filesystem>
+#include <fstream>
+#include <regex>
+#include <thread>
+
+#include "app/connect_dialog.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+class ConnectTest : public WindowTest {
+ protected:
+  void TearDown() override {
+    WindowTest::TearDown();
+    stop_program();
+  }
+  /// Starts the stand-in's own program; returns its port.
+  int start_program() {
+    program_.start(QStringLiteral(YPSI_BIN) + "/ypsilograph-standin",
+                   {"--scenario", demo_.scenario, "--port", "0", "--speed", "20"});
+    EXPECT_TRUE(program_.waitForReadyRead(10000)) << program_.errorString().toStdString();
+    return program_.readAllStandardOutput().trimmed().split(':').last().toInt();
+  }
+  void stop_program() {
+    if (program_.state() == QProcess::NotRunning) return;
+    program_.kill();
+    program_.waitForFinished();
+  }
+  ConnectDialog* dialog() {
+    QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
+    QTest::qWait(20);
+    return window_->findChild<ConnectDialog*>("connect-dialog");
+  }
+  void choose(ConnectDialog* d, const QString& words) {
+    auto* lines = d->findChild<QListWidget*>("connect-lines");
+    for (int i = 0; i < lines->count(); ++i)
+      if (lines->item(i)->text().contains(words)) return lines->setCurrentRow(i);
+    FAIL() << "no line says " << words.toStdString();
+  }
+  void set_address(ConnectDialog* d, const QString& text) {
+    d->findChild<QLineEdit*>("connect-address")->setText(text);
+  }
+  QString press_connect(ConnectDialog* d) {
+    QTest::mouseClick(d->findChild<QPushButton*>("connect-now"), Qt::LeftButton);
+    return d->findChild<QLabel*>("connect-status")->text();
+  }
+  QProcess program_;
+};
+
+TEST_F(ConnectTest, ByTcpHomeMoveAndLoseTheMachine) {
+  const int port = start_program();
+  ASSERT_GT(port, 0);
+  auto* d = dialog();
+  ASSERT_NE(d, nullptr);
+  choose(d, "TCP");
+  set_address(d, QString("127.0.0.1:%1").arg(port));
+  press_connect(d);
+  ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::tcp; }));
+  EXPECT_TRUE(text("link").contains(QString::number(port)));
+  EXPECT_TRUE(find<QPushButton>("simulated")->isVisible());
+  EXPECT_EQ(last_line(), (Line{Line::Kind::tcp, "127.0.0.1", port})) << "it is remembered";
+  home();
+  session_->jog(Axis::x, 40);
+  ASSERT_TRUE(wait_ready());
+  EXPECT_NEAR(session_->status().position.x, 45, 0.05);
+  EXPECT_TRUE(wait_for([this] { return session_->bench()->stock_seen().has_value(); }, 3000));
+
+  stop_program();
+  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::offline; }, 5000));
+  EXPECT_TRUE(text("notice-text").contains("connect again")) << text("notice-text").toStdString();
+  EXPECT_EQ(text("state"), "Offline");
+  EXPECT_FALSE(find<QPushButton>("simulated")->isVisible());
+  // And back to the machine in this window.
+  d = dialog();
+  choose(d, "stand-in in this window");
+  press_connect(d);
+  ASSERT_TRUE(wait_for([this] { return session_->connection()->machine() != nullptr; }));
+  EXPECT_EQ(session_->status().state, MachineState::not_homed);
+}
+
+TEST_F(ConnectTest, ASecondHostIsTurnedAwayInWords) {
+  const int port = start_program();
+  auto first = Connection::to_line({Line::Kind::tcp, "127.0.0.1", port});
+  ASSERT_TRUE(first->open());
+  auto second = Connection::to_line({Line::Kind::tcp, "127.0.0.1", port});
+  const auto opened = second->open();
+  ASSERT_FALSE(opened);
+  EXPECT_NE(opened.error().message.find("Another program"), std::string::npos) << opened.error().message;
+}
+
+TEST_F(ConnectTest, WhyItFailedIsSaidInTheDialogAndTheOldConnectionStays) {
+  auto* d = dialog();
+  choose(d, "TCP");
+  set_address(d, "127.0.0.1:1");
+  EXPECT_TRUE(press_connect(d).contains("Nobody listens"));
+  set_address(d, "127.0.0.1:port");
+  EXPECT_TRUE(press_connect(d).contains("no place to connect to"));
+  choose(d, "Another serial line");
+  set_address(d, "/dev/no-such-line");
+  EXPECT_TRUE(press_connect(d).contains("no serial line")) << press_connect(d).toStdString();
+  choose(d, "stand-in in this window");
+  EXPECT_TRUE(press_connect(d).contains("connected already"));
+  EXPECT_NE(session_->connection()->machine(), nullptr);
+  EXPECT_TRUE(session_->connection()->up());
+}
+
+/// A stand-in at the far end of a pseudo-terminal, with a thread that carries the bytes.
+class PtyMachine {
+ public:
+  explicit PtyMachine(const QString& scenario) {
+    char name[128] = {};
+    EXPECT_EQ(openpty(&master_, &slave_, name, nullptr, nullptr), 0);
+    name_ = name;
+    std::ifstream file(scenario.toStdString());
+    const std::string text((std::istreambuf_iterator<char>(file)), {});
+    machine_ = standin::ServedMachine::from_scenario(text).value();
+    thread_ = std::thread([this] { serve(); });
+  }
+  ~PtyMachine() {
+    over_ = true;
+    thread_.join();
+    close(master_);
+    close(slave_);
+  }
+  QString name() const { return name_; }
+
+ private:
+  void serve() {
+    const auto begin = std::chrono::steady_clock::now();
+    while (!over_) {
+      pollfd wait{master_, POLLIN, 0};
+      ::poll(&wait, 1, 2);
+      char bytes[4096];
+      if (wait.revents & POLLIN)
+        if (const ssize_t n = read(master_, bytes, sizeof bytes); n > 0)
+          machine_->receive({bytes, static_cast<std::size_t>(n)});
+      machine_->advance(0.05);
+      machine_->poll(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count());
+      const std::string out = machine_->take_output();
+      for (std::size_t at = 0; at < out.size();) {
+        const ssize_t n = write(master_, out.data() + at, out.size() - at);
+        if (n <= 0) break;
+        at += static_cast<std::size_t>(n);
+      }
+    }
+  }
+  int master_ = -1, slave_ = -1;
+  QString name_;
+  std::unique_ptr<standin::ServedMachine> machine_;
+  std::atomic<bool> over_{false};
+  std::thread thread_;
+};
+
+TEST_F(ConnectTest, OverASerialLineAProgramRunsToItsEnd) {
+  const PtyMachine machine(demo_.scenario);
+  auto* d = dialog();
+  choose(d, "Another serial line");
+  set_address(d, machine.name());
+  EXPECT_EQ(press_connect(d), "Connecting…");
+  ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::serial; }));
+  home();
+  const double x = session_->status().position.x;
+  std::string text = "G21 G91 F3000\n";
+  for (int i = 0; i < 300; ++i) text += "G1 X0.1\n";
+  ProgramRun run;
+  ASSERT_TRUE(run.start(*session_->link(), text));
+  ASSERT_TRUE(wait_for([&] {
+    run.tick();
+    return run.state() != RunState::running;
+  }));
+  EXPECT_EQ(run.state(), RunState::finished) << run.why();
+  EXPECT_NEAR(session_->status().position.x, x + 30, 0.02);
+}
+
+TEST(Lines, AsTextAndBack) {
+  for (const Line& line :
+       {Line{}, Line{Line::Kind::tcp, "127.0.0.1", 7125}, Line{Line::Kind::serial, "/dev/ttyUSB0", 115200}})
+    EXPECT_EQ(Line::from_text(line.to_text()), line);
+  for (const char* bad :
+       {"", "tcp:", "tcp:host", "tcp:host:0", "tcp:host:99999", "serial:/dev/x:fast", "ftp:host:21", "tcp::7"})
+    EXPECT_FALSE(Line::from_text(bad)) << bad;
+}
+
+/// What a source includes of the stand-in.
+std::vector<std::string> standin_includes(const std::filesystem::path& file) {
+  std::ifstream in(file);
+  std::vector<std::string> found;
+  const std::regex include(R"re(^\s*#include\s*"(standin[^"]*)")re");
+  std::smatch match;
+  for (std::string line; std::getline(in, line);)
+    if (std::regex_search(line, match, include)) found.push_back(match[1]);
+  return found;
+}
+
+// The only way into the machine is its link: what the window, the companion, the core and the link may include of the
+// stand-in is the header that takes and gives bytes, and that header includes nothing that knows more.
+TEST(Truth, OnlyTheLinkLeadsIn) {
+  const std::filesystem::path src = std::filesystem::path(YPSI_RESOURCES) / "../src";
+  int files = 0, door = 0;
+  for (const char* part : {"app", "cli", "core", "link"})
+    for (const auto& entry : std::filesystem::recursive_directory_iterator(src / part)) {
+      if (entry.path().extension() != ".h" && entry.path().extension() != ".cpp") continue;
+      ++files;
+      for (const auto& header : standin_includes(entry.path())) {
+        EXPECT_EQ(header, "standin/served_machine.h") << entry.path();
+        EXPECT_STREQ(part, "app") << entry.path();
+        ++door;
+      }
+    }
+  EXPECT_GT(files, 100);
+  EXPECT_GT(door, 0);
+  EXPECT_TRUE(standin_includes(src / "standin/served_machine.h").empty());
+}
+
+}  // namespace
+}  // namespace ypsi::app

@@ -1,0 +1,297 @@
+// The whole link, client to controller, over lines that lose, repeat and garble.
+#include <gtest/gtest.h>
+
+#include <fstream>
+
+#include "bad_line.h"
+#include "core/procedures/run_program.h"
+#include "link/client.h"
+
+namespace ypsi::link {
+namespace {
+
+class LinkTest : public ::testing::Test {
+ protected:
+  LinkTest() { start(demo_scenario()); }
+  void start(const std::string& scenario) {
+    client_.reset();
+    machine_ = standin::ServedMachine::from_scenario(scenario).value();
+    auto line = std::make_unique<BadLine>(*machine_);
+    line_ = line.get();
+    client_ = std::make_unique<Client>(std::move(line));
+  }
+  void open() {
+    const auto opened = client_->wire().open();
+    ASSERT_TRUE(opened) << opened.error().message;
+  }
+  void pass(double seconds) {
+    for (double t = 0; t < seconds; t += 0.01) {
+      line_->pass(0.01);
+      client_->wire().poll();
+    }
+  }
+  void home() {
+    line_->machine_speed = 20;
+    ASSERT_TRUE(client_->home());
+    pass(4);
+    ASSERT_TRUE(client_->status().all_homed()) << client_->status().message;
+    line_->machine_speed = 1;
+  }
+  MachineState run(const std::string& text, double limit_s = 400) {
+    EXPECT_TRUE(run_.start(*client_, text));
+    for (double t = 0; t < limit_s && run_.state() == RunState::running; t += 0.01) {
+      run_.tick();
+      pass(0.01);
+    }
+    return client_->status().state;
+  }
+  standin::StandIn& truth() { return standin::truth_of(*machine_); }
+
+  std::unique_ptr<standin::ServedMachine> machine_;
+  BadLine* line_ = nullptr;
+  std::unique_ptr<Client> client_;
+  ProgramRun run_;
+};
+
+TEST_F(LinkTest, TheHandshakeTellsWhoAnswers) {
+  open();
+  const Identity& who = client_->wire().identity();
+  EXPECT_EQ(who.name, "Stand-in");
+  EXPECT_EQ(who.axes, (std::vector<std::string>{"x", "y", "z"}));
+  EXPECT_TRUE(who.can("simulated"));
+  EXPECT_FALSE(who.can("fly"));
+  EXPECT_GT(who.look_ahead, 0);
+  EXPECT_EQ(client_->status().state, MachineState::not_homed);
+}
+
+TEST_F(LinkTest, EverySettingTheManualNamesCanBeReadAndWritten) {
+  open();
+  std::ifstream manual(std::string(YPSI_RESOURCES) + "/../docs/link.md");
+  std::string line;
+  int names = 0;
+  while (std::getline(manual, line)) {
+    if (!line.starts_with("| `axis.") && !line.starts_with("| `work.") && !line.starts_with("| `tool.") &&
+        !line.starts_with("| `limits.") && !line.starts_with("| `probe."))
+      continue;
+    const std::string name = line.substr(3, line.find('`', 3) - 3);
+    const auto was = client_->setting(name);
+    ASSERT_TRUE(was) << name << ": " << was.error().message;
+    EXPECT_TRUE(client_->set_setting(name, *was)) << name;
+    ++names;
+  }
+  EXPECT_GT(names, 15);
+  EXPECT_EQ(client_->setting("axis.x.colour").error().code, "unknown_setting");
+  EXPECT_EQ(client_->set_setting("axis.x.steps_per_mm", -3).error().code, "out_of_range");
+  ASSERT_TRUE(client_->set_setting("work.g57.y_mm", 12.25));
+  EXPECT_EQ(truth().controller().setting("work.g57.y_mm").value(), 12.25);
+  EXPECT_EQ(truth().controller().setting("work.g54.y_mm").value(), 0);
+}
+
+// Two hundred steps of 0.5 mm: each block that were lost or done twice would show in where it ends.
+TEST_F(LinkTest, EveryBlockIsDoneOnceWhateverTheLineDoes) {
+  std::string text = "G21 G91 F6000\n";
+  for (int i = 0; i < 200; ++i) text += i % 2 ? "G1 X0.5 Y0.25 (there)\n" : "G1 X0.5 (here)\n";
+  const Noise kinds[] = {{},
+                         {.lost = 100},
+                         {.repeated = 300},
+                         {.changed = 2},
+                         {.dropped = 2},
+                         {.added = 2},
+                         {.lost = 30, .repeated = 50, .changed = 1, .dropped = 1, .added = 1}};
+  for (std::size_t kind = 0; kind < std::size(kinds); ++kind)
+    for (std::uint64_t seed = 1; seed <= 3; ++seed) {
+      start(demo_scenario());
+      open();
+      home();
+      const double x = client_->status().position.x, y = client_->status().position.y;
+      Noise noise = kinds[kind];
+      noise.random.seed(seed);
+      line_->down = noise;
+      noise.random.seed(seed + 100);
+      line_->up = noise;
+      // A start over a bad line may have to be asked for twice, as a person would.
+      for (int i = 0; i < 5 && !run_.start(*client_, text); ++i) pass(0.2);
+      for (int i = 0; i < 20000 && run_.state() == RunState::running; ++i) {
+        run_.tick();
+        pass(0.01);
+      }
+      line_->down = line_->up = nullptr;
+      pass(0.3);
+      EXPECT_EQ(run_.state(), RunState::finished) << "kind " << kind << " seed " << seed << ": " << run_.why();
+      EXPECT_NEAR(client_->status().position.x, x + 100, 0.02) << "kind " << kind << " seed " << seed;
+      EXPECT_NEAR(client_->status().position.y, y + 25, 0.02) << "kind " << kind << " seed " << seed;
+    }
+}
+
+TEST_F(LinkTest, ABlockThatIsRefusedEndsTheProgramBeforeIt) {
+  open();
+  home();
+  run("G21 G90 F3000\nG1 X20\nG1 X5000\nG1 X30\nM30\n");
+  EXPECT_EQ(run_.state(), RunState::failed);
+  EXPECT_NE(run_.why().find("Line 3"), std::string::npos) << run_.why();
+  pass(3);
+  EXPECT_LE(client_->status().position.x, 20.1);
+  EXPECT_EQ(run("G21 G90 F3000\nG1 X25\nM30\n"), MachineState::ready) << "and the next program runs";
+  EXPECT_EQ(run_.state(), RunState::finished);
+  EXPECT_NEAR(client_->status().position.x, 25, 0.02);
+}
+
+TEST_F(LinkTest, TheLookAheadIsBoundedByCredits) {
+  open();
+  home();
+  ASSERT_TRUE(client_->begin_program());
+  int sent = 0;
+  while (sent < 100000 && client_->send("G91 G1 X0.001 F10", 1)) ++sent;
+  EXPECT_GT(sent, 200);
+  EXPECT_LT(sent, 1200);
+  EXPECT_EQ(client_->send("G1 X1", 1).error().code, "full");
+  client_->abandon();
+  pass(1);
+  EXPECT_EQ(client_->status().state, MachineState::ready);
+}
+
+TEST_F(LinkTest, AHostThatFallsSilentLeavesAStandingMachine) {
+  open();
+  home();
+  ASSERT_TRUE(client_->begin_program());
+  ASSERT_TRUE(client_->send("S9000 M3", 1));
+  ASSERT_TRUE(client_->send("G1 X500 F2000", 2));
+  pass(2);
+  EXPECT_EQ(client_->status().state, MachineState::cutting);
+  const double at = client_->status().position.x;
+  line_->pass(3);  // the machine's time goes on, the host's does not
+  const auto s = truth().link().status();
+  EXPECT_EQ(s.state, MachineState::stopped);
+  EXPECT_EQ(s.spindle_rpm, 0);
+  EXPECT_NEAR(s.position.x, at + 1.05 * 2000 / 60, 5) << "a second of silence, and the way to brake";
+  // It goes on where it was left: connected anew, homed anew.
+  open();
+  EXPECT_EQ(client_->status().state, MachineState::stopped);
+  home();
+}
+
+TEST_F(LinkTest, APeerThatStopsAnsweringIsToldInWords) {
+  open();
+  home();
+  line_->up = [](const std::string&) { return std::string(); };
+  pass(1.3);
+  EXPECT_EQ(client_->status().state, MachineState::offline);
+  EXPECT_NE(client_->wire().trouble().find("stopped answering"), std::string::npos);
+  EXPECT_EQ(client_->home().error().code, "offline");
+  EXPECT_EQ(client_->send("G1", 1).error().code, "offline");
+  line_->up = nullptr;
+  open();
+  EXPECT_TRUE(client_->home());
+}
+
+TEST_F(LinkTest, ACutCableEndsTheRunWithTheLine) {
+  open();
+  home();
+  ASSERT_TRUE(run_.start(*client_, "G21 G91 F2000 S9000 M3\nG1 X30\nG1 X30\nG1 X100\nM30\n"));
+  for (int i = 0; i < 250; ++i) {
+    run_.tick();
+    pass(0.01);
+  }
+  ASSERT_EQ(run_.state(), RunState::running);
+  line_->cut = true;
+  pass(0.1);
+  run_.tick();
+  EXPECT_EQ(run_.state(), RunState::failed);
+  EXPECT_NE(run_.why().find("was cut"), std::string::npos) << run_.why();
+  EXPECT_GE(run_.line_in_hand(), 3u);
+}
+
+TEST_F(LinkTest, WhyAConnectionFailsIsSaid) {
+  line_->cut = true;
+  EXPECT_NE(client_->wire().open().error().message.find("cable"), std::string::npos);
+  line_->cut = false;
+  line_->up = [](const std::string&) { return std::string(); };
+  EXPECT_NE(client_->wire().open(0.5).error().message.find("Nothing answers"), std::string::npos);
+  line_->up = [](const std::string&) { return std::string("login: \nPassword: \n"); };
+  EXPECT_NE(client_->wire().open(0.5).error().message.find("not a controller"), std::string::npos);
+  line_->up = nullptr;
+  line_->down = [](std::string bytes) {
+    const auto at = bytes.find("\"link\":1");
+    return at == std::string::npos ? bytes : "\n" + down_line(0, R"({"hello":{"link":9,"name":"later"}})");
+  };
+  EXPECT_NE(client_->wire().open(0.5).error().message.find("version 1"), std::string::npos);
+}
+
+TEST_F(LinkTest, AHostThatStartsAnewStopsWhatRan) {
+  open();
+  home();
+  ASSERT_TRUE(client_->begin_program());
+  ASSERT_TRUE(client_->send("G1 X500 F2000", 2));
+  pass(1);
+  open();
+  pass(1);
+  EXPECT_EQ(client_->status().state, MachineState::stopped);
+}
+
+TEST_F(LinkTest, ControllersThatStartAgainSayHelloAgain) {
+  std::string scenario = demo_scenario();
+  scenario.insert(scenario.rfind('}'), R"(,"faults":[{"at_s":100,"kind":"brownout"}])");
+  start(scenario);
+  open();
+  home();
+  EXPECT_EQ(client_->wire().identity().boot, 1u);
+  line_->machine_speed = 20;
+  pass(2);
+  EXPECT_EQ(client_->wire().identity().boot, 2u);
+  EXPECT_EQ(client_->status().state, MachineState::not_homed);
+}
+
+TEST_F(LinkTest, TheBenchReadsThroughTheSameLine) {
+  open();
+  home();
+  client_->mark(Axis::x);
+  line_->machine_speed = 20;
+  ASSERT_TRUE(client_->jog(Axis::x, 100, 6000));
+  pass(1);
+  EXPECT_NEAR(client_->read_distance(Axis::x, "ruler").value(), 99.5, 1.2);
+  EXPECT_EQ(client_->read_distance(Axis::x, "laser").error().code, "unknown_instrument");
+  client_->set_clip(false);
+  client_->hold_switch(Axis::y, true);
+  client_->lay_plate(PlatePlace::on_corner);
+  client_->lay_clamp(200, 100);
+  pass(0.1);
+  Surroundings s = client_->surroundings();
+  EXPECT_FALSE(s.clip_on);
+  EXPECT_TRUE(s.switch_held[1]);
+  EXPECT_EQ(s.plate, PlatePlace::on_corner);
+  ASSERT_EQ(s.clamps.size(), 1u);
+  EXPECT_NEAR(s.clamps[0][0], 200, 1);
+  EXPECT_TRUE(client_->status().inputs.home_switch[1]);
+  EXPECT_TRUE(client_->stock_seen());
+  EXPECT_GT(client_->gap_seen(), 10);
+  EXPECT_EQ(client_->put_tool(99).error().code, "unknown_tool");
+  EXPECT_TRUE(client_->spot("A"));
+  EXPECT_NEAR(client_->read_between("A", "A", "ruler").value(), 0, 1);
+  EXPECT_EQ(client_->measure({}, "caliper").error().code, "no_feature");
+  EXPECT_TRUE(client_->read_sweep(100, 30, "indicator"));
+  EXPECT_TRUE(client_->read_square(200, true, "indicator"));
+  EXPECT_EQ(client_->pointer_from("A", 50).error().code, "not_seen");
+  client_->move_rail_end(RailEnd::right, 0.5);
+  client_->take_clamps_away();
+  client_->press_emergency_stop(true);
+  pass(0.1);
+  EXPECT_EQ(client_->status().state, MachineState::emergency_stop);
+}
+
+TEST_F(LinkTest, ARequestOfAnotherShapeIsAnsweredAndHarmless) {
+  open();
+  Wire& wire = client_->wire();
+  for (const char* bad :
+       {"{}", R"({"do":7})", R"({"do":"fly"})", R"({"do":"jog","axis":"q","distance_mm":1,"rate_mm_min":1})",
+        R"({"do":"jog","axis":"x","distance_mm":"far","rate_mm_min":1})", R"({"do":"set","name":"axis.x.reversed"})",
+        R"({"do":"jog","axis":"x","distance_mm":1e300,"rate_mm_min":1})", R"({"do":"put_tool","tool":1e99})",
+        R"({"do":"plate","place":"moon"})", R"({"do":"get","name":"axis.x.)"}) {
+    const auto answer = wire.request(json::parse(bad, nullptr, false).is_discarded() ? json(bad) : json::parse(bad));
+    EXPECT_FALSE(answer) << bad;
+  }
+  EXPECT_TRUE(wire.up());
+  EXPECT_EQ(client_->status().state, MachineState::not_homed);
+}
+
+}  // namespace
+}  // namespace ypsi::link
