@@ -7,6 +7,17 @@ tl::unexpected<Error> unreadable() {
   return fail("offline", "The controller's answer cannot be read; try again, and see to the line if it stays so.");
 }
 
+template <std::size_t n>
+std::optional<std::array<double, n>> numbers(const json& in) {
+  if (!in.is_array() || in.size() != n) return std::nullopt;
+  std::array<double, n> out;
+  for (std::size_t i = 0; i < n; ++i) {
+    if (!in[i].is_number()) return std::nullopt;
+    out[i] = in[i].get<double>();
+  }
+  return out;
+}
+
 }  // namespace
 
 Result<void> Client::done(const json& request) const {
@@ -78,12 +89,13 @@ double Client::gap_seen() const {
 }
 
 std::optional<Bench::Outline> Client::stock_seen() const {
-  const json& seen = look(stock_, "stock");
-  if (!seen.is_array() || seen.size() != 4) return std::nullopt;
-  for (const auto& n : seen)
-    if (!n.is_number()) return std::nullopt;
-  const auto at = [&](std::size_t i) { return seen[i].get<double>(); };
-  return Outline{at(0), at(1), at(2), at(3)};
+  const auto at = numbers<4>(look(stock_, "stock"));
+  if (!at) return std::nullopt;
+  return Outline{(*at)[0], (*at)[1], (*at)[2], (*at)[3]};
+}
+
+std::array<double, 3> Client::tool_seen() const {
+  return numbers<3>(look(tool_, "tool")).value_or(std::array<double, 3>{});
 }
 
 Surroundings Client::surroundings() const {
@@ -125,9 +137,9 @@ Result<double> Client::measure(const CutFeature& feature, std::string_view instr
 Result<std::array<double, 2>> Client::pointer_from(std::string_view spotted, double power_percent) {
   const auto answer = wire_->request({{"do", "pointer"}, {"spotted", spotted}, {"power_percent", power_percent}});
   if (!answer) return tl::make_unexpected(answer.error());
-  if (!answer->is_array() || answer->size() != 2 || !(*answer)[0].is_number() || !(*answer)[1].is_number())
-    return unreadable();
-  return std::array{(*answer)[0].get<double>(), (*answer)[1].get<double>()};
+  const auto off = numbers<2>(*answer);
+  if (!off) return unreadable();
+  return *off;
 }
 
 void Client::set_clip(bool on) {

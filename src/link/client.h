@@ -33,6 +33,7 @@ class Client final : public MachineLink, public Bench {
 
   double gap_seen() const override;
   std::optional<Outline> stock_seen() const override;
+  std::array<double, 3> tool_seen() const override;
   Surroundings surroundings() const override;
   void mark(Axis axis) override;
   Result<double> read_distance(Axis axis, std::string_view instrument) override;
@@ -62,7 +63,7 @@ class Client final : public MachineLink, public Bench {
   Result<void> done(const json& request) const;
   Result<double> number(const json& request) const;
   std::unique_ptr<Wire> wire_;
-  mutable Look gap_, stock_, surroundings_;
+  mutable Look gap_, stock_, tool_, surroundings_;
 };
 
 }  // namespace ypsi::link

@@ -214,6 +214,7 @@ json Server::do_bench(const std::string& what, const json& in) {
     const auto seen = b.stock_seen();
     return {{"value", seen ? json{seen->x0, seen->y0, seen->x1, seen->y1} : json()}};
   }
+  if (what == "tool") return {{"value", b.tool_seen()}};
   if (what == "surroundings") return {{"value", to_json(b.surroundings())}};
   if (what == "read_distance") return answer(b.read_distance(axis_from(in.at("axis")), word("instrument")));
   if (what == "read_between") return answer(b.read_between(word("from"), word("to"), word("instrument")));

@@ -96,6 +96,12 @@ std::optional<Bench::Outline> Person::stock_seen() const {
   return Outline{x, y, x + stock.size[0], y + stock.size[1]};
 }
 
+std::array<double, 3> Person::tool_seen() const {
+  const Point3 tip = plant_.tip();
+  return {rounded(tip[0], what_the_eye_sees_mm), rounded(tip[1], what_the_eye_sees_mm),
+          rounded(tip[2] - plant_.scenario().bed_z, what_the_eye_sees_mm)};
+}
+
 Surroundings Person::surroundings() const {
   Surroundings s;
   s.clip_on = plant_.clip_on();

@@ -14,6 +14,7 @@ class Person final : public Bench {
 
   double gap_seen() const override;
   std::optional<Outline> stock_seen() const override;
+  std::array<double, 3> tool_seen() const override;
   Surroundings surroundings() const override;
   void mark(Axis axis) override;
   Result<double> read_distance(Axis axis, std::string_view instrument) override;

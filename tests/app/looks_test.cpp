@@ -108,7 +108,10 @@ TEST_F(Looks, AnEmptyBookTeachesAndNeverCrashes) {
   QFile::remove(demo_.book);
   open();
   click("notice-action-0");  // Start an empty book
-  home();
+  QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+  EXPECT_TRUE(text("notice-text").contains("Nobody has looked")) << "homing before Inputs and Directions asks first";
+  click("notice-action-1");
+  ASSERT_TRUE(wait_ready());
   for (const auto& info : sheet_registry()) sheet(info.id.toUtf8().constData());
   sheet("standing");
   EXPECT_EQ(text("budget-figure"), "unknown") << "never measured is unknown, not zero";

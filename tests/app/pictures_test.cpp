@@ -49,6 +49,16 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   session_->hold();
   ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }));
   shoot("cut");
+  QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
+  shoot("tray");
+  QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
+  QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
+  QTest::qWait(100);
+  auto* dialog = window_->findChild<QWidget*>("connect-dialog");
+  ASSERT_NE(dialog, nullptr);
+  ASSERT_TRUE(dialog->grab().save(qEnvironmentVariable("YPSI_PICTURES", folder_.path()) + "/connect.png"));
+  dialog->close();
+  QApplication::setActiveWindow(window_.get());
   session_->abandon_cut();
   ASSERT_TRUE(wait_ready());
   sheet("standing");

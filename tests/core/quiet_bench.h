@@ -8,6 +8,7 @@ class QuietBench : public Bench {
  public:
   double gap_seen() const override { return 0; }
   std::optional<Outline> stock_seen() const override { return std::nullopt; }
+  std::array<double, 3> tool_seen() const override { return {}; }
   Surroundings surroundings() const override { return {}; }
   void mark(Axis) override {}
   Result<double> read_distance(Axis, std::string_view) override { return 0.0; }

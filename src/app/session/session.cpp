@@ -179,6 +179,10 @@ void Session::bring_machine_in_line() {
     if (axis.soft_max) ask(link()->set_setting(axis_setting(a, "soft_max_mm"), *axis.soft_max));
     if (const auto& zero = book_.job.zero(a)) ask(link()->set_work_zero(a, *zero));
   }
+  keep_settings();
+}
+
+void Session::keep_settings() {
   if (!connection_->save_settings())
     notify({NoticeLevel::attention,
             tr("The stand-in's own memory could not be written, so its settings will be the old ones next time. Is "
@@ -293,8 +297,32 @@ bool Session::ask(const Result<void>& result) {
   return false;
 }
 
-void Session::home() {
-  if (link()) ask(link()->home());
+void Session::home(bool even_so) {
+  if (!link()) return;
+  const auto inputs = standing_of(book_, "inputs").standing, directions = standing_of(book_, "directions").standing;
+  QString why, sheet;
+  if (inputs == Standing::failed) {
+    sheet = "inputs";
+    why = tr(
+        "An input did not answer as it should (sheet Inputs). Homing drives towards a switch that may never stop it.");
+  } else if (directions == Standing::failed) {
+    sheet = "directions";
+    why = tr("An axis moves something else than it should (sheet Directions); homing would drive it into its stop.");
+  } else if (inputs == Standing::never_done || directions == Standing::never_done) {
+    sheet = inputs == Standing::never_done ? "inputs" : "directions";
+    why =
+        tr("Nobody has looked at Inputs and Directions of this machine yet. Homing the wrong way drives an axis into "
+           "its stop.");
+  }
+  if (why.isEmpty() || even_so) {
+    ask(link()->home());
+    return;
+  }
+  notify(
+      {NoticeLevel::attention,
+       why,
+       {{sheet == "inputs" ? tr("Go to Inputs") : tr("Go to Directions"), [this, sheet] { emit sheet_wanted(sheet); }},
+        {tr("Home even so"), [this] { home(true); }}}});
 }
 
 void Session::hold() {

@@ -63,7 +63,10 @@ class Session : public QObject {
 
   /// Asks the machine for something and says in a notice why not.
   bool ask(const Result<void>& result);
-  void home();
+  /// Homes, but asks first where inputs or directions were never looked at or are known to be wrong.
+  void home(bool even_so = false);
+  /// The stand-in's own memory, where there is one, goes to the disk; says when it does not.
+  void keep_settings();
   void hold();
   void go_on();
   void jog(Axis axis, double distance_mm);

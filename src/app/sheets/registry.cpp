@@ -3,6 +3,8 @@
 #include <QCoreApplication>
 
 #include "app/sheets/cut_sheet.h"
+#include "app/sheets/directions_sheet.h"
+#include "app/sheets/inputs_sheet.h"
 #include "app/sheets/later_sheet.h"
 #include "app/sheets/program_sheet.h"
 #include "app/sheets/standing_sheet.h"
@@ -34,9 +36,8 @@ const std::vector<SheetInfo>& sheet_registry() {
       {"standing", "", tr("Where it stands"), make<StandingSheet>()},
       later("build", machine, tr("Build"),
             tr("Here you will say what the machine is made of: axes, drives, travel, switches, spindle.")),
-      later("inputs", machine, tr("Inputs"),
-            tr("Here you will press every switch and see it change before anything moves.")),
-      later("directions", machine, tr("Directions"), tr("Here you will nudge each axis and say which way it went.")),
+      {"inputs", machine, tr("Inputs"), make<InputsSheet>()},
+      {"directions", machine, tr("Directions"), make<DirectionsSheet>()},
       {"steps_per_unit", calibrate, tr("Steps per unit"), make<StepsSheet>()},
       later("lost_motion", calibrate, tr("Lost motion"),
             tr("Here you will measure what is lost when an axis turns round.")),

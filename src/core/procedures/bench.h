@@ -52,6 +52,8 @@ class Bench {
     double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
   };
   virtual std::optional<Outline> stock_seen() const = 0;
+  /// Where the tool's tip is over the bed, from its front left corner, to about half a millimetre.
+  virtual std::array<double, 3> tool_seen() const = 0;
   virtual Surroundings surroundings() const = 0;
 
   // -- what instruments say. Errors: `unknown_instrument`; `out_of_reach` where it is too short for the distance.
