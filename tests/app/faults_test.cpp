@@ -10,14 +10,6 @@ namespace {
 class Faults : public WindowTest {
  protected:
   void happen(standin::FaultKind kind, Axis axis = Axis::x) { machine().break_down({0, kind, axis, 400}); }
-  void zero_over_the_stock() {
-    home();
-    for (const auto& [axis, at] : {std::pair{Axis::x, 182.0}, {Axis::y, 122.0}, {Axis::z, -88.0}}) {
-      session_->jog(axis, at - session_->status().position[axis]);
-      ASSERT_TRUE(wait_ready());
-    }
-    session_->set_work_zero({Axis::x, Axis::y, Axis::z});
-  }
   void cut_the_dial() {
     zero_over_the_stock();
     load("dial-blank.ngc");

@@ -8,14 +8,6 @@ namespace {
 
 class Machine : public WindowTest {
  protected:
-  void zero_over_the_stock() {
-    home();
-    for (const auto& [axis, at] : {std::pair{Axis::x, 182.0}, {Axis::y, 122.0}, {Axis::z, -88.0}}) {
-      session_->jog(axis, at - session_->status().position[axis]);
-      ASSERT_TRUE(wait_ready());
-    }
-    session_->set_work_zero({Axis::x, Axis::y, Axis::z});
-  }
   void start_dial(double speed) {
     zero_over_the_stock();
     load("dial-blank.ngc");

@@ -22,6 +22,29 @@ class DISABLED_Pictures : public WindowTest {
 
 TEST_F(DISABLED_Pictures, OfTheDemo) {
   window_->resize(1280, 800);
+  sheet("inputs");
+  click("inputs-begin");
+  for (const Axis a : {Axis::x, Axis::y}) {
+    machine().bench().hold_switch(a, true);
+    QTest::qWait(120);
+    if (a == Axis::y) break;
+    machine().bench().hold_switch(a, false);
+    QTest::qWait(120);
+  }
+  shoot("inputs");
+  machine().bench().hold_switch(Axis::y, false);
+  sheet("directions");
+  click("nudge-Z");
+  ASSERT_TRUE(wait_for([this] {
+    return find<QPushButton>("directions-yes")->isVisible() && find<QPushButton>("directions-yes")->isEnabled();
+  }));
+  click("directions-yes");
+  click("nudge-X");
+  ASSERT_TRUE(wait_for([this] {
+    return find<QPushButton>("directions-yes")->isVisible() && find<QPushButton>("directions-yes")->isEnabled();
+  }));
+  shoot("directions");
+  click("directions-yes");
   home();
   sheet("steps_per_unit");
   for (const char* told : {"700", "500", "300", "700", "600"}) {

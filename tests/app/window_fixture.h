@@ -74,6 +74,14 @@ class WindowTest : public ::testing::Test {
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
     ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
   }
+  void zero_over_the_stock() {
+    home();
+    for (const auto& [axis, at] : {std::pair{Axis::x, 182.0}, {Axis::y, 122.0}, {Axis::z, -88.0}}) {
+      session_->jog(axis, at - session_->status().position[axis]);
+      ASSERT_TRUE(wait_ready());
+    }
+    session_->set_work_zero({Axis::x, Axis::y, Axis::z});
+  }
   void sheet(const char* id) {
     window_->open_sheet(id);
     QTest::qWait(20);

@@ -226,7 +226,7 @@ TEST(Probing, CirclesFarAwaySmallAndByAShortArc) {
     std::vector<Point2> points;
     for (int i = 0; i < 12; ++i) points.push_back({x + r * std::cos(arc * i / 12), y + r * std::sin(arc * i / 12)});
     const auto c = fit_circle(points, 0, true).value();
-    EXPECT_NEAR(c.diameter / (2 * r), 1, 1e-4 * (arc < 1 ? 1e-2 : 1e-2)) << r;
+    EXPECT_NEAR(c.diameter / (2 * r), 1, 1e-6) << r;
   }
   // Geometric distance, not algebraic: a stationary sum of squares against any small move of the centre or radius.
   std::mt19937 random(2);

@@ -30,12 +30,10 @@ class Reader {
     const auto [fixed, is_new] = fixed_.try_emplace(kind, 0.0);
     if (is_new) fixed->second = i_.u_cal_mm * normal_(random_);
     const double seen = truth * (1 + relative_) + fixed->second + factor_ * i_.scatter_mm() * normal_(random_);
-    double read = seen;
     std::uniform_real_distribution<double> somewhere(0, i_.resolution_mm);
     const double offset = somewhere(random_);
     const auto rounded = [&](double v) { return std::round(v / i_.resolution_mm) * i_.resolution_mm; };
-    read = rounded(offset + seen) - (i_.ends >= 2 ? rounded(offset) : offset);
-    return i_.ends >= 2 ? read : rounded(seen);
+    return i_.ends >= 2 ? rounded(offset + seen) - rounded(offset) : rounded(seen);
   }
 
  private:

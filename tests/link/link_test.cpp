@@ -270,7 +270,8 @@ TEST_F(LinkTest, TheBenchReadsThroughTheSameLine) {
   EXPECT_EQ(client_->measure({}, "caliper").error().code, "no_feature");
   EXPECT_TRUE(client_->read_sweep(100, 30, "indicator"));
   EXPECT_TRUE(client_->read_square(200, true, "indicator"));
-  EXPECT_EQ(client_->pointer_from("A", 50).error().code, "not_seen");
+  EXPECT_EQ(client_->pointer_from("A", 5).error().code, "not_seen");
+  EXPECT_NEAR(client_->pointer_from("A", 50).value()[0], -42.3, 0.2);
   client_->move_rail_end(RailEnd::right, 0.5);
   client_->take_clamps_away();
   client_->press_emergency_stop(true);

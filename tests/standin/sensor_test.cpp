@@ -156,6 +156,7 @@ TEST_F(Sensors, TheStocksEdgeIsMetAToolsRadiusAway) {
   Scenario s = demo();
   s.axes[0].true_steps_per_mm = s.axes[1].true_steps_per_mm = 80;
   for (auto& a : s.axes) a.lost_motion = 0;
+  s.spindle_tilt = {0, 0};
   start(s);
   home();
   jog(Axis::x, 150 - link().status().position.x);

@@ -92,7 +92,7 @@ void InputsDrawing::show(const InputWatch& watch) {
 QRectF InputsDrawing::plan() const {
   const MachineSetup& m = session_.book().machine;
   const double w = std::max(1.0, m.axis(Axis::x).travel), h = std::max(1.0, m.axis(Axis::y).travel);
-  const QRectF room(150, 54, width() - 420.0, height() - 130.0);
+  const QRectF room(44, 30, width() - 250.0, height() - 120.0);
   const double scale = std::min(room.width() / w, room.height() / h);
   return {room.center().x() - w * scale / 2, room.center().y() - h * scale / 2, w * scale, h * scale};
 }
@@ -102,13 +102,13 @@ QPointF InputsDrawing::place_of(InputId input) const {
   const MachineSetup& m = session_.book().machine;
   switch (input) {
     case InputId::switch_x:
-      return {m.axis(Axis::x).home_at_max ? r.right() + 16 : r.left() - 16, r.center().y()};
+      return {m.axis(Axis::x).home_at_max ? r.right() + 16 : r.left() - 16, r.top() + r.height() * 0.8};
     case InputId::switch_y:
       return {r.left() + r.width() * 0.3, m.axis(Axis::y).home_at_max ? r.top() - 16 : r.bottom() + 16};
     case InputId::switch_z:
       return {width() - 150.0, m.axis(Axis::z).home_at_max ? r.top() + 6 : r.bottom() - 6};
     case InputId::probe:
-      return {r.left() + r.width() * 0.62, r.top() + r.height() * 0.58};
+      return {r.left() + r.width() * 0.5, r.top() + r.height() * 0.45};
     case InputId::emergency_stop:
       return {r.right() - 10, r.bottom() + 40};
   }
@@ -148,10 +148,12 @@ void InputsDrawing::paintEvent(QPaintEvent*) {
       painter.drawEllipse(at, 3, 3);
     }
     painter.setBrush(Qt::NoBrush);
-    const bool left = i == InputId::switch_x && at.x() < r.left();
+    const bool left = i == InputId::switch_x && at.x() > r.right();  // its words stand within the plan
     const bool below = i == InputId::switch_y && at.y() > r.bottom(), above = i == InputId::switch_y && !below;
     const Qt::Alignment side = left ? Qt::AlignRight : Qt::AlignLeft;
-    const double x = left ? at.x() - 18 : at.x() + 20, y = above ? at.y() - 12 : below ? at.y() + 8 : at.y() - 8;
+    const double x = left ? at.x() - 24 : at.x() + (i == InputId::switch_x ? 26 : 20), y = above   ? at.y() - 12
+                                                                                           : below ? at.y() + 8
+                                                                                                   : at.y() - 8;
     const double mark_x = left ? x - 4 : x + 4;
     draft.mark({mark_x, y - 4}, mark_of(seen.verdict), 5);
     const double tx = left ? x - 14 : x + 14;
@@ -177,10 +179,7 @@ void InputsDrawing::mousePressEvent(QMouseEvent* event) {
 }
 
 InputsSheet::InputsSheet(Session& session)
-    : Sheet(
-          session, "inputs", tr("Inputs"),
-          tr("Press every switch, touch plate to cutter, press the emergency stop, and see each change. Nothing moves "
-             "on this sheet.")) {
+    : Sheet(session, "inputs", tr("Inputs"), tr("Press each by hand and see it change. Nothing moves on this sheet.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);

@@ -1,0 +1,137 @@
+// What the owner asks the machine for.
+#include "app/session/session.h"
+#include "core/book/changes.h"
+#include "core/procedures/go_to_zero.h"
+
+namespace ypsi::app {
+
+bool Session::ask(const Result<void>& result) {
+  if (connection_) {
+    status_ = connection_->link().status();
+    emit status_changed();
+  }
+  if (result) return true;
+  notify({NoticeLevel::attention, to_q(result.error().message), {}});
+  return false;
+}
+
+void Session::home(bool even_so) {
+  if (!link()) return;
+  const auto inputs = standing_of(book_, "inputs").standing, directions = standing_of(book_, "directions").standing;
+  QString why, sheet;
+  if (inputs == Standing::failed) {
+    sheet = "inputs";
+    why = tr(
+        "An input did not answer as it should (sheet Inputs). Homing drives towards a switch that may never stop it.");
+  } else if (directions == Standing::failed) {
+    sheet = "directions";
+    why = tr("An axis moves something else than it should (sheet Directions); homing would drive it into its stop.");
+  } else if (inputs == Standing::never_done || directions == Standing::never_done) {
+    sheet = inputs == Standing::never_done ? "inputs" : "directions";
+    why =
+        tr("Nobody has looked at Inputs and Directions of this machine yet. Homing the wrong way drives an axis into "
+           "its stop.");
+  }
+  if (why.isEmpty() || even_so) {
+    ask(link()->home());
+    return;
+  }
+  notify(
+      {NoticeLevel::attention,
+       why,
+       {{sheet == "inputs" ? tr("Go to Inputs") : tr("Go to Directions"), [this, sheet] { emit sheet_wanted(sheet); }},
+        {tr("Home even so"), [this] { home(true); }}}});
+}
+
+void Session::hold() {
+  if (link()) link()->hold();
+}
+
+void Session::go_on() {
+  if (!link()) return;
+  if (status_.state == MachineState::tool_change) {
+    // At a simulated machine the hand that puts the tool in is this one.
+    if (bench()) ask(bench()->put_tool(status_.wanted_tool));
+    link()->tool_changed(status_.wanted_tool);
+  } else
+    link()->go_on();
+}
+
+void Session::jog(Axis axis, double distance) {
+  if (!link()) return;
+  const auto moved = link()->jog(axis, distance, book_.machine.axis(axis).max_rate);
+  if (moved || moved.error().code != "busy") ask(moved);
+}
+
+void Session::end_jog() {
+  if (link()) link()->end_jog();
+}
+
+void Session::set_jog_step(double mm) {
+  jog_step_ = mm;
+  emit jog_step_changed();
+}
+
+void Session::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
+  if (!link()) return;
+  const MachineStatus now_at = link()->status();
+  if (!now_at.all_homed()) {
+    notify({NoticeLevel::attention,
+            tr("Home the machine first: before homing its positions mean nothing, and a zero set now would be lost."),
+            {}});
+    return;
+  }
+  for (const Axis a : axes)
+    if (!ask(link()->set_work_zero(a, now_at.position[a] - (a == Axis::z ? z_offset : 0)))) return;
+  change_book(tr("Set zero"), [&](Book& b) {
+    Entry entry;
+    entry.time = now().toStdString();
+    entry.sheet = "work_zero";
+    for (const Axis a : axes) {
+      entry.subject += letter(a);
+      auto& zero = b.job.zero(a);
+      const std::string key = std::string("work_zero.") + axis_key(a);
+      if (zero) entry.as_found[key] = *zero;
+      zero = now_at.position[a] - (a == Axis::z ? z_offset : 0);
+      entry.as_left[key] = *zero;
+    }
+    entry.result = entry.as_left;
+    b.history.push_back(std::move(entry));
+  });
+}
+
+bool Session::apply_steps(Axis axis, double steps, Entry entry, const QString& text,
+                          const std::function<void(Book&)>& also) {
+  if (!link()) return false;
+  const std::string setting = axis_setting(axis, "steps_per_mm");
+  const auto found = link()->setting(setting);
+  if (!found || !ask(link()->set_setting(setting, steps))) return false;
+  entry.time = now().toStdString();
+  entry.sheet = "steps_per_unit";
+  entry.subject = std::string(1, letter(axis));
+  entry.as_found = {{setting, *found}};
+  entry.as_left = {{setting, steps}};
+  change_book(text, [&](Book& b) {
+    b.machine.axis(axis).steps_per_mm = *found;
+    change_steps_per_mm(b, axis, steps);
+    b.history.push_back(entry);
+    if (also) also(b);
+  });
+  bring_machine_in_line();
+  return true;
+}
+
+void Session::lift_then_go_to_zero(double stand_off) {
+  if (!link()) return;
+  const auto way = plan_way_to_zero(*link(), book_.machine.safe_height, stand_off);
+  if (!way) {
+    ask(tl::make_unexpected(way.error()));
+    return;
+  }
+  way_text_.clear();
+  for (const auto& block : way->blocks) way_text_ += block + "\n";
+  run_is_cut_ = false;
+  ask(run_.start(*link(), way_text_));
+}
+
+}  // namespace ypsi::app
