@@ -166,6 +166,7 @@ void ConnectDialog::connect_now() {
   }
   remember_line(*line);
   session_.notify({NoticeLevel::good, tr("Connected to %1.").arg(who), {}});
+  session_.compare_settings();
   accept();
 }
 

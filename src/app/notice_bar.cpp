@@ -49,6 +49,7 @@ void NoticeBar::show_notice(const Notice& notice) {
       act();
     });
     actions_->addWidget(button);
+    button->show();  // now, not with the next event: the bar may be on screen already
   }
   good_news_.stop();
   if (notice.level == NoticeLevel::good) good_news_.start(good_news_ms);

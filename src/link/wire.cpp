@@ -19,6 +19,7 @@ void Wire::lose(std::string why) {
   unacknowledged_.clear();
   status_.state = MachineState::offline;
   status_.message = trouble_;
+  status_.homed = {};  // nobody knows any more
   status_.feed = 0;
 }
 

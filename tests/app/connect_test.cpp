@@ -89,6 +89,21 @@ TEST_F(ConnectTest, ByTcpHomeMoveAndLoseTheMachine) {
   EXPECT_EQ(session_->status().state, MachineState::not_homed);
 }
 
+TEST_F(ConnectTest, AControllerSetOtherwiseThanTheBookIsSaidAndLeftAlone) {
+  const int port = start_program();
+  session_->note_in_book([](Book& b) { b.machine.axis(Axis::y).steps_per_mm = 81.25; });
+  auto* d = dialog();
+  choose(d, "TCP");
+  set_address(d, QString("127.0.0.1:%1").arg(port));
+  press_connect(d);
+  ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::tcp; }));
+  EXPECT_TRUE(text("notice-text").contains("axis.y.steps_per_mm is 80")) << text("notice-text").toStdString();
+  EXPECT_TRUE(text("notice-text").contains("81.25"));
+  EXPECT_EQ(session_->link()->setting("axis.y.steps_per_mm").value(), 80);
+  click("notice-action-0");
+  EXPECT_EQ(session_->link()->setting("axis.y.steps_per_mm").value(), 81.25);
+}
+
 TEST_F(ConnectTest, ASecondHostIsTurnedAwayInWords) {
   const int port = start_program();
   auto first = Connection::to_line({Line::Kind::tcp, "127.0.0.1", port});

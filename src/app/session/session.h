@@ -54,6 +54,8 @@ class Session : public QObject {
   Connection* connection() { return connection_.get(); }
   /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
   bool use_connection(std::unique_ptr<Connection> connection);
+  /// Says where the controller is set otherwise than the book has it, and offers the book's values.
+  void compare_settings();
   /// Opens the connection that was lost again and says what came of it.
   bool connect_again();
   void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
@@ -115,6 +117,8 @@ class Session : public QObject {
   void use_book(ReadBook read);
   void bring_machine_in_line();
   void end_of_run();
+  bool send_work_zero();
+  QStringList differences();
 
   BookStore store_;
   std::unique_ptr<Connection> connection_;

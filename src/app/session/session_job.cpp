@@ -21,11 +21,18 @@ void Session::load_program(const QString& path) {
 }
 
 void Session::start_cut() {
-  if (!link() || !program_) return;
+  if (!link() || !program_ || !send_work_zero()) return;
   cut_program_ = program_;
   resume_line_ = 0;
   run_is_cut_ = true;
   ask(run_.start(*link(), cut_program_->text));
+}
+
+/// The controller may be another than the one at which work zero was set.
+bool Session::send_work_zero() {
+  for (const Axis a : all_axes)
+    if (const auto& zero = book_.job.zero(a); zero && !ask(link()->set_work_zero(a, *zero))) return false;
+  return true;
 }
 
 void Session::resume_cut(std::uint32_t line) {
@@ -43,8 +50,7 @@ void Session::resume_cut(std::uint32_t line) {
     ask(tl::make_unexpected(plan.error()));
     return;
   }
-  for (const Axis a : all_axes)
-    if (!ask(link()->set_work_zero(a, *job.zero(a)))) return;
+  if (!send_work_zero()) return;
   cut_program_ = program_;
   resume_line_ = 0;
   run_is_cut_ = true;

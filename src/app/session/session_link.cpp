@@ -1,4 +1,6 @@
 // The way to the machine: followed, lost, opened again, and what the owner must hear of it.
+#include <cmath>
+
 #include "app/session/session.h"
 
 namespace ypsi::app {
@@ -19,6 +21,34 @@ void Session::bring_machine_in_line() {
     if (const auto& zero = book_.job.zero(a)) ask(link()->set_work_zero(a, *zero));
   }
   keep_settings();
+}
+
+QStringList Session::differences() {
+  QStringList found;
+  for (const Axis a : all_axes) {
+    const AxisSetup& axis = book_.machine.axis(a);
+    const std::pair<const char*, std::optional<double>> settings[] = {
+        {"steps_per_mm", axis.steps_per_mm}, {"soft_min_mm", axis.soft_min}, {"soft_max_mm", axis.soft_max}};
+    for (const auto& [what, in_book] : settings) {
+      const auto there = link()->setting(axis_setting(a, what));
+      if (in_book && there && std::fabs(*there - *in_book) > 1e-6)
+        found << tr("%1 is %2, in the book %3")
+                     .arg(to_q(axis_setting(a, what)), to_q(format_number(*there, 3)),
+                          to_q(format_number(*in_book, 3)));
+    }
+  }
+  return found;
+}
+
+void Session::compare_settings() {
+  if (!connection_ || !connection_->up()) return;
+  const QStringList found = differences();
+  if (found.isEmpty()) return;
+  const QString more = found.size() > 2 ? tr(" and %1 more").arg(found.size() - 2) : QString();
+  notify({NoticeLevel::attention,
+          tr("This controller is set otherwise than the book: %1%2. Nothing was changed.")
+              .arg(found.mid(0, 2).join("; "), more),
+          {{tr("Set it as in the book"), [this] { bring_machine_in_line(); }}}});
 }
 
 void Session::keep_settings() {

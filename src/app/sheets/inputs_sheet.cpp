@@ -207,6 +207,7 @@ InputsSheet::InputsSheet(Session& session)
   connect(begin_, &QPushButton::clicked, this, [this] {
     begun_ = true;
     if (const auto next = watch_.next()) ask(*next);
+    nothing_->setFocus();  // not on to Start over, which would come next
   });
   connect(nothing_, &QPushButton::clicked, this, [this] {
     if (!watch_.asked()) return;
