@@ -54,6 +54,18 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
     click("read-instrument");
   }
   shoot("steps-per-unit");
+  sheet("lost_motion");
+  click("lost-axis-Y");
+  for (int i = 0; i < 5; ++i) {
+    ASSERT_TRUE(wait_for([this] { return find<QPushButton>("arrive")->isEnabled(); }));
+    click("arrive");
+    for (int side = 0; side < 2; ++side) {
+      ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-here")->isEnabled(); }));
+      click("read-here");
+    }
+  }
+  shoot("lost-motion");
+  sheet("steps_per_unit");
   click("apply");
   jog_to(Axis::x, 182);
   jog_to(Axis::y, 122);

@@ -6,6 +6,7 @@
 #include "app/sheets/directions_sheet.h"
 #include "app/sheets/inputs_sheet.h"
 #include "app/sheets/later_sheet.h"
+#include "app/sheets/lost_motion_sheet.h"
 #include "app/sheets/program_sheet.h"
 #include "app/sheets/standing_sheet.h"
 #include "app/sheets/steps_sheet.h"
@@ -39,8 +40,7 @@ const std::vector<SheetInfo>& sheet_registry() {
       {"inputs", machine, tr("Inputs"), make<InputsSheet>()},
       {"directions", machine, tr("Directions"), make<DirectionsSheet>()},
       {"steps_per_unit", calibrate, tr("Steps per unit"), make<StepsSheet>()},
-      later("lost_motion", calibrate, tr("Lost motion"),
-            tr("Here you will measure what is lost when an axis turns round.")),
+      {"lost_motion", calibrate, tr("Lost motion"), make<LostMotionSheet>()},
       later("squareness", calibrate, tr("Squareness"),
             tr("Here you will measure diagonals and learn which end of the beam to move.")),
       later("limits", calibrate, tr("Travel and limits"),

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/calibration/drive.h"
+#include "core/calibration/lost_motion.h"
 #include "core/calibration/scale.h"
 #include "core/geometry.h"
 #include "core/metrology/instrument.h"
@@ -88,6 +89,12 @@ struct ScaleWorksheet {
   std::vector<ScaleReading> readings;
 };
 
+/// Lost motion read at one place of an axis, not settled yet.
+struct TurnAt {
+  double place = 0;  ///< machine coordinate
+  TurnRound reading;
+};
+
 struct Book {
   MachineSetup machine;
   std::vector<Instrument> instruments;
@@ -97,6 +104,7 @@ struct Book {
   Job job;
   std::vector<Entry> history;
   std::array<ScaleWorksheet, axis_count> scale_worksheets;
+  std::array<std::vector<TurnAt>, axis_count> lost_motion_worksheets;
   std::string length_unit = "mm";  ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;
 

@@ -340,6 +340,20 @@ ScaleWorksheet read_worksheet(Taker in) {
   return sheet;
 }
 
+TurnAt read_turn(Taker in) {
+  TurnAt turn;
+  in.take("place_mm", turn.place);
+  in.take("arriving_plus_mm", turn.reading.arriving_plus);
+  in.take("arriving_minus_mm", turn.reading.arriving_minus);
+  return turn;
+}
+
+json write_turn(const TurnAt& turn) {
+  return {{"place_mm", turn.place},
+          {"arriving_plus_mm", turn.reading.arriving_plus},
+          {"arriving_minus_mm", turn.reading.arriving_minus}};
+}
+
 json write_worksheet(const ScaleWorksheet& sheet) {
   json out{{"instrument", sheet.instrument}, {"readings", readings_json(sheet.readings)}};
   put(out, "tolerance_mm_per_m", sheet.tolerance_per_m);
@@ -361,6 +375,9 @@ Book read_document(Taker in) {
     const std::string key(1, letter(a));
     book.scale_worksheets[index(a)] = read_worksheet(Taker(scale.take_object(key.c_str()), scale.where(key)));
   }
+  Taker lost(worksheets.take_object("lost_motion"), "worksheets.lost_motion");
+  for (const Axis a : all_axes)
+    take_list(lost, std::string(1, letter(a)).c_str(), book.lost_motion_worksheets[index(a)], read_turn);
   in.take("length_unit", book.length_unit);
   book.unknown = in.unknown();
   book.unknown.erase("format");
@@ -408,6 +425,10 @@ std::string write_book(const Book& book) {
   for (const auto& e : book.history) out["history"].push_back(write_entry(e));
   for (const Axis a : all_axes)
     out["worksheets"]["steps_per_unit"][std::string(1, letter(a))] = write_worksheet(book.scale_worksheets[index(a)]);
+  for (const Axis a : all_axes) {
+    json& turns = out["worksheets"]["lost_motion"][std::string(1, letter(a))] = json::array();
+    for (const auto& t : book.lost_motion_worksheets[index(a)]) turns.push_back(write_turn(t));
+  }
   out["length_unit"] = book.length_unit;
   return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
 }

@@ -34,6 +34,19 @@ Result<void> SerialTransport::open() {
   return fail("offline", why.arg(port_.portName()).toStdString());
 }
 
+/// Only what tells of a line that is gone counts: a wait in which nothing came, or a full buffer, is daily life.
+bool SerialTransport::is_open() const {
+  if (!port_.isOpen()) return false;
+  switch (port_.error()) {
+    case QSerialPort::ResourceError:
+    case QSerialPort::DeviceNotFoundError:
+    case QSerialPort::PermissionError:
+      return false;
+    default:
+      return true;
+  }
+}
+
 void SerialTransport::close() {
   if (port_.isOpen()) port_.close();
 }
@@ -47,14 +60,12 @@ void SerialTransport::write(std::string_view bytes) {
 std::string SerialTransport::read() {
   if (!port_.isOpen()) return {};
   if (port_.bytesAvailable() == 0) port_.waitForReadyRead(0);
-  if (port_.error() == QSerialPort::TimeoutError) port_.clearError();  // nothing came in no time: no error
   if (port_.bytesToWrite() > 0) port_.flush();
   return port_.readAll().toStdString();
 }
 
 void SerialTransport::wait(double seconds) {
   if (port_.isOpen()) port_.waitForReadyRead(static_cast<int>(seconds * 1000));
-  if (port_.error() == QSerialPort::TimeoutError) port_.clearError();
 }
 
 }  // namespace ypsi::link

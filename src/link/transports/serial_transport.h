@@ -13,7 +13,7 @@ class SerialTransport final : public Transport {
  public:
   SerialTransport(QString port, int baud = default_baud);
   Result<void> open() override;
-  bool is_open() const override { return port_.isOpen() && port_.error() == QSerialPort::NoError; }
+  bool is_open() const override;
   void close() override;
   void write(std::string_view bytes) override;
   std::string read() override;
