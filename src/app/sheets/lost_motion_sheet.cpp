@@ -76,15 +76,15 @@ void ApproachesDrawing::paintEvent(QPaintEvent*) {
 
   // What each place lost, over where it is on the travel.
   const QRectF chart(64, approach_y + 76, width() - 90.0, std::max(60.0, height() - approach_y - 112));
-  const auto [first, last] = std::minmax_element(places_.begin(), places_.end());
-  const double span = std::max(1.0, *last - *first);
+  const auto ends = std::minmax_element(places_.begin(), places_.end());
+  const double first = *ends.first, last = *ends.second, span = std::max(1.0, last - first);
   double low = std::min(0.0, result_->mean - result_->U), high = std::max(0.0, result_->mean + result_->U);
   for (const double d : result_->each) {
     low = std::min(low, d);
     high = std::max(high, d);
   }
   const double room = std::max(1e-4, high - low) * 0.12;
-  const auto x = [&](double place) { return chart.left() + 20 + (place - *first) / span * (chart.width() - 40); };
+  const auto x = [&](double place) { return chart.left() + 20 + (place - first) / span * (chart.width() - 40); };
   const auto y = [&](double lost) {
     return chart.bottom() - (lost - low + room) / (high - low + 2 * room) * chart.height();
   };
@@ -105,8 +105,8 @@ void ApproachesDrawing::paintEvent(QPaintEvent*) {
   }
   painter.setBrush(Qt::NoBrush);
   draft.text({chart.left(), chart.bottom() + 18},
-             LostMotionSheet::tr("%1 at %2").arg(name, to_q(format_length(*first, unit_, 0))), theme().second_ink, 11);
-  draft.text({chart.right(), chart.bottom() + 18}, to_q(format_length(*last, unit_, 0)), theme().second_ink, 11, false,
+             LostMotionSheet::tr("%1 at %2").arg(name, to_q(format_length(first, unit_, 0))), theme().second_ink, 11);
+  draft.text({chart.right(), chart.bottom() + 18}, to_q(format_length(last, unit_, 0)), theme().second_ink, 11, false,
              Qt::AlignRight);
 }
 
