@@ -2,7 +2,7 @@
 
 namespace ypsi::link {
 
-SerialTransport::SerialTransport(QString port, int baud) : baud_(baud) {
+SerialTransport::SerialTransport(const QString& port, int baud) : baud_(baud) {
   port_.setPortName(port);
   clock_.start();
 }

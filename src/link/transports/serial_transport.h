@@ -11,7 +11,7 @@ inline constexpr int default_baud = 115200;
 
 class SerialTransport final : public Transport {
  public:
-  SerialTransport(QString port, int baud = default_baud);
+  explicit SerialTransport(const QString& port, int baud = default_baud);
   Result<void> open() override;
   bool is_open() const override;
   void close() override;
