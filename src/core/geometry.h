@@ -29,6 +29,8 @@ struct WorkFrame {};     ///< origin at work zero, what a program's coordinates 
 
 using MachinePosition = Position<MachineFrame>;
 using WorkPosition = Position<WorkFrame>;
+/// The work frames G54 to G59.
+inline constexpr std::size_t work_frame_count = 6;
 /// Work zero: where the work frame's origin is, in the machine frame. machine = work + zero.
 using WorkZero = MachinePosition;
 

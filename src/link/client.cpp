@@ -50,7 +50,7 @@ Result<void> Client::home() {
 }
 
 Result<void> Client::jog(Axis axis, double distance, double rate) {
-  return done({{"do", "jog"}, {"axis", axis_word(axis)}, {"distance_mm", distance}, {"rate_mm_min", rate}});
+  return done({{"do", "jog"}, {"axis", axis_key(axis)}, {"distance_mm", distance}, {"rate_mm_min", rate}});
 }
 
 Result<void> Client::begin_program() {
@@ -107,11 +107,11 @@ Surroundings Client::surroundings() const {
 }
 
 void Client::mark(Axis axis) {
-  (void)done({{"do", "mark"}, {"axis", axis_word(axis)}});
+  (void)done({{"do", "mark"}, {"axis", axis_key(axis)}});
 }
 
 Result<double> Client::read_distance(Axis axis, std::string_view instrument) {
-  return number({{"do", "read_distance"}, {"axis", axis_word(axis)}, {"instrument", instrument}});
+  return number({{"do", "read_distance"}, {"axis", axis_key(axis)}, {"instrument", instrument}});
 }
 
 Result<void> Client::spot(std::string_view name) {
@@ -147,7 +147,7 @@ void Client::set_clip(bool on) {
 }
 
 void Client::hold_switch(Axis axis, bool pressed) {
-  (void)done({{"do", "hold_switch"}, {"axis", axis_word(axis)}, {"on", pressed}});
+  (void)done({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}});
 }
 
 void Client::press_emergency_stop(bool pressed) {

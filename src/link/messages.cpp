@@ -59,7 +59,6 @@ json to_json(const MachineStatus& s) {
            {"work_zero_mm", place(s.work_zero)},
            {"work_frame", 54 + s.work_frame},
            {"homed", s.homed},
-           {"blocks_done", s.blocks_done},
            {"block", s.block_in_hand},
            {"feed_mm_min", s.feed},
            {"feed_override", s.feed_override},
@@ -83,7 +82,6 @@ MachineStatus status_from(const json& in) {
   s.work_zero = place_from(in.at("work_zero_mm"));
   s.work_frame = std::clamp(whole_from(in.at("work_frame")), 54, 59) - 54;
   s.homed = in.at("homed").get<std::array<bool, axis_count>>();
-  s.blocks_done = static_cast<std::uint32_t>(whole_from(in.at("blocks_done")));
   s.block_in_hand = static_cast<std::uint32_t>(whole_from(in.at("block")));
   s.feed = in.at("feed_mm_min").get<double>();
   s.feed_override = in.at("feed_override").get<double>();
@@ -138,7 +136,7 @@ std::string plate_word(PlatePlace place) {
 
 json to_json(const CutFeature& f) {
   return {{"kind", feature_words[static_cast<std::size_t>(f.kind)]},
-          {"along", axis_word(f.along)},
+          {"along", axis_key(f.along)},
           {"at_mm", place(f.at)},
           {"other_mm", place(f.other)},
           {"nominal_mm", f.nominal}};
@@ -165,10 +163,6 @@ int whole_from(const json& in) {
 
 std::string text_of(const json& object) {
   return object.dump(-1, ' ', true, json::error_handler_t::replace);
-}
-
-std::string axis_word(Axis axis) {
-  return axis_key(axis);
 }
 
 Axis axis_from(const json& in) {

@@ -35,7 +35,6 @@ Error error_from(const json& in);
 int whole_from(const json& in);
 /// One line of text, ASCII alone, whatever is in it.
 std::string text_of(const json& object);
-std::string axis_word(Axis axis);  ///< "x"
 Axis axis_from(const json& in);
 
 }  // namespace ypsi::link

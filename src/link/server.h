@@ -34,7 +34,6 @@ class Server {
   void closed();
   /// Tells again who it is, as after a power-up.
   void announce();
-  bool has_host() const { return has_host_; }
 
  private:
   struct Waiting {

@@ -84,7 +84,6 @@ void Wire::repeat(std::uint32_t from) {
   std::size_t n = 0;
   for (const Sent& s : unacknowledged_)
     if (s.number >= from && n++ < repeated_at_once) lines += s.line;
-  repeated_ += std::min(n, repeated_at_once);
   sent_at_ = transport_->now_s();
   if (!lines.empty()) transport_->write("\n" + lines);
 }
@@ -133,7 +132,6 @@ void Wire::read() {
       continue;  // of another shape: passed over, like a line that was garbled
     }
   }
-  if (up_) status_.room = static_cast<std::uint32_t>(room());
 }
 
 void Wire::poll() {
@@ -163,7 +161,6 @@ void Wire::poll() {
   for (auto& [number, asked] : awaited_)
     if (!asked.answer && number <= done_ && now - asked.asked_at > repeat_after_s) {
       asked.asked_at = now;
-      ++repeated_;
       transport_->write("\n" + asked.line);
     }
 }

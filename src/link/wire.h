@@ -48,7 +48,6 @@ class Wire {
 
   /// As last told; `offline` while it is not up, the rest then as it was before.
   const MachineStatus& status() const { return status_; }
-  std::size_t repeated_lines() const { return repeated_; }
   std::size_t bad_lines() const { return decoder_.bad_lines(); }
 
  private:
@@ -74,7 +73,6 @@ class Wire {
   std::deque<Sent> unacknowledged_;
   std::map<std::uint32_t, Asked> awaited_;  ///< by number
   std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0, state_after_ = 0;
-  std::size_t repeated_ = 0;
   bool up_ = false, greeted_ = false;
   std::string trouble_ = "Not connected.", refused_;
   double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0;

@@ -46,7 +46,6 @@ MachineStatus Controller::status() const {
   s.work_zero = settings_.frames.zeros[static_cast<std::size_t>(work_frame_)];
   s.work_frame = work_frame_;
   s.homed = homed_;
-  s.blocks_done = blocks_done_;
   s.block_in_hand = tag_in_hand_;
   s.feed = active_ ? active_->profile.speed_at(active_->t) * ratio_ * 60 : 0;
   s.feed_override = override_;
@@ -143,7 +142,7 @@ Result<void> Controller::begin_program() {
   program_all_sent_ = abandoning_ = hold_ = false;
   ratio_ = override_;
   v_ = dwell_left_ = tool_offset_ = 0;
-  blocks_done_ = tag_in_hand_ = ran_dry_ = 0;
+  tag_in_hand_ = ran_dry_ = 0;
   work_frame_ = 0;
   dry_ = true;
   refusal_.reset();

@@ -122,7 +122,7 @@ class Controller final : public MachineLink {
   bool dry_ = true;  ///< nothing to do now; counted when something had been before
   Interpreter interpreter_;
   Program scratch_;
-  std::uint32_t blocks_done_ = 0, tag_in_hand_ = 0, ran_dry_ = 0;
+  std::uint32_t tag_in_hand_ = 0, ran_dry_ = 0;
   double spindle_ = 0, tool_offset_ = 0;
   int tool_ = 1, wanted_tool_ = 0, work_frame_ = 0;
   std::optional<Homing> homing_;

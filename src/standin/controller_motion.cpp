@@ -101,7 +101,6 @@ void Controller::step_moves(double left) {
     if (ratio == 0) {
       if (searching && probing_->touched) {
         active_.reset();
-        ++blocks_done_;
         end_probing();
         ratio_ = override_;
         continue;
@@ -116,7 +115,6 @@ void Controller::step_moves(double left) {
       follow(active_->segment.end);
       v_ = ahead_.empty() ? 0 : active_->profile.v_out();
       active_.reset();
-      ++blocks_done_;
       if (searching) end_probing();
       if (!program_) return become_idle();
     } else {

@@ -8,10 +8,6 @@ namespace {
 
 constexpr std::size_t queue_capacity = 512;
 
-constexpr bool changes_the_way(EventKind kind) {
-  return kind == EventKind::work_frame || kind == EventKind::tool_offset;
-}
-
 }  // namespace
 
 Result<void> Controller::check_limits(const Extents& reach, std::uint32_t tag) const {
@@ -136,7 +132,6 @@ bool Controller::start_next() {
     const Queued e = queue_.front();
     queue_.pop_front();
     if (planned_ > 0) --planned_;
-    if (!changes_the_way(*e.event)) ++blocks_done_;
     do_event(e);
     if (state_ == MachineState::tool_change || hold_ || dwell_left_ > 0) return false;
   }

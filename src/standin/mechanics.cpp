@@ -11,8 +11,7 @@ void AxisMechanics::turn(std::int64_t steps) {
   // The nut drags the carriage up at once and down only after the slack.
   const double dragged = std::clamp(carriage_, nut_, nut_ + truth_->lost_motion);
   carriage_ = std::clamp(dragged, truth_->stop_low, truth_->stop_high);
-  at_stop_ = carriage_ != dragged;
-  if (at_stop_) nut_ += carriage_ - dragged;
+  if (carriage_ != dragged) nut_ += carriage_ - dragged;
 }
 
 double AxisMechanics::place() const {

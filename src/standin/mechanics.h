@@ -15,13 +15,11 @@ class AxisMechanics {
   void turn(std::int64_t steps);
   /// Physical place of the carriage, mm, with the screw's periodic error.
   double place() const;
-  bool at_stop() const { return at_stop_; }
 
  private:
   const AxisTruth* truth_;
   double nut_;       ///< where the nut is, mm
   double carriage_;  ///< where it has dragged the carriage: from nut to nut + lost motion
-  bool at_stop_ = false;
 };
 
 /// A switch at one end: it trips at a place of its own, a little elsewhere each time, and lets go further back.

@@ -97,10 +97,6 @@ bool ServedMachine::line_up() const {
   return parts_->now >= parts_->down_until;
 }
 
-bool ServedMachine::has_host() const {
-  return parts_->server.has_host();
-}
-
 void ServedMachine::advance(double seconds) {
   parts_->machine.advance(seconds);
 }

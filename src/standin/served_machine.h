@@ -26,7 +26,6 @@ class ServedMachine final : public link::ByteDevice {
   void closed() override;
   /// False for a while after a fault that drops the line.
   bool line_up() const override;
-  bool has_host() const;
 
   /// Seconds of the machine's own time.
   void advance(double seconds);

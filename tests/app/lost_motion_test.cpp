@@ -22,7 +22,7 @@ class LostMotionWindow : public WindowTest {
 TEST_F(LostMotionWindow, FivePlacesTellTheSlackOfYAndTheRecordKeepsThem) {
   home();
   sheet("lost_motion");
-  click("lost-axis-Y");
+  click("axis-y");
   for (int i = 0; i < 5; ++i) read_a_place();
   auto* table = find<QTableWidget>("places");
   ASSERT_EQ(table->rowCount(), 5);

@@ -55,7 +55,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   }
   shoot("steps-per-unit");
   sheet("lost_motion");
-  click("lost-axis-Y");
+  click("axis-y");
   for (int i = 0; i < 5; ++i) {
     ASSERT_TRUE(wait_for([this] { return find<QPushButton>("arrive")->isEnabled(); }));
     click("arrive");

@@ -58,11 +58,8 @@ bool pump(link::Client& client, double limit_s, Until until) {
 
 bool home(link::Client& client) {
   client.set_speed(0);
-  const bool asked = client.home().has_value();
-  const bool done = asked && pump(client, 30, [&] {
-                      return client.status().all_homed() && client.status().state == MachineState::ready;
-                    });
-  return done;
+  return client.home() &&
+         pump(client, 30, [&] { return client.status().all_homed() && client.status().state == MachineState::ready; });
 }
 
 /// From the act's first byte to the first word of the controller that it goes slower than it was told.
@@ -72,23 +69,21 @@ int measure_hold() {
   if (!client.wire().open() || !home(client)) return 1;
   client.set_speed(1);
   std::vector<double> took;
-  double direction = 1;
   if (!client.begin_program() || !client.send("G21 G91 F3000", 1)) return 1;
-  for (int i = 0; i < 200; ++i) {
-    if (!client.send(direction > 0 ? "G1 X600" : "G1 X-600", 2)) return 1;
-    // Hold anywhere in a steady stretch; go on; hold again, three times a stroke.
-    for (int j = 0; j < 4 && i < 200; ++j, ++i) {
-      const double wait_until = now_s() + 0.35 + 0.003 * (i % 17);
-      if (!pump(client, 5, [&] { return now_s() > wait_until && client.status().feed > 2990; })) return 1;
-      const double begin = now_s();
-      client.hold();
-      if (!pump(client, 2, [&] { return client.status().feed < 2990; })) return 1;
-      took.push_back((now_s() - begin) * 1000);
-      if (!pump(client, 2, [&] { return client.status().state == MachineState::held; })) return 1;
-      client.go_on();
-    }
-    --i;
-    direction = -direction;
+  constexpr std::size_t holds = 200, holds_a_stroke = 4;
+  while (took.size() < holds) {
+    // Hold anywhere in a steady stretch of a stroke; go on; hold again. There and back by turns.
+    if (took.size() % holds_a_stroke == 0 &&
+        !client.send(took.size() / holds_a_stroke % 2 == 0 ? "G1 X600" : "G1 X-600", 2))
+      return 1;
+    const double wait_until = now_s() + 0.35 + 0.003 * static_cast<double>(took.size() % 17);
+    if (!pump(client, 15, [&] { return now_s() > wait_until && client.status().feed > 2990; })) return 1;
+    const double begin = now_s();
+    client.hold();
+    if (!pump(client, 2, [&] { return client.status().feed < 2990; })) return 1;
+    took.push_back((now_s() - begin) * 1000);
+    if (!pump(client, 2, [&] { return client.status().state == MachineState::held; })) return 1;
+    client.go_on();
   }
   std::sort(took.begin(), took.end());
   std::printf("\"holds\": %zu, \"hold_median_ms\": %.2f, \"hold_worst_ms\": %.2f,\n", took.size(),

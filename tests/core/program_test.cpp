@@ -1,4 +1,5 @@
 #include "core/program/interpreter.h"
+#include "core/program/resume.h"
 
 #include <gtest/gtest.h>
 
@@ -202,6 +203,33 @@ TEST(Motion, EstimateOfOneMoveIsItsTrapezoid) {
   EXPECT_NEAR(t.total_s, 0.5 + 87.5 / 50, 1e-9);
   const auto two = estimate_time(read("G1 X50 F3000\nG1 X100\n"), k);
   EXPECT_NEAR(two.total_s, t.total_s, 1e-6) << "a straight line in two pieces takes as long as in one";
+}
+
+// The lead-in, run as a program of its own, must end where the line begins and with the modes that held there.
+TEST(Resume, TheLeadInBringsBackPlaceAndModesAndNeverCrossesLow) {
+  const std::string text =
+      "G20 G90\nT3 M6\nS9000 M3\nG0 Z0.5\nG0 X1 Y2\nG1 Z-0.1 F20\nG91\nG2 X1 Y0 I0.5 J0\nX0.5 Y0 I0.25 J0\nM30\n";
+  const auto plan = plan_resume(text, 9, 20).value();
+  Interpreter lead_in({300, 300, 1});
+  Program way;
+  std::uint32_t line = 0;
+  for (const auto& block : plan.lead_in) ASSERT_TRUE(lead_in.line(block, ++line, way)) << block;
+  const ModalState &now = lead_in.state(), &then = plan.modes;
+  EXPECT_NEAR(now.at.x, 2 * 25.4, 1e-3);
+  EXPECT_NEAR(now.at.y, 2 * 25.4, 1e-3);
+  EXPECT_NEAR(now.at.z, -0.1 * 25.4, 1e-3);
+  EXPECT_EQ(now.inches, then.inches);
+  EXPECT_EQ(now.incremental, then.incremental);
+  EXPECT_EQ(now.motion, MotionKind::arc_clockwise);
+  EXPECT_NEAR(now.feed, 20 * 25.4, 0.01);
+  EXPECT_EQ(now.tool, 3);
+  EXPECT_TRUE(now.spindle_on);
+  EXPECT_EQ(now.speed, 9000);
+  EXPECT_EQ(way.motions.at(0).end.z, 20) << "up first";
+  EXPECT_EQ(way.motions.at(1).end.z, 20) << "then over";
+  EXPECT_EQ(plan_resume(text, 0, 20).error().code, "out_of_range");
+  EXPECT_EQ(plan_resume(text, 99, 20).error().code, "out_of_range");
+  EXPECT_EQ(plan_resume(text, 5, 10).error().code, "limit") << "line 5 begins at half an inch";
 }
 
 }  // namespace

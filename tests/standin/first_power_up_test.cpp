@@ -8,11 +8,6 @@ namespace {
 
 class FirstPowerUp : public StandInTest {
  protected:
-  void wire(Axis axis, Wiring wired) {
-    Scenario s = demo();
-    s.axes[index(axis)].wired = wired;
-    start(s);
-  }
   void look() {
     machine_->advance(0.02);
     watch_.see(link().status().inputs);

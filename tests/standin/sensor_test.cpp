@@ -6,11 +6,6 @@ namespace {
 
 class Sensors : public StandInTest {
  protected:
-  void wire(Axis axis, Wiring wired) {
-    Scenario s = demo();
-    s.axes[index(axis)].wired = wired;
-    start(s);
-  }
   void break_at(double at_s, FaultKind kind, Axis axis = Axis::x) {
     Scenario s = demo();
     s.faults.push_back({at_s, kind, axis});

@@ -20,6 +20,12 @@ inline Scenario demo() {
 class StandInTest : public ::testing::Test {
  protected:
   void start(Scenario scenario) { machine_ = std::make_unique<StandIn>(std::move(scenario)); }
+  /// The demo with one switch wired otherwise.
+  void wire(Axis axis, Wiring wired) {
+    Scenario s = demo();
+    s.axes[index(axis)].wired = wired;
+    start(s);
+  }
   void SetUp() override { start(demo()); }
   void run(double limit_s = 300) {
     for (double t = 0; t < limit_s; t += 0.05) {

@@ -120,6 +120,13 @@ QString entry_words(const Entry& e, LengthUnit unit) {
   return text;
 }
 
+QString last_looked_at(const Book& book, const std::string& sheet, const QString& never) {
+  const auto i = newest(book, sheet);
+  if (!i) return never;
+  const Entry& entry = book.history[*i];
+  return tr("Last looked at %1:\n%2").arg(entry_date(entry), entry_words(entry, book.unit()));
+}
+
 QString sheet_summary(const Book& book, const std::string& sheet) {
   if (sheet == "program") return to_q(book.job.program.substr(book.job.program.find_last_of('/') + 1));
   if (sheet == "steps_per_unit") {

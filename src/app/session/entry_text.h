@@ -10,6 +10,8 @@ QString entry_date(const Entry& entry);                   ///< "21 Nov 09:40"
 QString entry_text(const Entry& entry, LengthUnit unit);  ///< "Steps per unit X 160.00 → 159.36 ±0.04"
 /// The same without the sheet's name and the axis: "160.00 → 159.36 ±0.04".
 QString entry_words(const Entry& entry, LengthUnit unit);
+/// "Last looked at 19 Oct 18:05:" and its words; `never` where the sheet has no entry.
+QString last_looked_at(const Book& book, const std::string& sheet, const QString& never);
 /// The last result of a sheet: "X 159.36 ±0.04", or empty.
 QString sheet_summary(const Book& book, const std::string& sheet);
 /// "Steps per unit of X changed on 21 Nov, after this was measured."

@@ -6,6 +6,7 @@
 #include <QUndoCommand>
 
 namespace ypsi::app {
+
 QString to_q(const std::string& text) {
   return QString::fromStdString(text);
 }

@@ -118,7 +118,7 @@ class Session : public QObject {
   void bring_machine_in_line();
   void end_of_run();
   bool send_work_zero();
-  QStringList differences();
+  std::vector<std::pair<std::string, double>> settings_in_book() const;
 
   BookStore store_;
   std::unique_ptr<Connection> connection_;

@@ -50,11 +50,12 @@ void Session::hold() {
 void Session::go_on() {
   if (!link()) return;
   if (status_.state == MachineState::tool_change) {
-    // At a simulated machine the hand that puts the tool in is this one.
-    if (bench()) ask(bench()->put_tool(status_.wanted_tool));
+    // At a simulated machine the hand that puts the tool in is this one; without the tool there is no going on.
+    if (bench() && !ask(bench()->put_tool(status_.wanted_tool))) return;
     link()->tool_changed(status_.wanted_tool);
-  } else
+  } else {
     link()->go_on();
+  }
 }
 
 void Session::jog(Axis axis, double distance) {

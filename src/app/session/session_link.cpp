@@ -9,40 +9,34 @@ constexpr qint64 told_every_ms = 16;
 constexpr std::size_t disturbed_after_lines = 5;
 }  // namespace
 
+/// What the book says of a controller's settings, by their names.
+std::vector<std::pair<std::string, double>> Session::settings_in_book() const {
+  std::vector<std::pair<std::string, double>> all;
+  for (const Axis a : all_axes) {
+    const AxisSetup& axis = book_.machine.axis(a);
+    all.emplace_back(axis_setting(a, "steps_per_mm"), axis.steps_per_mm);
+    if (axis.soft_min) all.emplace_back(axis_setting(a, "soft_min_mm"), *axis.soft_min);
+    if (axis.soft_max) all.emplace_back(axis_setting(a, "soft_max_mm"), *axis.soft_max);
+  }
+  return all;
+}
+
 void Session::bring_machine_in_line() {
   if (!connection_ || !connection_->up()) return;
   // Settings follow the book (undo, redo, another save opened); a machine that moves keeps what it has and is told
   // later.
-  for (const Axis a : all_axes) {
-    const AxisSetup& axis = book_.machine.axis(a);
-    ask(link()->set_setting(axis_setting(a, "steps_per_mm"), axis.steps_per_mm));
-    if (axis.soft_min) ask(link()->set_setting(axis_setting(a, "soft_min_mm"), *axis.soft_min));
-    if (axis.soft_max) ask(link()->set_setting(axis_setting(a, "soft_max_mm"), *axis.soft_max));
-    if (const auto& zero = book_.job.zero(a)) ask(link()->set_work_zero(a, *zero));
-  }
+  for (const auto& [name, value] : settings_in_book()) ask(link()->set_setting(name, value));
+  send_work_zero();
   keep_settings();
-}
-
-QStringList Session::differences() {
-  QStringList found;
-  for (const Axis a : all_axes) {
-    const AxisSetup& axis = book_.machine.axis(a);
-    const std::pair<const char*, std::optional<double>> settings[] = {
-        {"steps_per_mm", axis.steps_per_mm}, {"soft_min_mm", axis.soft_min}, {"soft_max_mm", axis.soft_max}};
-    for (const auto& [what, in_book] : settings) {
-      const auto there = link()->setting(axis_setting(a, what));
-      if (in_book && there && std::fabs(*there - *in_book) > 1e-6)
-        found << tr("%1 is %2, in the book %3")
-                     .arg(to_q(axis_setting(a, what)), to_q(format_number(*there, 3)),
-                          to_q(format_number(*in_book, 3)));
-    }
-  }
-  return found;
 }
 
 void Session::compare_settings() {
   if (!connection_ || !connection_->up()) return;
-  const QStringList found = differences();
+  QStringList found;
+  for (const auto& [name, value] : settings_in_book())
+    if (const auto there = link()->setting(name); there && std::fabs(*there - value) > 1e-6)
+      found << tr("%1 is %2, in the book %3")
+                   .arg(to_q(name), to_q(format_number(*there, 3)), to_q(format_number(value, 3)));
   if (found.isEmpty()) return;
   const QString more = found.size() > 2 ? tr(" and %1 more").arg(found.size() - 2) : QString();
   notify({NoticeLevel::attention,

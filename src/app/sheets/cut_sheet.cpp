@@ -200,14 +200,11 @@ void CutSheet::refresh_status() {
   elevation_->update();
   lines_->show(p, line);
 
-  const auto set = [](QLabel* label, const QString& text) {
-    if (label->text() != text) label->setText(text);
-  };
-  set(what_, p ? QFileInfo(p->path).fileName() : tr("No program loaded"));
-  set(percent_, finished ? tr("Done") : QString("%1 %").arg(static_cast<int>(part * 100)));
-  set(line_, p ? (line > 0 ? tr("line %1 of %2").arg(line).arg(p->program.lines)
-                           : tr("%1 lines, not started").arg(p->program.lines))
-               : tr("Load one on the sheet Stock and program."));
+  set_text(what_, p ? QFileInfo(p->path).fileName() : tr("No program loaded"));
+  set_text(percent_, finished ? tr("Done") : QString("%1 %").arg(static_cast<int>(part * 100)));
+  set_text(line_, p ? (line > 0 ? tr("line %1 of %2").arg(line).arg(p->program.lines)
+                                : tr("%1 lines, not started").arg(p->program.lines))
+                    : tr("Load one on the sheet Stock and program."));
   const WorkPosition at = to_work(s.position, s.work_zero);
   QStringList facts;
   facts
@@ -215,18 +212,18 @@ void CutSheet::refresh_status() {
   facts << (s.spindle_rpm > 0 ? tr("Spindle  %1 rpm").arg(QString::number(s.spindle_rpm, 'f', 0)) : tr("Spindle  off"));
   facts << tr("Depth now  %1").arg(to_q(format_length(at.z, unit, 2)));
   if (s.wanted_tool > 0) facts << tr("Put in  tool %1").arg(s.wanted_tool);
-  set(facts_, facts.join("\n"));
-  set(override_label_, tr("Feed %1 % of the program's").arg(override_->value()));
-  set(left_,
-      p ? tr("%1 left · %2 in all")
-              .arg(to_q(format_duration(left / std::max(0.1, s.feed_override))), to_q(format_duration(p->time.total_s)))
-        : QString());
+  set_text(facts_, facts.join("\n"));
+  set_text(override_label_, tr("Feed %1 % of the program's").arg(override_->value()));
+  set_text(left_, p ? tr("%1 left · %2 in all")
+                          .arg(to_q(format_duration(left / std::max(0.1, s.feed_override))),
+                               to_q(format_duration(p->time.total_s)))
+                    : QString());
   QString message = to_q(s.message);
   if (!running && p && !s.all_homed())
     message = tr("Home the machine before the start (Ctrl+H).");
   else if (!running && p && !session_.book().job.zero_z)
     message = tr("Set work zero before the start.");
-  set(message_, message);
+  set_text(message_, message);
   start_->setVisible(!running);
   start_->setEnabled(p && session_.standing_ready() && s.all_homed() && session_.book().job.zero_x &&
                      session_.book().job.zero_y && session_.book().job.zero_z);

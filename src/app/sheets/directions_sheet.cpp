@@ -182,11 +182,8 @@ void DirectionsSheet::keep_when_complete() {
 }
 
 void DirectionsSheet::refresh() {
-  const auto i = newest(session_.book(), "directions");
-  last_->setText(
-      i ? tr("Last looked at %1:\n%2")
-              .arg(entry_date(session_.book().history[*i]), entry_words(session_.book().history[*i], session_.unit()))
-        : tr("Never looked at. A minute now, before homing drives an axis into its stop."));
+  last_->setText(last_looked_at(session_.book(), "directions",
+                                tr("Never looked at. A minute now, before homing drives an axis into its stop.")));
   refresh_status();
 }
 
@@ -201,9 +198,6 @@ void DirectionsSheet::refresh_status() {
     moved = {now[0] - (*seen_before_)[0], now[1] - (*seen_before_)[1], now[2] - (*seen_before_)[2]};
   }
   drawing_->show(check_, moved);
-  const auto set = [](auto* widget, const QString& text) {
-    if (widget->text() != text) widget->setText(text);
-  };
   QString ask, what;
   if (s.state == MachineState::offline) {
     ask = tr("Connect to the machine first (Ctrl+L).");
@@ -213,8 +207,8 @@ void DirectionsSheet::refresh_status() {
     const Axis a = *check_.asking();
     ask = tr("Did the tool go %1, and nothing else move?").arg(way_words(a, check_.way()));
     what = a == Axis::y ? tr("Where the bed moves and not the tool, the tool goes the other way over it.") : QString();
-    set(yes_, tr("Yes, %1").arg(way_words(a, check_.way())));
-    set(other_way_, tr("No, %1: reverse %2").arg(way_words(a, -check_.way()), name_of(a)));
+    set_text(yes_, tr("Yes, %1").arg(way_words(a, check_.way())));
+    set_text(other_way_, tr("No, %1: reverse %2").arg(way_words(a, -check_.way()), name_of(a)));
   } else if (check_.again()) {
     ask = tr("%1 is reversed in the controller. Nudge it again and look.").arg(name_of(*check_.asking()));
   } else if (check_.complete()) {
@@ -228,8 +222,8 @@ void DirectionsSheet::refresh_status() {
   for (const Axis a : all_axes)
     if (check_[a].verdict != DirectionVerdict::not_tried) found << verdict_words(check_, a) + ".";
   if (!found.isEmpty()) what += (what.isEmpty() ? "" : "\n\n") + found.join("\n");
-  set(asked_, ask);
-  set(what_, what);
+  set_text(asked_, ask);
+  set_text(what_, what);
   for (auto* b : {yes_, other_way_, another_}) {
     b->setVisible(asking);
     b->setEnabled(stands);

@@ -281,11 +281,8 @@ void InputsSheet::keep_when_complete() {
 }
 
 void InputsSheet::refresh() {
-  const auto i = newest(session_.book(), "inputs");
-  last_->setText(
-      i ? tr("Last looked at %1:\n%2")
-              .arg(entry_date(session_.book().history[*i]), entry_words(session_.book().history[*i], session_.unit()))
-        : tr("Never looked at. It takes two minutes and saves a switch torn off."));
+  last_->setText(last_looked_at(session_.book(), "inputs",
+                                tr("Never looked at. It takes two minutes and saves a switch torn off.")));
   refresh_status();
 }
 
@@ -295,9 +292,6 @@ void InputsSheet::refresh_status() {
   if (const auto next = watch_.next(); begun_ && next && !watch_.asked()) watch_.ask(*next);
   keep_when_complete();
   drawing_->show(watch_);
-  const auto set = [](QLabel* label, const QString& text) {
-    if (label->text() != text) label->setText(text);
-  };
   const AxisSetup* axes = session_.book().machine.axes.data();
   QString ask;
   if (!there) {
@@ -321,14 +315,14 @@ void InputsSheet::refresh_status() {
   } else {
     ask = tr("Nothing is asked for yet.");
   }
-  set(asked_, ask);
+  set_text(asked_, ask);
   QStringList sentences;
   for (const InputId i : all_inputs)
     if (const QString s = input_sentence(watch_, i); !s.isEmpty()) sentences << s;
   if (sentences.isEmpty() && !watch_.complete())
     sentences << tr(
         "You need nothing but your hands. Press the one that is asked for, or click the one you want to try.");
-  set(what_, sentences.join("\n\n"));
+  set_text(what_, sentences.join("\n\n"));
   begin_->setVisible(!watch_.asked() && !watch_.complete());
   begin_->setEnabled(there);
   nothing_->setVisible(watch_.asked().has_value());

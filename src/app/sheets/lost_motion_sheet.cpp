@@ -7,6 +7,7 @@
 
 #include "app/drawing/draft.h"
 #include "app/session/entry_text.h"
+#include "app/sheets/axis_chips.h"
 
 namespace ypsi::app {
 namespace {
@@ -113,19 +114,9 @@ void ApproachesDrawing::paintEvent(QPaintEvent*) {
 LostMotionSheet::LostMotionSheet(Session& session)
     : Sheet(session, "lost_motion", tr("Lost motion"),
             tr("Arrive at one place from both sides and read an indicator each time.")) {
-  axes_ = new QButtonGroup(this);
-  for (const Axis a : all_axes) {
-    auto* chip = make_button(QString("lost-axis-%1").arg(QChar(letter(a))), QString(QChar(letter(a))),
-                             tr("Axis %1 (Alt+%1)").arg(QChar(letter(a))), this);
-    chip->setProperty("chip", true);
-    chip->setCheckable(true);
-    chip->setFixedWidth(50);
-    chip->setShortcut(QKeySequence(QString("Alt+%1").arg(QChar(letter(a)))));
-    axes_->addButton(chip, static_cast<int>(index(a)));
-    title_row()->addWidget(chip);
-  }
-  axes_->button(0)->setChecked(true);
-  connect(axes_, &QButtonGroup::idClicked, this, [this](int i) { choose(static_cast<Axis>(i)); });
+  auto* axes = new AxisChips(this);
+  title_row()->addWidget(axes);
+  connect(axes, &AxisChips::chosen, this, &LostMotionSheet::choose);
 
   auto* card = make_card();
   auto* top = new QVBoxLayout(card);

@@ -1,5 +1,4 @@
 #pragma once
-#include <QButtonGroup>
 #include <QComboBox>
 #include <QTableWidget>
 
@@ -59,7 +58,6 @@ class LostMotionSheet : public Sheet {
   Axis axis_ = Axis::x;
   TwoApproaches approaches_;
   std::optional<LostMotionResult> result_;
-  QButtonGroup* axes_;
   ApproachesDrawing* drawing_;
   LengthField* place_;
   QComboBox* instruments_;

@@ -54,6 +54,12 @@ class Sheet : public QWidget {
   QLabel *title_, *task_;
 };
 
+/// Sets a label's or a button's text where it differs: sheets do it at every status.
+template <class Widget>
+void set_text(Widget* widget, const QString& text) {
+  if (widget->text() != text) widget->setText(text);
+}
+
 QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent);
 QPushButton* make_button(const QString& name, const QString& text, const QString& tip, QWidget* parent,
                          bool main = false);

@@ -9,6 +9,7 @@
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/sheets/axis_chips.h"
 #include "app/sheets/registry.h"
 #include "app/sheets/steps_drawing.h"
 #include "app/sheets/steps_table.h"
@@ -21,19 +22,9 @@ namespace ypsi::app {
 StepsSheet::StepsSheet(Session& session)
     : Sheet(session, "steps_per_unit", tr("Steps per unit"),
             tr("Send the axis a long way, read how far it really went, and type that on the drawing.")) {
-  axes_ = new QButtonGroup(this);
-  for (const Axis a : all_axes) {
-    auto* chip = make_button(QString("axis-%1").arg(QChar(letter(a))).toLower(), QString(QChar(letter(a))),
-                             tr("Axis %1 (Alt+%1)").arg(QChar(letter(a))), this);
-    chip->setProperty("chip", true);
-    chip->setCheckable(true);
-    chip->setFixedWidth(50);
-    chip->setShortcut(QKeySequence(QString("Alt+%1").arg(QChar(letter(a)))));
-    axes_->addButton(chip, static_cast<int>(index(a)));
-    title_row()->addWidget(chip);
-  }
-  axes_->button(0)->setChecked(true);
-  connect(axes_, &QButtonGroup::idClicked, this, [this](int i) { choose(static_cast<Axis>(i)); });
+  auto* axes = new AxisChips(this);
+  title_row()->addWidget(axes);
+  connect(axes, &AxisChips::chosen, this, &StepsSheet::choose);
 
   auto* card = make_card();
   auto* top = new QVBoxLayout(card);

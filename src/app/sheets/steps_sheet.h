@@ -1,5 +1,4 @@
 #pragma once
-#include <QButtonGroup>
 #include <QComboBox>
 #include <QTableView>
 
@@ -44,7 +43,6 @@ class StepsSheet : public Sheet {
   bool reversed_ = false;
   std::optional<ScaleResult> result_;
   MeasuredMove move_;
-  QButtonGroup* axes_;
   StepsDrawing* drawing_;
   QCustomPlot* chart_;
   StepsTable* model_;

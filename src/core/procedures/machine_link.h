@@ -12,9 +12,6 @@
 
 namespace ypsi {
 
-/// The work frames G54 to G59.
-inline constexpr std::size_t work_frame_count = 6;
-
 /// What the controller sees at its inputs, as wired and after its own inversion: true is on.
 struct MachineInputs {
   std::array<bool, axis_count> home_switch{};
@@ -37,7 +34,6 @@ struct MachineStatus {
   WorkZero work_zero;        ///< of the frame in use, G54 unless a program chose another
   int work_frame = 0;        ///< 0: G54 .. 5: G59
   std::array<bool, axis_count> homed{};
-  std::uint32_t blocks_done = 0;    ///< how many blocks of the running program have ended
   std::uint32_t block_in_hand = 0;  ///< the tag given with the block that moves now, or last moved
   double feed = 0;                  ///< along the path now, mm/min
   double feed_override = 1;
@@ -46,7 +42,6 @@ struct MachineStatus {
   double tool_offset = 0;         ///< on Z by G43, mm
   MachineInputs inputs;
   ProbeResult probe;
-  std::uint32_t room = 0;     ///< blocks that the look-ahead can still take
   std::uint32_t ran_dry = 0;  ///< how often the look-ahead of this program ran out before its end
   std::optional<Error>
       refusal;          ///< of a block sent before, where refusals come later than `send`; gone at the next start

@@ -20,7 +20,6 @@ class TwoApproaches {
   void cancel() { stage_ = Stage::idle; }
   Stage stage() const { return stage_; }
   bool moving() const;
-  Axis axis() const { return axis_; }
   double place() const { return place_; }
   const Error& error() const { return error_; }
 

@@ -20,8 +20,8 @@ inline constexpr double arc_radius_tolerance_ratio = 0.001;
 /// What a controller holds and a program calls up by number. Nothing but zeros when a file is read to be drawn: then
 /// every frame is drawn as G54.
 struct Frames {
-  std::array<WorkZero, 6> zeros{};     ///< of G54 to G59
-  std::map<int, double> tool_offsets;  ///< by tool number, mm, longer is above zero
+  std::array<WorkZero, work_frame_count> zeros{};  ///< of G54 to G59
+  std::map<int, double> tool_offsets;              ///< by tool number, mm, longer is above zero
 };
 
 struct ModalState {

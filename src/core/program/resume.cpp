@@ -27,7 +27,6 @@ Result<ResumePlan> plan_resume(std::string_view text, std::uint32_t line, double
   if (line == 0 || at >= text.size() || interpreter.state().ended)
     return fail("out_of_range", "There is no such line in the program; choose one of its lines.");
   ResumePlan plan;
-  plan.line = line;
   plan.modes = interpreter.state();
   const ModalState& m = plan.modes;
   if (m.at.z > safe_z)

@@ -5,7 +5,6 @@
 namespace ypsi {
 
 struct ResumePlan {
-  std::uint32_t line = 1;            ///< the first that is run again
   ModalState modes;                  ///< as they were before it; `at` is where it begins, in G54
   std::vector<std::string> lead_in;  ///< blocks before it: lift, over, spindle on, down, modes
 };

@@ -1,0 +1,18 @@
+#pragma once
+#include <QWidget>
+
+#include "core/geometry.h"
+
+namespace ypsi::app {
+
+/// X, Y, Z to choose from, by mouse or Alt and the letter; X is chosen at first.
+class AxisChips : public QWidget {
+  Q_OBJECT
+ public:
+  explicit AxisChips(QWidget* parent);
+
+ signals:
+  void chosen(ypsi::Axis axis);
+};
+
+}  // namespace ypsi::app
