@@ -215,13 +215,17 @@ Sheet* MainWindow::sheet(const QString& id) {
   return nullptr;
 }
 
-void MainWindow::open_sheet(const QString& id) {
+void MainWindow::open_sheet(const QString& place) {
+  const QString id = place.section('#', 0, 0), part = place.section('#', 1);
   Sheet* wanted = sheet(id);
-  if (!wanted || id == current_) return;
-  current_ = id;
-  stack_->setCurrentWidget(wanted);
-  staff_->select(id);
-  wanted->refresh();
+  if (!wanted) return;
+  if (id != current_) {
+    current_ = id;
+    stack_->setCurrentWidget(wanted);
+    staff_->select(id);
+    wanted->refresh();
+  }
+  if (!part.isEmpty()) wanted->show_part(part);
 }
 
 void MainWindow::refresh() {

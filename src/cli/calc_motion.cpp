@@ -3,7 +3,7 @@
 #include "cli/json_input.h"
 #include "core/calibration/homing.h"
 #include "core/calibration/limits.h"
-#include "core/calibration/positioning.h"
+#include "core/calibration/positioning_json.h"
 
 namespace ypsi::cli {
 
@@ -16,16 +16,7 @@ Result<nlohmann::json> calc_positioning(JsonInput& in) {
   }
   const auto result = evaluate_positioning(targets, runs);
   if (!result) return tl::make_unexpected(result.error());
-  return nlohmann::json{{"reversal_mm", result->reversal},
-                        {"mean_reversal_mm", result->mean_reversal},
-                        {"repeatability_mm", result->repeatability},
-                        {"repeatability_plus_mm", result->repeatability_plus},
-                        {"repeatability_minus_mm", result->repeatability_minus},
-                        {"systematic_mm", result->systematic},
-                        {"mean_deviation_range_mm", result->mean_deviation_range},
-                        {"accuracy_mm", result->accuracy},
-                        {"accuracy_plus_mm", result->accuracy_plus},
-                        {"accuracy_minus_mm", result->accuracy_minus}};
+  return positioning_json(*result);
 }
 
 Result<nlohmann::json> calc_limits(JsonInput& in) {

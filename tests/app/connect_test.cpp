@@ -97,11 +97,16 @@ TEST_F(ConnectTest, AControllerSetOtherwiseThanTheBookIsSaidAndLeftAlone) {
   set_address(d, QString("127.0.0.1:%1").arg(port));
   press_connect(d);
   ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::tcp; }));
-  EXPECT_TRUE(text("notice-text").contains("axis.y.steps_per_mm is 80")) << text("notice-text").toStdString();
-  EXPECT_TRUE(text("notice-text").contains("81.25"));
+  EXPECT_TRUE(text("notice-text").contains("steps per mm of Y is 80, in the book 81.25"))
+      << text("notice-text").toStdString();
   EXPECT_EQ(session_->link()->setting("axis.y.steps_per_mm").value(), 80);
   click("notice-action-0");
+  EXPECT_EQ(window_->current_sheet(), "build");
+  QTest::qWait(20);
+  click("set-axis.y.steps_per_mm");
   EXPECT_EQ(session_->link()->setting("axis.y.steps_per_mm").value(), 81.25);
+  EXPECT_EQ(session_->book().history.back().as_found.at("axis.y.steps_per_mm"), 80);
+  EXPECT_TRUE(session_->setting_differences().empty());
 }
 
 TEST_F(ConnectTest, ASecondHostIsTurnedAwayInWords) {

@@ -1,11 +1,16 @@
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <fstream>
+#include <set>
 #include <sstream>
 
 #include "core/book/book_json.h"
 #include "core/book/budget.h"
+#include "core/book/build.h"
 #include "core/book/changes.h"
+#include "core/book/controller_settings.h"
+#include "core/book/machine_kinds.h"
 #include "core/book/standing.h"
 
 namespace ypsi {
@@ -109,6 +114,61 @@ TEST(Standing, WithdrawnEntriesDoNotCountAndComeBack) {
   EXPECT_EQ(newest(book, "steps_per_unit", "X"), 0u);
 }
 
+TEST(Standing, AChangeOfOneAxisTouchesThatAxisAndWhatIsOfTheWholeMachine) {
+  Book book;
+  for (const char* axis : {"X", "Y"}) book.history.push_back(change("lost_motion", axis, 0, 0));
+  book.history.push_back(change("squareness", "", 0, 0));
+  book.history.push_back(change("work_zero", "XYZ", 0, 1));
+  book.history.push_back(change("limits", "Y", 0, 1));
+  book.history.push_back(change("homing", "", 0, 0));
+  book.history.push_back(change("steps_per_unit", "X", 80, 80.4));
+  EXPECT_EQ(standing_of(book, "lost_motion", Axis::x).standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(book, "lost_motion", Axis::y).standing, Standing::current);
+  EXPECT_EQ(standing_of(book, "lost_motion").standing, Standing::out_of_date) << "as bad as its worst axis";
+  EXPECT_EQ(standing_of(book, "lost_motion").entry, 0u);
+  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(book, "work_zero").cause, 6u);
+  EXPECT_EQ(standing_of(book, "work_zero", Axis::y).standing, Standing::current);
+  EXPECT_EQ(standing_of(book, "limits").standing, Standing::current) << "of Y, and homing changed nothing";
+  EXPECT_EQ(standing_of(book, "homing").standing, Standing::current);
+  book.history.push_back(change("lost_motion", "Y", 0, 0));
+  EXPECT_EQ(standing_of(book, "lost_motion").standing, Standing::out_of_date) << "Y again does not settle X";
+  book.history.push_back(change("lost_motion", "X", 0, 0));
+  EXPECT_EQ(standing_of(book, "lost_motion").standing, Standing::current);
+}
+
+TEST(Standing, ABuildMattersOnlyWhereItsDriveOrHomeEndChanged) {
+  Book book;
+  book.history.push_back(change("steps_per_unit", "X", 80, 80));
+  book.history.push_back(change("homing", "", 0, 0));
+  Entry build;
+  build.sheet = "build";
+  build.subject = "X";
+  build.as_found = {{"axis.x.max_rate_mm_min", 3000}};
+  build.as_left = {{"axis.x.max_rate_mm_min", 6000}};
+  book.history.push_back(build);
+  EXPECT_EQ(standing_of(book, "steps_per_unit").standing, Standing::current);
+  build.as_found = {{"axis.x.drive", 1}};
+  build.as_left = {{"axis.x.drive", 2}};
+  book.history.push_back(build);
+  EXPECT_EQ(standing_of(book, "steps_per_unit").standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(book, "homing").standing, Standing::current);
+  build.as_left = {{"axis.x.home_end", "max"}};
+  book.history.push_back(build);
+  EXPECT_EQ(standing_of(book, "homing").standing, Standing::out_of_date);
+}
+
+TEST(Standing, AFailureOutranksWhatIsOutOfDate) {
+  Book book;
+  Entry inputs = change("inputs", "", 0, 0);
+  inputs.result = {{"failed", true}};
+  book.history.push_back(inputs);
+  Entry build = change("build", "X", 0, 1);
+  build.as_left = {{"axis.x.home_end", "max"}};
+  book.history.push_back(build);
+  EXPECT_EQ(standing_of(book, "inputs").standing, Standing::failed);
+}
+
 TEST(Standing, DownstreamFollowsTheOrderOfWork) {
   const auto after = downstream("steps_per_unit");
   EXPECT_NE(std::find(after.begin(), after.end(), "squareness"), after.end());
@@ -163,6 +223,91 @@ TEST(Budget, AnErrorThatWasFoundAndLeftCountsInFull) {
   EXPECT_NEAR(error_budget(book).size_mm, 300 * (0.01 + 0.001 / 0.99), 1e-9);
   book.machine.axis(Axis::x).steps_per_mm = 80 / 0.99;
   EXPECT_NEAR(error_budget(book).size_mm, 300 * 0.001 / 0.99, 1e-9);
+}
+
+TEST(Budget, AnEnteredCutterIsUnknownUntilACutToldIt) {
+  Book book = demo();
+  const auto cutter = [&](int tool) {
+    for (const auto& p : error_budget(book, tool).parts)
+      if (p.kind == BudgetKind::cutter) return p;
+    return BudgetPart{};
+  };
+  EXPECT_EQ(cutter(2).tool, 2);
+  EXPECT_FALSE(cutter(2).mm) << "6.00 was typed, never measured";
+  Entry cut = change("measure_cut", "T2", 0, 0);
+  cut.result = {{"tool_diameter_mm", 5.94}, {"U_tool_diameter_mm", 0.02}};
+  book.history.push_back(cut);
+  EXPECT_NEAR(*cutter(2).mm, 0.08, 1e-12) << "found and left, and what could not be told";
+  EXPECT_FALSE(cutter(1).mm) << "another tool's cut";
+}
+
+TEST(Build, StepsFollowTheDriveUntilTheyWereMeasured) {
+  Book book;
+  DriveTrain belt;
+  belt.transmission = Belt{2, 20};
+  EXPECT_DOUBLE_EQ(*steps_after_drive_change(book, Axis::x, belt), 80);
+  book.machine.axis(Axis::x).drive = belt;
+  book.machine.axis(Axis::x).steps_per_mm = 80.4;
+  book.history.push_back(change("steps_per_unit", "X", 80, 80.4));
+  belt.microsteps = 32;
+  EXPECT_DOUBLE_EQ(*steps_after_drive_change(book, Axis::x, belt), 160.8) << "what was measured, twice as fine";
+  belt.transmission = Rotary{};
+  EXPECT_DOUBLE_EQ(*steps_after_drive_change(book, Axis::x, belt), 6400.0 / 360) << "degrees are no millimetres";
+  belt.microsteps = 0;
+  EXPECT_FALSE(steps_after_drive_change(book, Axis::x, belt));
+}
+
+TEST(Build, KeepsWhatOtherSheetsFoundAndSaysWhatChanged) {
+  Book book = demo();
+  MachineSetup build = book.machine;
+  build.axis(Axis::x).drive.transmission = Belt{3, 20};
+  build.axis(Axis::x).steps_per_mm = 53.3;
+  build.axis(Axis::y).max_rate = 5000;
+  build.spindle.dial = {{1, 9000}, {6, 27000}};
+  book.build_worksheet = build;
+  change_steps_per_mm(book, Axis::y, 79.8);  // meanwhile, on another sheet
+  const std::size_t lines = book.history.size();
+  keep_build(book, *book.build_worksheet, "2026-11-23T09:00:00+00:00", "a bench router");
+  EXPECT_EQ(book.machine.axis(Axis::x).steps_per_mm, 53.3);
+  EXPECT_EQ(book.machine.axis(Axis::y).steps_per_mm, 79.8);
+  EXPECT_NEAR(*book.machine.axis(Axis::x).soft_max, 808 * 80 / 53.3, 1e-9) << "carried over";
+  EXPECT_TRUE(book.places[0].carried_over);
+  ASSERT_EQ(book.history.size(), lines + 3) << "the machine, X, Y";
+  EXPECT_TRUE(book.history[lines].as_left.contains("machine.spindle"));
+  EXPECT_EQ(book.history[lines].result.at("words"), "a bench router");
+  EXPECT_TRUE(book.history[lines + 1].as_left.contains("axis.x.drive"));
+  EXPECT_EQ(book.history[lines + 2].as_found, (nlohmann::json{{"axis.y.max_rate_mm_min", 6000.0}}));
+  const auto back = read_book(write_book(book));
+  ASSERT_TRUE(back);
+  EXPECT_EQ(back->book.machine.spindle, book.machine.spindle);
+  keep_build(book, book.machine, "later", "as it was");
+  EXPECT_EQ(book.history.size(), lines + 4) << "looked at and found right is on record too";
+}
+
+TEST(Build, EveryKindIsSoundAndNamedOnce) {
+  std::set<std::string> ids;
+  for (const auto& kind : machine_kinds()) {
+    EXPECT_TRUE(ids.insert(kind.id).second);
+    EXPECT_EQ(&machine_kind(kind.id), &kind);
+    for (const Axis a : all_axes)
+      EXPECT_DOUBLE_EQ(kind.usual.axis(a).steps_per_mm, steps_per_unit(kind.usual.axis(a).drive)->steps_per_unit);
+  }
+  EXPECT_EQ(ids.size(), 5u);
+}
+
+TEST(ControllerSettings, DifferencesAreFoundAndTakenOneByOne) {
+  Book book = demo();
+  const auto settings = controller_settings(book.machine);
+  EXPECT_EQ(settings.size(), 21u) << "seven for each axis";
+  EXPECT_TRUE(take_from_controller(book, "axis.x.max_rate_mm_min", 4000));
+  EXPECT_EQ(book.machine.axis(Axis::x).max_rate, 4000);
+  EXPECT_TRUE(take_from_controller(book, "axis.x.steps_per_mm", 40));
+  EXPECT_DOUBLE_EQ(*book.machine.axis(Axis::x).soft_max, 1616) << "the same place, new number";
+  EXPECT_TRUE(take_from_controller(book, "axis.z.home_at_max", 0));
+  EXPECT_FALSE(book.machine.axis(Axis::z).home_at_max);
+  EXPECT_FALSE(take_from_controller(book, "axis.x.steps_per_mm", 0));
+  EXPECT_FALSE(take_from_controller(book, "axis.x.max_rate_mm_min", NAN));
+  EXPECT_FALSE(take_from_controller(book, "axis.a.reversed", 1));
 }
 
 }  // namespace

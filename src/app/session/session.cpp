@@ -4,6 +4,7 @@
 #include <QDateTime>
 #include <QFileInfo>
 #include <QUndoCommand>
+#include <utility>
 
 namespace ypsi::app {
 
@@ -11,22 +12,39 @@ QString to_q(const std::string& text) {
   return QString::fromStdString(text);
 }
 
+/// The book without its record: what a step of undo keeps, since the record only grows.
+Book without_history(Book& book) {
+  auto history = std::exchange(book.history, {});
+  Book copy = book;
+  book.history = std::move(history);
+  return copy;
+}
+
 /// A change to the book as a step that can be undone. The record only grows: undoing adds a line that says so.
 class BookChange : public QUndoCommand {
  public:
-  BookChange(Session& session, const QString& text, Book before, Book after)
-      : QUndoCommand(text), session_(session), before_(std::move(before)), after_(std::move(after)) {}
+  struct Side {
+    Book book;  ///< without its record
+    std::size_t entries = 0;
+  };
+  BookChange(Session& session, const QString& text, Side before, Side after, MachineFollows machine)
+      : QUndoCommand(text),
+        session_(session),
+        before_(std::move(before)),
+        after_(std::move(after)),
+        machine_(machine) {}
   void redo() override {
-    if (first_)
-      first_ = false;
-    else
-      session_.restore(after_, false, before_.history.size(), after_.history.size());
+    if (!std::exchange(first_, false)) restore(after_, before_, false);
   }
-  void undo() override { session_.restore(before_, true, before_.history.size(), after_.history.size()); }
+  void undo() override { restore(before_, after_, true); }
 
  private:
+  void restore(const Side& to, const Side& from, bool undoing) {
+    session_.restore(to.book, from.book, undoing, before_.entries, after_.entries, machine_);
+  }
   Session& session_;
-  Book before_, after_;
+  Side before_, after_;
+  MachineFollows machine_;
   bool first_ = true;
 };
 
@@ -68,8 +86,9 @@ void Session::use_book(ReadBook read) {
   read_only_ = read.from_later_version();
   book_ = std::move(read.book);
   undo_.clear();
-  bring_machine_in_line();
+  send_work_zero();
   emit book_changed();
+  compare_settings();
   if (!book_.job.program.empty() && QFile::exists(to_q(book_.job.program))) load_program(to_q(book_.job.program));
 }
 
@@ -119,10 +138,10 @@ bool Session::save() {
   return true;
 }
 
-void Session::change_book(const QString& text, const std::function<void(Book&)>& change) {
-  Book before = book_;
+void Session::change_book(const QString& text, const std::function<void(Book&)>& change, MachineFollows machine) {
+  BookChange::Side before{without_history(book_), book_.history.size()};
   change(book_);
-  undo_.push(new BookChange(*this, text, std::move(before), book_));
+  undo_.push(new BookChange(*this, text, std::move(before), {without_history(book_), book_.history.size()}, machine));
   save();
   emit book_changed();
 }
@@ -133,8 +152,9 @@ void Session::note_in_book(const std::function<void(Book&)>& change) {
   emit book_changed();
 }
 
-void Session::restore(const Book& target, bool undoing, std::size_t from, std::size_t to) {
-  auto history = book_.history;
+void Session::restore(const Book& target, const Book& from_book, bool undoing, std::size_t from, std::size_t to,
+                      MachineFollows machine) {
+  auto history = std::move(book_.history);
   const auto job_program = book_.job.program;
   const auto recent = book_.job.recent_programs;
   for (std::size_t i = from; i < to; ++i) {
@@ -153,7 +173,7 @@ void Session::restore(const Book& target, bool undoing, std::size_t from, std::s
   book_.history = std::move(history);
   book_.job.program = job_program;
   book_.job.recent_programs = recent;
-  bring_machine_in_line();
+  if (machine == MachineFollows::yes) set_machine_as_changed(from_book);
   save();
   emit book_changed();
 }

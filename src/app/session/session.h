@@ -10,6 +10,7 @@
 #include "app/session/book_store.h"
 #include "app/session/connection.h"
 #include "app/session/loaded_program.h"
+#include "core/book/controller_settings.h"
 #include "core/book/standing.h"
 #include "core/procedures/run_program.h"
 
@@ -28,6 +29,8 @@ struct Notice {
   std::vector<NoticeAction> actions;
 };
 
+enum class MachineFollows : bool { no, yes };
+
 class Session : public QObject {
   Q_OBJECT
  public:
@@ -43,7 +46,9 @@ class Session : public QObject {
   bool read_only() const { return read_only_; }
   const QString book_path() const { return store_.path(); }
   /// Changes the book, saves it, and puts the change on the undo stack under `text`.
-  void change_book(const QString& text, const std::function<void(Book&)>& change);
+  /// `machine`: whether undoing it sets the controller as the book then says.
+  void change_book(const QString& text, const std::function<void(Book&)>& change,
+                   MachineFollows machine = MachineFollows::yes);
   /// The same for what is not worth an undo step (recent files, the program's path).
   void note_in_book(const std::function<void(Book&)>& change);
   bool save();
@@ -54,8 +59,13 @@ class Session : public QObject {
   Connection* connection() { return connection_.get(); }
   /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
   bool use_connection(std::unique_ptr<Connection> connection);
-  /// Says where the controller is set otherwise than the book has it, and offers the book's values.
+  /// Says where the controller is set otherwise than the book has it, and leads to where each is settled.
   void compare_settings();
+  std::vector<SettingDifference> setting_differences() const;
+  /// Settles one difference: the book takes the controller's value, or the controller is set as in the book.
+  void settle(const SettingDifference& difference, bool from_controller);
+  /// Keeps the build that is being changed, and sets the controller as it says.
+  void keep_build(const QString& words);
   /// Opens the connection that was lost again and says what came of it.
   bool connect_again();
   void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
@@ -109,16 +119,16 @@ class Session : public QObject {
 
  private:
   friend class BookChange;
-  void restore(const Book& target, bool undoing, std::size_t entries_from, std::size_t entries_to);
+  void restore(const Book& target, const Book& from, bool undoing, std::size_t entries_from, std::size_t entries_to,
+               MachineFollows machine);
   void tick();
   void follow_connection();
   void watch_status(const MachineStatus& before, bool run_told);
   void watch_line();
   void use_book(ReadBook read);
-  void bring_machine_in_line();
+  void set_machine_as_changed(const Book& before);
   void end_of_run();
   bool send_work_zero();
-  std::vector<std::pair<std::string, double>> settings_in_book() const;
 
   BookStore store_;
   std::unique_ptr<Connection> connection_;
@@ -140,5 +150,7 @@ class Session : public QObject {
 };
 
 QString to_q(const std::string& text);
+/// The book without its record: what a step of undo keeps, since the record only grows.
+Book without_history(Book& book);
 
 }  // namespace ypsi::app

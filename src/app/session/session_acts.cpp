@@ -112,13 +112,14 @@ bool Session::apply_steps(Axis axis, double steps, Entry entry, const QString& t
   entry.subject = std::string(1, letter(axis));
   entry.as_found = {{setting, *found}};
   entry.as_left = {{setting, steps}};
+  const Book before = without_history(book_);
   change_book(text, [&](Book& b) {
     b.machine.axis(axis).steps_per_mm = *found;
     change_steps_per_mm(b, axis, steps);
     b.history.push_back(entry);
     if (also) also(b);
   });
-  bring_machine_in_line();
+  set_machine_as_changed(before);
   return true;
 }
 

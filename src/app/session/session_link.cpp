@@ -1,7 +1,10 @@
 // The way to the machine: followed, lost, opened again, and what the owner must hear of it.
-#include <cmath>
+#include <algorithm>
+#include <map>
 
 #include "app/session/session.h"
+#include "app/session/setting_words.h"
+#include "core/book/build.h"
 
 namespace ypsi::app {
 namespace {
@@ -9,40 +12,72 @@ constexpr qint64 told_every_ms = 16;
 constexpr std::size_t disturbed_after_lines = 5;
 }  // namespace
 
-/// What the book says of a controller's settings, by their names.
-std::vector<std::pair<std::string, double>> Session::settings_in_book() const {
-  std::vector<std::pair<std::string, double>> all;
-  for (const Axis a : all_axes) {
-    const AxisSetup& axis = book_.machine.axis(a);
-    all.emplace_back(axis_setting(a, "steps_per_mm"), axis.steps_per_mm);
-    if (axis.soft_min) all.emplace_back(axis_setting(a, "soft_min_mm"), *axis.soft_min);
-    if (axis.soft_max) all.emplace_back(axis_setting(a, "soft_max_mm"), *axis.soft_max);
-  }
-  return all;
-}
-
-void Session::bring_machine_in_line() {
+/// The controller follows a change of the book, and only it: what else differs is the owner's to settle.
+void Session::set_machine_as_changed(const Book& before) {
   if (!connection_ || !connection_->up()) return;
-  // Settings follow the book (undo, redo, another save opened); a machine that moves keeps what it has and is told
-  // later.
-  for (const auto& [name, value] : settings_in_book()) ask(link()->set_setting(name, value));
+  std::map<std::string, double> was;
+  for (const auto& setting : controller_settings(before.machine)) was[setting.name] = setting.value;
+  for (const auto& setting : controller_settings(book_.machine)) {
+    const auto found = was.find(setting.name);
+    // A machine that moves keeps what it has and is told later.
+    if (found == was.end() || found->second != setting.value) ask(link()->set_setting(setting.name, setting.value));
+  }
   send_work_zero();
   keep_settings();
 }
 
+std::vector<SettingDifference> Session::setting_differences() const {
+  if (!connection_ || !connection_->up()) return {};
+  return differences(book_, connection_->link());
+}
+
 void Session::compare_settings() {
-  if (!connection_ || !connection_->up()) return;
-  QStringList found;
-  for (const auto& [name, value] : settings_in_book())
-    if (const auto there = link()->setting(name); there && std::fabs(*there - value) > 1e-6)
-      found << tr("%1 is %2, in the book %3")
-                   .arg(to_q(name), to_q(format_number(*there, 3)), to_q(format_number(value, 3)));
-  if (found.isEmpty()) return;
+  const auto found = setting_differences();
+  if (found.empty()) return;
+  QStringList words;
+  for (std::size_t i = 0; i < std::min<std::size_t>(2, found.size()); ++i)
+    words << tr("%1 is %2, in the book %3")
+                 .arg(setting_words(found[i].in_book), setting_value(found[i].in_book, found[i].in_controller, unit()),
+                      setting_value(found[i].in_book, found[i].in_book.value, unit()));
   const QString more = found.size() > 2 ? tr(" and %1 more").arg(found.size() - 2) : QString();
   notify({NoticeLevel::attention,
-          tr("This controller is set otherwise than the book: %1%2. Nothing was changed.")
-              .arg(found.mid(0, 2).join("; "), more),
-          {{tr("Set it as in the book"), [this] { bring_machine_in_line(); }}}});
+          tr("This controller is set otherwise than the book: %1%2. Nothing was changed.").arg(words.join("; "), more),
+          {{tr("Settle them one by one"), [this] { emit sheet_wanted("build#controller"); }}}});
+}
+
+void Session::settle(const SettingDifference& d, bool from_controller) {
+  if (!link()) return;
+  const std::string& name = d.in_book.name;
+  const double left = from_controller ? d.in_controller : d.in_book.value;
+  if (!from_controller && !ask(link()->set_setting(name, left))) return;
+  Entry entry;
+  entry.time = now().toStdString();
+  entry.sheet = "build";
+  entry.subject = std::string(1, letter(d.in_book.axis));
+  entry.as_found = {{name, from_controller ? d.in_book.value : d.in_controller}};
+  entry.as_left = {{name, left}};
+  const QString words =
+      tr("%1: %2").arg(setting_words(d.in_book), setting_value(d.in_book, left, LengthUnit::millimetre));
+  entry.result = {{"words", (from_controller ? tr("%1, taken from the controller").arg(words)
+                                             : tr("%1, set in the controller as in the book").arg(words))
+                                .toStdString()}};
+  // Undoing what the book took must not turn the controller round: it was never changed.
+  change_book(
+      tr("Settle %1").arg(setting_words(d.in_book)),
+      [&](Book& b) {
+        if (from_controller) take_from_controller(b, name, left);
+        b.history.push_back(std::move(entry));
+      },
+      from_controller ? MachineFollows::no : MachineFollows::yes);
+  keep_settings();
+}
+
+void Session::keep_build(const QString& words) {
+  if (!book_.build_worksheet) return;
+  const Book before = without_history(book_);
+  change_book(tr("Keep the build"),
+              [&](Book& b) { ypsi::keep_build(b, *b.build_worksheet, now().toStdString(), words.toStdString()); });
+  set_machine_as_changed(before);
 }
 
 void Session::keep_settings() {

@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 
+#include "app/sheets/build_sheet.h"
 #include "app/sheets/cut_sheet.h"
 #include "app/sheets/directions_sheet.h"
 #include "app/sheets/inputs_sheet.h"
@@ -35,8 +36,7 @@ const std::vector<SheetInfo>& sheet_registry() {
                        job = tr("Job"), record = tr("Record");
   static const std::vector<SheetInfo> sheets{
       {"standing", "", tr("Where it stands"), make<StandingSheet>()},
-      later("build", machine, tr("Build"),
-            tr("Here you will say what the machine is made of: axes, drives, travel, switches, spindle.")),
+      {"build", machine, tr("Build"), make<BuildSheet>()},
       {"inputs", machine, tr("Inputs"), make<InputsSheet>()},
       {"directions", machine, tr("Directions"), make<DirectionsSheet>()},
       {"steps_per_unit", calibrate, tr("Steps per unit"), make<StepsSheet>()},

@@ -36,6 +36,8 @@ class Sheet : public QWidget {
   virtual void refresh() = 0;
   /// The same for a status alone, 50 times a second: only what moves.
   virtual void refresh_status() {}
+  /// Brings one part of the sheet to the front, where it has parts ("build#controller").
+  virtual void show_part(const QString&) {}
 
  protected:
   Session& session_;

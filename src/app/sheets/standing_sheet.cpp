@@ -22,28 +22,14 @@ QString part_name(const BudgetPart& part) {
       return StandingSheet::tr("Lost motion") + axis;
     case BudgetKind::scale:
       return StandingSheet::tr("Steps per unit") + axis;
+    case BudgetKind::cutter:
+      return StandingSheet::tr("Cutter T%1").arg(part.tool);
     case BudgetKind::homing:
       return StandingSheet::tr("Homing");
     case BudgetKind::bed:
       return StandingSheet::tr("Bed and spindle");
   }
   return {};
-}
-
-const char* sheet_of(BudgetKind kind) {
-  switch (kind) {
-    case BudgetKind::squareness:
-      return "squareness";
-    case BudgetKind::lost_motion:
-      return "lost_motion";
-    case BudgetKind::scale:
-      return "steps_per_unit";
-    case BudgetKind::homing:
-      return "homing";
-    case BudgetKind::bed:
-      return "bed_spindle";
-  }
-  return "";
 }
 
 /// Where the error comes from: one bar a cause, unknown ones dashed.

@@ -8,8 +8,10 @@
 #include <string>
 #include <vector>
 
+#include "core/calibration/dial.h"
 #include "core/calibration/drive.h"
 #include "core/calibration/lost_motion.h"
+#include "core/calibration/positioning.h"
 #include "core/calibration/scale.h"
 #include "core/geometry.h"
 #include "core/metrology/instrument.h"
@@ -32,10 +34,18 @@ struct AxisSetup {
   UnknownKeys unknown;
 };
 
+struct Spindle {
+  bool controlled = false;      ///< the controller sets the speed; else a hand, by the dial
+  double max_rpm = 24000;       ///< > 0
+  std::vector<DialPoint> dial;  ///< what the dial's positions give, where it has one
+  bool operator==(const Spindle&) const = default;
+};
+
 struct MachineSetup {
   std::string name, workshop, description;
   std::string kind = "moving_gantry";
   std::array<AxisSetup, axis_count> axes;
+  Spindle spindle;
   double safe_height = -2;  ///< machine Z to lift to before moving across
   UnknownKeys unknown;
   AxisSetup& axis(Axis a) { return axes[index(a)]; }
@@ -105,7 +115,9 @@ struct Book {
   std::vector<Entry> history;
   std::array<ScaleWorksheet, axis_count> scale_worksheets;
   std::array<std::vector<TurnAt>, axis_count> lost_motion_worksheets;
-  std::string length_unit = "mm";  ///< "mm" or "in": the screen's, never the file's
+  std::array<PositioningReadings, axis_count> positioning_worksheets;
+  std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
+  std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;
 
   const Instrument* instrument(const std::string& name) const;

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/calibration/positioning_json.h"
 #include "core/calibration/scale_json.h"
 
 namespace ypsi {
@@ -174,6 +175,25 @@ json write_axis(const AxisSetup& axis) {
   return out;
 }
 
+Spindle read_spindle(Taker in) {
+  Spindle spindle;
+  in.take("controlled", spindle.controlled);
+  in.take_positive("max_rpm", spindle.max_rpm);
+  take_list(in, "dial", spindle.dial, [](Taker point) {
+    DialPoint p;
+    point.take("position", p.position);
+    point.take_positive("rpm", p.rpm);
+    return p;
+  });
+  return spindle;
+}
+
+json write_spindle(const Spindle& spindle) {
+  json dial = json::array();
+  for (const auto& p : spindle.dial) dial.push_back({{"position", p.position}, {"rpm", p.rpm}});
+  return {{"controlled", spindle.controlled}, {"max_rpm", spindle.max_rpm}, {"dial", std::move(dial)}};
+}
+
 MachineSetup read_machine(Taker in) {
   MachineSetup machine;
   in.take("name", machine.name);
@@ -181,6 +201,7 @@ MachineSetup read_machine(Taker in) {
   in.take("description", machine.description);
   in.take("kind", machine.kind);
   in.take("safe_height_mm", machine.safe_height);
+  machine.spindle = read_spindle(Taker(in.take_object("spindle"), in.where("spindle")));
   Taker axes(in.take_object("axes"), in.where("axes"));
   for (const Axis a : all_axes) {
     const std::string key(1, letter(a));
@@ -188,17 +209,6 @@ MachineSetup read_machine(Taker in) {
   }
   machine.unknown = in.unknown();
   return machine;
-}
-
-json write_machine(const MachineSetup& machine) {
-  json out = base(machine.unknown);
-  out["name"] = machine.name;
-  out["workshop"] = machine.workshop;
-  out["description"] = machine.description;
-  out["kind"] = machine.kind;
-  out["safe_height_mm"] = machine.safe_height;
-  for (const Axis a : all_axes) out["axes"][std::string(1, letter(a))] = write_axis(machine.axis(a));
-  return out;
 }
 
 Instrument read_instrument(Taker in) {
@@ -332,6 +342,20 @@ ScaleReading read_scale_reading(Taker in) {
   return reading;
 }
 
+PositioningReadings read_positioning(Taker in) {
+  PositioningReadings readings;
+  in.take("targets_mm", readings.targets);
+  take_list(in, "runs", readings.runs, [](Taker from) {
+    PositioningRun run;
+    std::string way = "+";
+    from.take("direction", way);
+    run.plus = way == "+";
+    from.take("deviation_mm", run.deviations);
+    return run;
+  });
+  return readings;
+}
+
 ScaleWorksheet read_worksheet(Taker in) {
   ScaleWorksheet sheet;
   in.take("instrument", sheet.instrument);
@@ -360,6 +384,13 @@ json write_worksheet(const ScaleWorksheet& sheet) {
   return out;
 }
 
+/// What is the same for each axis of one sheet, under the axis's letter.
+template <class Read>
+void for_each_axis(Taker& worksheets, const char* sheet, Read read) {
+  Taker axes(worksheets.take_object(sheet), worksheets.where(sheet));
+  for (const Axis a : all_axes) read(axes, std::string(1, letter(a)), a);
+}
+
 Book read_document(Taker in) {
   Book book;
   book.machine = read_machine(Taker(in.take_object("machine"), "machine"));
@@ -370,14 +401,17 @@ Book read_document(Taker in) {
   book.job = read_job(Taker(in.take_object("job"), "job"));
   take_list(in, "history", book.history, read_entry);
   Taker worksheets(in.take_object("worksheets"), "worksheets");
-  Taker scale(worksheets.take_object("steps_per_unit"), "worksheets.steps_per_unit");
-  for (const Axis a : all_axes) {
-    const std::string key(1, letter(a));
-    book.scale_worksheets[index(a)] = read_worksheet(Taker(scale.take_object(key.c_str()), scale.where(key)));
-  }
-  Taker lost(worksheets.take_object("lost_motion"), "worksheets.lost_motion");
-  for (const Axis a : all_axes)
-    take_list(lost, std::string(1, letter(a)).c_str(), book.lost_motion_worksheets[index(a)], read_turn);
+  for_each_axis(worksheets, "steps_per_unit", [&](Taker& from, const std::string& key, Axis a) {
+    book.scale_worksheets[index(a)] = read_worksheet(Taker(from.take_object(key.c_str()), from.where(key)));
+  });
+  for_each_axis(worksheets, "lost_motion", [&](Taker& from, const std::string& key, Axis a) {
+    take_list(from, key.c_str(), book.lost_motion_worksheets[index(a)], read_turn);
+  });
+  for_each_axis(worksheets, "positioning", [&](Taker& from, const std::string& key, Axis a) {
+    book.positioning_worksheets[index(a)] = read_positioning(Taker(from.take_object(key.c_str()), from.where(key)));
+  });
+  if (const json build = worksheets.take_object("build"); !build.empty())
+    book.build_worksheet = read_machine(Taker(build, "worksheets.build"));
   in.take("length_unit", book.length_unit);
   book.unknown = in.unknown();
   book.unknown.erase("format");
@@ -386,6 +420,18 @@ Book read_document(Taker in) {
 }
 
 }  // namespace
+
+json machine_json(const MachineSetup& machine) {
+  json out = base(machine.unknown);
+  out["name"] = machine.name;
+  out["workshop"] = machine.workshop;
+  out["description"] = machine.description;
+  out["kind"] = machine.kind;
+  out["safe_height_mm"] = machine.safe_height;
+  out["spindle"] = write_spindle(machine.spindle);
+  for (const Axis a : all_axes) out["axes"][std::string(1, letter(a))] = write_axis(machine.axis(a));
+  return out;
+}
 
 Result<ReadBook> read_book(std::string_view text) {
   const json document = json::parse(text, nullptr, false);
@@ -412,7 +458,7 @@ std::string write_book(const Book& book) {
   json out = base(book.unknown);
   out["format"] = "ypsilograph-book";
   out["version"] = book_version;
-  out["machine"] = write_machine(book.machine);
+  out["machine"] = machine_json(book.machine);
   out["instruments"] = json::array();
   for (const auto& i : book.instruments) out["instruments"].push_back(write_instrument(i));
   out["tools"] = json::array();
@@ -425,6 +471,10 @@ std::string write_book(const Book& book) {
   for (const auto& e : book.history) out["history"].push_back(write_entry(e));
   for (const Axis a : all_axes)
     out["worksheets"]["steps_per_unit"][std::string(1, letter(a))] = write_worksheet(book.scale_worksheets[index(a)]);
+  for (const Axis a : all_axes)
+    if (const auto& p = book.positioning_worksheets[index(a)]; !p.targets.empty())
+      out["worksheets"]["positioning"][std::string(1, letter(a))] = positioning_json(p);
+  if (book.build_worksheet) out["worksheets"]["build"] = machine_json(*book.build_worksheet);
   for (const Axis a : all_axes) {
     json& turns = out["worksheets"]["lost_motion"][std::string(1, letter(a))] = json::array();
     for (const auto& t : book.lost_motion_worksheets[index(a)]) turns.push_back(write_turn(t));

@@ -19,6 +19,9 @@ struct ReadBook {
 /// the key in `where`.
 Result<ReadBook> read_book(std::string_view text);
 
+/// The machine's part of a document, as it stands there.
+nlohmann::json machine_json(const MachineSetup& machine);
+
 /// The whole document, indented, ending in a newline.
 std::string write_book(const Book& book);
 

@@ -1,5 +1,7 @@
 #include "core/book/budget.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
@@ -24,18 +26,44 @@ std::optional<double> scale_error(const Entry& entry, double steps_now, double l
   return length * ((told_apart ? left : 0) + *expanded / *scale);
 }
 
+/// What a cutter is off by, from a first cut that told its diameter: found and not corrected, or what could not be
+/// told.
+std::optional<double> cutter_error(const Entry& entry, const Tool& tool) {
+  const auto diameter = number(entry.result, "tool_diameter_mm"), expanded = number(entry.result, "U_tool_diameter_mm");
+  if (!diameter || !expanded) return std::nullopt;
+  const double left = std::fabs(tool.diameter - *diameter);
+  return (left > *expanded ? left : 0) + *expanded;
+}
+
 }  // namespace
 
-Budget error_budget(const Book& book) {
+const char* sheet_of(BudgetKind kind) {
+  switch (kind) {
+    case BudgetKind::squareness:
+      return "squareness";
+    case BudgetKind::lost_motion:
+      return "lost_motion";
+    case BudgetKind::scale:
+      return "steps_per_unit";
+    case BudgetKind::cutter:
+      return "measure_cut";
+    case BudgetKind::homing:
+      return "homing";
+    case BudgetKind::bed:
+      break;
+  }
+  return "bed_spindle";
+}
+
+Budget error_budget(const Book& book, int tool_number) {
   Budget budget;
   const double extent[] = {book.job.part_width, book.job.part_height};
   const auto add = [&](BudgetKind kind, std::optional<Axis> axis, auto&& value_of) {
-    const char* sheet = kind == BudgetKind::scale         ? "steps_per_unit"
-                        : kind == BudgetKind::lost_motion ? "lost_motion"
-                        : kind == BudgetKind::squareness  ? "squareness"
-                        : kind == BudgetKind::homing      ? "homing"
-                                                          : "bed_spindle";
+    const char* sheet = sheet_of(kind);
     BudgetPart part{kind, axis, std::nullopt, newest(book, sheet, axis ? std::string(1, letter(*axis)) : "")};
+    if (part.entry)
+      part.stale =
+          (axis ? standing_of(book, sheet, *axis) : standing_of(book, sheet)).standing == Standing::out_of_date;
     if (part.entry) part.mm = value_of(book.history[*part.entry]);
     budget.parts.push_back(part);
   };
@@ -54,6 +82,14 @@ Budget error_budget(const Book& book) {
       if (!lost) return std::nullopt;
       return std::fabs(*lost) + number(e.result, "U_lost_motion_mm").value_or(0);
     });
+  }
+  if (const Tool* tool = tool_number > 0      ? book.tool(tool_number)
+                         : book.tools.empty() ? nullptr
+                                              : &book.tools.front()) {
+    BudgetPart part{BudgetKind::cutter, std::nullopt, std::nullopt,
+                    newest(book, sheet_of(BudgetKind::cutter), fmt::format("T{}", tool->number)), tool->number};
+    if (part.entry) part.mm = cutter_error(book.history[*part.entry], *tool);
+    budget.parts.push_back(part);
   }
   add(BudgetKind::homing, std::nullopt, [](const Entry& e) -> std::optional<double> {
     const auto s = number(e.result, "s_mm");

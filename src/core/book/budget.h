@@ -10,13 +10,17 @@
 
 namespace ypsi {
 
-enum class BudgetKind { squareness, lost_motion, scale, homing, bed };
+enum class BudgetKind { squareness, lost_motion, scale, cutter, homing, bed };
+/// The sheet that measures it.
+const char* sheet_of(BudgetKind kind);
 
 struct BudgetPart {
   BudgetKind kind{};
   std::optional<Axis> axis;
   std::optional<double> mm;          ///< none: never measured
   std::optional<std::size_t> entry;  ///< the history entry it comes from
+  int tool = 0;                      ///< with `cutter`: its number; 0 where the book has no tool
+  bool stale = false;                ///< something upstream changed since it was measured
 };
 
 struct Budget {
@@ -27,6 +31,7 @@ struct Budget {
   bool any_known = false;
 };
 
-Budget error_budget(const Book& book);
+/// `tool`: the one in the spindle; 0 stands for the first of the book.
+Budget error_budget(const Book& book, int tool = 0);
 
 }  // namespace ypsi

@@ -21,6 +21,7 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
     carry(place.at[a]);
     place.carried_over = true;
   }
+  if (book.build_worksheet) book.build_worksheet->axis(a).travel *= ratio;
   carry_known(book.job.zero(a));
   if (a == Axis::z) carry(book.machine.safe_height);
   return true;

@@ -1,40 +1,123 @@
 #include "core/book/standing.h"
 
 #include <algorithm>
+#include <map>
 #include <set>
+#include <string_view>
+#include <utility>
 
 namespace ypsi {
 namespace {
 
-std::set<std::size_t> withdrawn(const Book& book) {
-  std::set<std::size_t> gone;
-  // Later entries first: an undo that was itself undone gives its entry back.
-  for (std::size_t i = book.history.size(); i-- > 0;)
-    if (const auto& w = book.history[i].withdraws; w && *w < i && !gone.contains(i)) gone.insert(*w);
-  return gone;
-}
+/// Walks the record from its end, so that what was withdrawn is known before it is met.
+class Backwards {
+ public:
+  explicit Backwards(const Book& book) : history_(book.history), at_(book.history.size()) {}
+  /// False at the beginning of the record.
+  bool step() {
+    if (at_ == 0) return false;
+    --at_;
+    withdrawn_ = gone_.erase(at_) > 0;
+    // An undo that was itself undone gives its entry back.
+    if (const auto& w = entry().withdraws; w && *w < at_ && !withdrawn_) gone_.insert(*w);
+    return true;
+  }
+  std::size_t at() const { return at_; }
+  const Entry& entry() const { return history_[at_]; }
+  /// Whether it is a finding that holds, not an undo and not undone.
+  bool counts() const { return !withdrawn_ && !entry().withdraws; }
+
+ private:
+  const std::vector<Entry>& history_;
+  std::size_t at_;
+  std::set<std::size_t> gone_;
+  bool withdrawn_ = false;
+};
 
 bool changed_something(const Entry& entry) {
   return entry.as_found != entry.as_left;
 }
 
-std::set<std::string> upstream_of(const std::string& sheet) {
-  std::set<std::string> all;
+bool is_about(const Entry& change, std::string_view about) {
+  if (about.empty()) return true;
+  const auto named = [&](const nlohmann::json& values) {
+    if (!values.is_object()) return false;
+    return std::any_of(values.items().begin(), values.items().end(),
+                       [&](const auto& item) { return item.key().find(about) != std::string::npos; });
+  };
+  return named(change.as_left) || named(change.as_found);
+}
+
+/// Upstream sheets, and for each what a change of it must be about; several edges may lead there.
+using Upstream = std::multimap<std::string, std::string, std::less<>>;
+
+Upstream upstream_of(const std::string& sheet) {
+  Upstream all;
+  std::set<std::string> seen{sheet};
   std::vector<std::string> open{sheet};
   while (!open.empty()) {
     const std::string at = open.back();
     open.pop_back();
     for (const auto& d : dependencies())
-      if (at == d.sheet && all.insert(d.upstream).second) open.emplace_back(d.upstream);
+      if (at == d.sheet) {
+        all.emplace(d.upstream, d.about);
+        if (seen.insert(d.upstream).second) open.emplace_back(d.upstream);
+      }
   }
   return all;
+}
+
+bool touches(const Upstream& upstream, const Entry& change) {
+  const auto [first, last] = upstream.equal_range(change.sheet);
+  return std::any_of(first, last, [&](const auto& edge) { return is_about(change, edge.second); }) &&
+         changed_something(change);
+}
+
+int rank(Standing standing) {
+  return standing == Standing::failed ? 2 : standing == Standing::out_of_date ? 1 : 0;
+}
+
+SheetStanding evaluate(const Book& book, const std::string& sheet, std::optional<Axis> only) {
+  const Upstream upstream = upstream_of(sheet);
+  SheetStanding result;
+  std::array<std::optional<std::size_t>, axis_count> changed;  // newest change upstream that touches an axis
+  std::optional<std::size_t> changed_any;
+  std::set<std::string, std::less<>> subjects;  // whose newest entry was met
+  std::array<bool, axis_count> met{};
+  const auto take = [&](std::size_t at, const Entry& entry, const std::optional<std::size_t>& cause) {
+    const Standing standing = entry.result.is_object() && entry.result.value("failed", false) ? Standing::failed
+                              : cause                                                         ? Standing::out_of_date
+                                                                                              : Standing::current;
+    if (result.entry && rank(standing) <= rank(result.standing)) return;
+    result = {standing, at, standing == Standing::out_of_date ? cause : std::nullopt};
+  };
+  for (Backwards walk(book); walk.step();) {
+    const Entry& entry = walk.entry();
+    if (touches(upstream, entry)) {
+      if (!changed_any) changed_any = walk.at();
+      for (const Axis a : axes_of(entry))
+        if (!changed[index(a)]) changed[index(a)] = walk.at();
+    }
+    if (entry.sheet != sheet || !walk.counts()) continue;
+    const auto axes = axes_of(entry);
+    const bool whole = axes.size() == axis_count && entry.subject.size() != axis_count;
+    if (whole && !only && subjects.insert(entry.subject).second) take(walk.at(), entry, changed_any);
+    if (whole && !only) continue;
+    for (const Axis a : axes)
+      if ((!only || *only == a) && !std::exchange(met[index(a)], true)) take(walk.at(), entry, changed[index(a)]);
+    if (only && met[index(*only)]) break;
+  }
+  return result;
 }
 
 }  // namespace
 
 const std::vector<Dependency>& dependencies() {
   static const std::vector<Dependency> edges{
-      {"steps_per_unit", "build"},
+      {"steps_per_unit", "build", "drive"},
+      {"steps_per_unit", "build", "steps_per_mm"},
+      {"directions", "build", "drive"},
+      {"inputs", "build", "home"},
       {"lost_motion", "steps_per_unit"},
       {"squareness", "lost_motion"},
       {"squareness", "steps_per_unit"},
@@ -42,13 +125,16 @@ const std::vector<Dependency>& dependencies() {
       {"limits", "steps_per_unit"},
       {"limits", "homing"},
       {"homing", "inputs"},
+      {"homing", "build", "home"},
       {"tool_setter", "steps_per_unit"},
-      {"touch_plate", "steps_per_unit"},
-      {"tools", "tool_setter"},
       {"tool_setter", "bed_spindle"},
+      {"touch_plate", "steps_per_unit"},
       {"touch_plate", "bed_spindle"},
-      {"directions", "build"},
+      {"tools", "tool_setter"},
+      {"tools", "touch_plate"},
       {"work_zero", "steps_per_unit"},
+      {"work_zero", "homing"},
+      {"work_zero", "tools"},
   };
   return edges;
 }
@@ -61,32 +147,28 @@ std::vector<std::string> downstream(const std::string& sheet) {
   return found;
 }
 
+std::vector<Axis> axes_of(const Entry& entry) {
+  std::vector<Axis> axes;
+  for (const Axis a : all_axes)
+    if (entry.subject.find(letter(a)) != std::string::npos) axes.push_back(a);
+  return !axes.empty() && axes.size() == entry.subject.size() ? axes
+                                                              : std::vector<Axis>(all_axes.begin(), all_axes.end());
+}
+
 std::optional<std::size_t> newest(const Book& book, const std::string& sheet, const std::string& subject) {
-  const auto gone = withdrawn(book);
-  for (std::size_t i = book.history.size(); i-- > 0;) {
-    const Entry& e = book.history[i];
-    if (e.sheet == sheet && (subject.empty() || e.subject == subject) && !e.withdraws && !gone.contains(i)) return i;
-  }
+  for (Backwards walk(book); walk.step();)
+    if (const Entry& e = walk.entry(); e.sheet == sheet && (subject.empty() || e.subject == subject) && walk.counts())
+      return walk.at();
   return std::nullopt;
 }
 
+// An undo changes the machine as much as what it undoes, so every later entry upstream counts.
 SheetStanding standing_of(const Book& book, const std::string& sheet) {
-  SheetStanding result;
-  result.entry = newest(book, sheet);
-  if (!result.entry) return result;
-  const Entry& mine = book.history[*result.entry];
-  result.standing = mine.result.value("failed", false) ? Standing::failed : Standing::current;
-  const auto upstream = upstream_of(sheet);
-  // An undo changes the machine as much as what it undoes, so every later entry upstream counts.
-  for (std::size_t i = book.history.size(); i-- > *result.entry + 1;) {
-    const Entry& e = book.history[i];
-    if (upstream.contains(e.sheet) && changed_something(e)) {
-      result.standing = Standing::out_of_date;
-      result.cause = i;
-      break;
-    }
-  }
-  return result;
+  return evaluate(book, sheet, std::nullopt);
+}
+
+SheetStanding standing_of(const Book& book, const std::string& sheet, Axis axis) {
+  return evaluate(book, sheet, axis);
 }
 
 }  // namespace ypsi

@@ -21,15 +21,23 @@ struct SheetStanding {
 struct Dependency {
   const char* sheet;
   const char* upstream;
+  /// Where not empty: only a change of something whose name holds this ("drive") counts, since `upstream` changes more.
+  const char* about = "";
 };
 const std::vector<Dependency>& dependencies();
 
 /// Sheets that are out of date, directly or through others, once `sheet` changes something.
 std::vector<std::string> downstream(const std::string& sheet);
 
-/// Standing of one sheet. An entry counts unless a later one withdraws it; an entry changes something where as_found
-/// differs from as_left.
+/// Axes that an entry is about: the letters of its subject; all where the subject names none ("", "T2").
+std::vector<Axis> axes_of(const Entry& entry);
+
+/// Standing of one sheet: of the worst of its axes, failed before out of date before current.
+/// An entry counts unless a later one withdraws it; an entry changes something where as_found differs from as_left; a
+/// change of one axis touches what was found of that axis, and what was found of the machine as a whole.
 SheetStanding standing_of(const Book& book, const std::string& sheet);
+/// The same of what was found of one axis.
+SheetStanding standing_of(const Book& book, const std::string& sheet, Axis axis);
 
 /// Newest entry of a sheet and subject (axis letter, or empty for any) that was not withdrawn.
 std::optional<std::size_t> newest(const Book& book, const std::string& sheet, const std::string& subject = {});

@@ -9,14 +9,19 @@ namespace ypsi {
 
 struct Screw {
   double lead_mm = 0;
+  bool operator==(const Screw&) const = default;
 };  ///< starts x pitch, > 0
 struct Belt {
   double pitch_mm = 0, teeth = 0;
+  bool operator==(const Belt&) const = default;
 };  ///< both > 0
 struct Rack {
   double module_mm = 0, teeth = 0;
-};                 ///< both > 0; teeth of the pinion
-struct Rotary {};  ///< one output revolution is 360 degrees
+  bool operator==(const Rack&) const = default;
+};  ///< both > 0; teeth of the pinion
+struct Rotary {
+  bool operator==(const Rotary&) const = default;
+};  ///< one output revolution is 360 degrees
 using Transmission = std::variant<Screw, Belt, Rack, Rotary>;
 
 struct DriveTrain {
@@ -24,6 +29,7 @@ struct DriveTrain {
   double microsteps = 16;           ///< > 0
   double gear_ratio = 1;            ///< motor revolutions per output revolution, > 0
   Transmission transmission = Screw{4};
+  bool operator==(const DriveTrain&) const = default;
 };
 
 struct DriveResult {

@@ -19,6 +19,24 @@ struct Range {
 
 }  // namespace
 
+std::vector<PositioningRun> PositioningReadings::whole_runs() const {
+  std::vector<PositioningRun> whole;
+  for (const auto& run : runs)
+    if (run.deviations.size() == targets.size()) whole.push_back(run);
+  return whole;
+}
+
+std::vector<double> positioning_targets(double low, double high, int count) {
+  constexpr double golden = 0.6180339887498949;  // its multiples never fall into step with anything
+  constexpr double uneven_part = 0.5;            // of the spacing
+  std::vector<double> targets;
+  if (count < 2) return targets;
+  targets.reserve(static_cast<std::size_t>(count));
+  const double spacing = (high - low) / (count - 1 + uneven_part);
+  for (int i = 0; i < count; ++i) targets.push_back(low + spacing * (i + uneven_part * std::fmod(golden * i, 1)));
+  return targets;
+}
+
 Result<PositioningResult> evaluate_positioning(const std::vector<double>& targets,
                                                const std::vector<PositioningRun>& runs) {
   if (targets.size() < 2) return fail("too_few", "At least two targets are needed.", "targets_mm");
@@ -34,7 +52,7 @@ Result<PositioningResult> evaluate_positioning(const std::vector<double>& target
     return fail("too_few", "At least two runs in each direction are needed; five are usual.", "runs");
 
   PositioningResult out;
-  Range means, centres, both, up, down;
+  Range means, means_plus, means_minus, centres, both, up, down;
   double sum_reversal = 0;
   for (std::size_t i = 0; i < targets.size(); ++i) {
     std::vector<double> plus, minus;
@@ -48,6 +66,8 @@ Result<PositioningResult> evaluate_positioning(const std::vector<double>& target
     out.repeatability =
         std::max({out.repeatability, 2 * t.s_plus + 2 * t.s_minus + std::fabs(reversal), 4 * t.s_plus, 4 * t.s_minus});
     for (const double m : {t.mean_plus, t.mean_minus}) means.take(m);
+    means_plus.take(t.mean_plus);
+    means_minus.take(t.mean_minus);
     centres.take((t.mean_plus + t.mean_minus) / 2);
     for (const double side : {-2.0, 2.0}) {
       up.take(t.mean_plus + side * t.s_plus);
@@ -58,6 +78,8 @@ Result<PositioningResult> evaluate_positioning(const std::vector<double>& target
   for (const Range& r : {up, down}) both.take(r.low), both.take(r.high);
   out.mean_reversal = sum_reversal / static_cast<double>(targets.size());
   out.systematic = means.width();
+  out.systematic_plus = means_plus.width();
+  out.systematic_minus = means_minus.width();
   out.mean_deviation_range = centres.width();
   out.accuracy_plus = up.width();
   out.accuracy_minus = down.width();

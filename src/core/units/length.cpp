@@ -164,6 +164,11 @@ Result<double> parse_number(std::string_view text) {
 Result<double> parse_length(std::string_view text, LengthUnit unit) {
   text = trimmed(text);
   double factor = unit == LengthUnit::inch ? mm_per_inch : 1;
+  if (unit == LengthUnit::none) return parse_number(text);
+  if (unit == LengthUnit::degree) {
+    if (!cut_suffix(text, "°")) cut_suffix(text, "deg");
+    return parse_number(text);
+  }
   if (cut_suffix(text, "mm"))
     factor = 1;
   else if (cut_suffix(text, "cm"))
@@ -205,7 +210,17 @@ std::string format_length(double mm, LengthUnit unit, int decimals_mm) {
 }
 
 std::string unit_name(LengthUnit unit) {
-  return unit == LengthUnit::inch ? "in" : "mm";
+  switch (unit) {
+    case LengthUnit::inch:
+      return "in";
+    case LengthUnit::degree:
+      return "°";
+    case LengthUnit::none:
+      return "";
+    case LengthUnit::millimetre:
+      break;
+  }
+  return "mm";
 }
 
 std::string format_duration(double seconds) {

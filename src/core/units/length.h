@@ -7,14 +7,17 @@
 
 namespace ypsi {
 
-enum class LengthUnit { millimetre, inch };
+/// What a field shows. A rotary axis is told in degrees where a linear one is told in mm, and some fields hold a plain
+/// number, so these stand here too.
+enum class LengthUnit { millimetre, inch, degree, none };
 
 inline constexpr double mm_per_inch = 25.4;  // exact: international inch, 1959
 
 /// Reads a length or a simple sum of numbers and returns mm.
 /// Numbers take a dot or a comma as decimal sign; + - * / and brackets are understood, and "1 1/2" is one and a half.
-/// A suffix after the whole ("mm", "cm", "m", "in", `"`) sets the unit; without one `unit` holds.
-/// Errors: `empty`, `not_a_number` (with the character that stopped it), `not_finite`.
+/// A suffix after the whole ("mm", "cm", "m", "in", `"`) sets the unit; without one `unit` holds. Where `unit` is
+/// degree only "°" and "deg" may follow, and degrees come back. Errors: `empty`, `not_a_number` (with the character
+/// that stopped it), `not_finite`.
 Result<double> parse_length(std::string_view text, LengthUnit unit = LengthUnit::millimetre);
 
 /// The same without a unit suffix: a plain number or sum ("360/2").
@@ -32,7 +35,7 @@ std::string format_signed(double value, int decimals);
 /// A length given in mm, in the unit of the screen, without the unit's name. Inches get one decimal more than mm, since
 /// an inch is 25.4 mm: 0.1 mm and 0.01 in are steps of like size.
 std::string format_length(double mm, LengthUnit unit, int decimals_mm);
-/// "mm" or "in".
+/// "mm", "in", "°" or nothing.
 std::string unit_name(LengthUnit unit);
 /// Value in the screen's unit.
 double in_unit(double mm, LengthUnit unit);

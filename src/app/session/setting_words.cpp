@@ -1,0 +1,51 @@
+#include "app/session/setting_words.h"
+
+#include <QCoreApplication>
+
+#include "app/session/session.h"
+
+namespace ypsi::app {
+namespace {
+
+QString tr(const char* text) {
+  return QCoreApplication::translate("settings", text);
+}
+
+QString plain(double value) {
+  QString text = to_q(format_number(value, 3));
+  while (text.contains('.') && (text.endsWith('0') || text.endsWith('.'))) text.chop(1);
+  return text;
+}
+
+}  // namespace
+
+QString setting_words(const BookSetting& setting) {
+  const QString name(QChar(letter(setting.axis)));
+  const auto ends_with = [&](const char* what) { return setting.name.ends_with(what); };
+  if (ends_with("steps_per_mm")) return tr("steps per mm of %1").arg(name);
+  if (ends_with("max_rate_mm_min")) return tr("fastest rate of %1").arg(name);
+  if (ends_with("accel_mm_s2")) return tr("acceleration of %1").arg(name);
+  if (ends_with("home_at_max")) return tr("home end of %1").arg(name);
+  if (ends_with("home_coordinate_mm")) return tr("position of %1 at its switch").arg(name);
+  if (ends_with("soft_min_mm")) return tr("lower soft limit of %1").arg(name);
+  if (ends_with("soft_max_mm")) return tr("upper soft limit of %1").arg(name);
+  return to_q(setting.name);
+}
+
+QString setting_value(const BookSetting& setting, double value, LengthUnit unit) {
+  switch (setting.kind) {
+    case SettingKind::flag:
+      return value != 0 ? tr("at its + end") : tr("at its − end");
+    case SettingKind::rate:
+      return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/min";
+    case SettingKind::acceleration:
+      return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/s²";
+    case SettingKind::place:
+      return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit));
+    case SettingKind::steps:
+      break;
+  }
+  return plain(value);
+}
+
+}  // namespace ypsi::app

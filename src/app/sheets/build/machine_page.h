@@ -1,0 +1,23 @@
+#pragma once
+#include <QComboBox>
+
+#include "app/drawing/field.h"
+#include "app/sheets/build/build_draft.h"
+
+namespace ypsi::app {
+
+/// What the machine is as a whole: its kind, its name, and the owner's usual part.
+class MachinePage : public BuildPage {
+  Q_OBJECT
+ public:
+  explicit MachinePage(BuildDraft& draft);
+  void refresh() override;
+
+ private:
+  void choose_kind(const QString& id);
+  QComboBox* kinds_;
+  QLineEdit *name_, *workshop_, *description_;
+  LengthField *width_, *height_;
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,35 @@
+#pragma once
+#include <QStackedWidget>
+#include <map>
+
+#include "app/drawing/machine_view.h"
+#include "app/sheets/build/build_draft.h"
+#include "app/sheets/sheet.h"
+
+namespace ypsi::app {
+
+/// Build: what the machine is made of, drawn; and what the controller has of it.
+class BuildSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit BuildSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+  /// "machine", "x", "y", "z", "spindle", "instruments", "controller".
+  void show_part(const QString& part) override;
+
+ private:
+  void add_page(const QString& part, const QString& title, BuildPage* page);
+  QString words() const;
+  QStringList changes() const;
+  BuildDraft draft_;
+  MachineView* view_;
+  QStackedWidget* pages_;
+  QHBoxLayout* chips_;
+  std::map<QString, std::pair<QPushButton*, BuildPage*>> parts_;
+  QString part_;
+  QLabel *lead_, *what_, *changes_heading_, *changes_, *last_;
+  QPushButton *keep_, *drop_;
+};
+
+}  // namespace ypsi::app

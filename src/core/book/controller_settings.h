@@ -1,0 +1,35 @@
+#pragma once
+// What the book and a controller both hold, by the controller's names (docs/link.md), so that a difference can be seen
+// and settled, one by one.
+#include <string>
+#include <vector>
+
+#include "core/book/book.h"
+#include "core/procedures/machine_link.h"
+
+namespace ypsi {
+
+enum class SettingKind { steps, rate, acceleration, place, flag };
+
+struct BookSetting {
+  std::string name;  ///< "axis.x.steps_per_mm"
+  Axis axis{};
+  SettingKind kind{};
+  double value = 0;  ///< as the book has it; a flag is 0 or 1
+};
+
+/// Everything of the machine that a controller holds too; soft limits only where the book knows them.
+std::vector<BookSetting> controller_settings(const MachineSetup& machine);
+
+struct SettingDifference {
+  BookSetting in_book;
+  double in_controller = 0;
+};
+/// What the controller has otherwise, by more than rounding; what it does not know is left out.
+std::vector<SettingDifference> differences(const Book& book, const MachineLink& link);
+
+/// The book takes the controller's value: steps per mm with every stored position carried over. False where the book
+/// has no such setting or the value cannot be.
+bool take_from_controller(Book& book, const std::string& name, double value);
+
+}  // namespace ypsi
