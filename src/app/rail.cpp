@@ -66,10 +66,9 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
   const MachineStatus& s = session_.status();
-  const AxisSetup& axis = session_.book().machine.axis(axis_);
   const bool known = s.homed[index(axis_)];
   const double machine = s.position[axis_], work = machine - s.work_zero[axis_];
-  const LengthUnit unit = session_.unit();
+  const LengthUnit unit = session_.unit(axis_);
   const double right = width() - 26.0;
   const QColor ink = known ? theme().ink : theme().second_ink;
 
@@ -83,11 +82,11 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   painter.drawText(QRectF(20, 8, right - 20, 34), Qt::AlignRight | Qt::AlignVCenter, number);
   draft.text({right + 4, 36}, to_q(unit_name(unit)), theme().second_ink, 11);
 
-  const double low = axis.soft_min.value_or(0), high = axis.soft_max.value_or(axis.travel),
-               span = std::max(high - low, 1e-6);
+  const auto [low, high] = session_.room(axis_);
+  const double span = std::max(high - low, 1e-6);
   const QRectF bar(0, 52, right, 10);
   const double margin = 8;
-  const auto at = [&](double p) { return bar.left() + margin + (p - low) / span * (bar.width() - 2 * margin); };
+  const auto at = [&, lo = low](double p) { return bar.left() + margin + (p - lo) / span * (bar.width() - 2 * margin); };
   draft.box(bar, theme().second_ink, theme().sheet);
   draft.box(QRectF(at(low), bar.top(), at(high) - at(low), bar.height()), Qt::transparent, theme().teal_soft, 0);
   draft.line({at(low), bar.top()}, {at(low), bar.bottom()}, theme().second_ink);

@@ -49,7 +49,8 @@ void Tray::make_hands(QHBoxLayout* row) {
   plate_ = new QComboBox(this);
   plate_->setObjectName("tray-plate");
   plate_->setAccessibleName(tr("Touch plate"));
-  plate_->addItems({tr("Plate put away"), tr("Plate on the stock"), tr("Plate on the bed"), tr("Plate on the corner")});
+  plate_->addItems({tr("Plate put away"), tr("Plate on the stock"), tr("Plate on the bed"), tr("Plate on the corner"),
+                    tr("Plate held to the tool")});
   connect(plate_, &QComboBox::activated, this, [this](int place) {
     if (session_.bench()) session_.bench()->lay_plate(static_cast<PlatePlace>(place));
   });

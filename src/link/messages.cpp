@@ -8,7 +8,7 @@ namespace {
 
 constexpr const char* state_words[] = {"offline", "not_homed",   "ready",   "moving",        "cutting",
                                        "held",    "tool_change", "stopped", "emergency_stop"};
-constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner"};
+constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner", "at_cutter"};
 constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth"};
 
 /// Index of a word, or a json exception as for any other value of the wrong kind.

@@ -185,6 +185,7 @@ bool Plant::touches_box(const std::array<double, 4>& box, double x, double y) co
 bool Plant::touches_plate(const Point3& at) const {
   const auto& plate = scenario_->plate;
   const auto p = in_stock(at[0], at[1]);
+  if (plate_ == PlatePlace::at_cutter) return true;
   if (plate_ == PlatePlace::on_bed) {
     // Wherever the tool is over the bed, a hand holds the plate under it.
     return !over_stock(at[0], at[1]) && at[2] < bed_height(at[0], at[1]) + plate.thickness;

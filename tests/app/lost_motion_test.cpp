@@ -1,7 +1,8 @@
 // Lost motion by indicator in the real window.
 #include <QTableWidget>
 
-#include "app/sheets/lost_motion_sheet.h"
+#include "app/sheets/table_menu.h"
+#include "core/book/readings_csv.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -63,6 +64,73 @@ TEST_F(LostMotionWindow, ReadingsAreTypedOnTheArrivalsAndOutliveARestart) {
   table->selectRow(0);
   QTest::keyClick(table, Qt::Key_Delete);
   EXPECT_EQ(table->rowCount(), 0);
+}
+
+TEST_F(LostMotionWindow, ThePositioningTestRunsAndSaysTheStandardsFigures) {
+  home();
+  sheet("lost_motion");
+  click("axis-y");
+  click("lost-positioning");
+  type("targets", "6");
+  type("runs", "2");
+  click("start-test");
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-deviation")->isEnabled(); }));
+  click("read-deviation");  // the first is the reference
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-deviation")->isEnabled(); }));
+  type("deviation", "0,25");
+  EXPECT_EQ(session_->book().positioning_worksheets[1].runs[0].deviations, (std::vector<double>{0, 0.25}))
+      << "typed, and in the book at once";
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-all")->isEnabled(); }));
+  click("read-all");
+  ASSERT_TRUE(wait_for([this] { return text("positioning-hint").contains("The test is done"); }, 60000));
+  EXPECT_TRUE(text("lost-lead").contains("accuracy A"));
+  for (const char* figure : {"A↑", "A↓", "E", "M", "R↑", "R↓", "B"})
+    EXPECT_TRUE(text("lost-text").contains(figure)) << figure;
+  click("keep");
+  const Entry& entry = session_->book().history.back();
+  EXPECT_EQ(entry.subject, "Y");
+  EXPECT_NEAR(entry.result.at("mean_reversal_mm").get<double>(), -0.11, 0.03) << "one reading was typed wrong";
+  EXPECT_EQ(entry.readings.at(0).at("runs").size(), 4u);
+  EXPECT_TRUE(session_->book().positioning_worksheets[1].targets.empty());
+  EXPECT_EQ(standing_of(session_->book(), "lost_motion", Axis::y).standing, Standing::current);
+}
+
+TEST_F(LostMotionWindow, AMoveEndedByHandEndsTheTestAndKeepsWhatWasRead) {
+  home();
+  sheet("lost_motion");
+  click("lost-positioning");
+  session_->connection()->set_speed(1);
+  click("start-test");
+  QTest::qWait(200);
+  session_->hold();
+  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("The test was ended"); }, 5000));
+  EXPECT_TRUE(wait_for([this] { return find<QPushButton>("start-test")->isEnabled(); }, 5000));
+}
+
+TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {
+  sheet("lost_motion");
+  write("turns.csv", "\xEF\xBB\xBFplace;arriving +;arriving -\r\n100;0,00;0,10\r\n300;0,01;0,13\r\n500;0;0,12\r\n");
+  find<TableMenu>("table-menu")->read_file(folder_.filePath("turns.csv"));
+  EXPECT_EQ(session_->book().lost_motion_worksheets[0].size(), 3u);
+  EXPECT_TRUE(text("lost-figure").startsWith("0.11")) << text("lost-figure").toStdString();
+  write("bad.csv", "100,0,0.1\n300,zero,0.1\n");
+  find<TableMenu>("table-menu")->read_file(folder_.filePath("bad.csv"));
+  EXPECT_TRUE(text("notice-text").contains("Line 2")) << text("notice-text").toStdString();
+  EXPECT_EQ(session_->book().lost_motion_worksheets[0].size(), 3u) << "nothing was taken";
+  click("lost-positioning");
+  std::string table;
+  for (int run = 1; run <= 4; ++run)
+    for (const double target : {10.0, 200.0, 390.0})
+      table += std::to_string(run) + (run % 2 ? ",+," : ",-,") + std::to_string(target) + "," +
+               std::to_string(run % 2 ? 0.01 : 0.03) + "\n";
+  write("test.csv", QByteArray::fromStdString(table));
+  find<TableMenu>("table-menu")->read_file(folder_.filePath("test.csv"));
+  EXPECT_TRUE(text("lost-text").contains("−0.020")) << text("lost-text").toStdString();
+  find<TableMenu>("table-menu")
+      ->write_file(folder_.filePath("out.csv"), positioning_to_csv(session_->book().positioning_worksheets[0]));
+  EXPECT_EQ(positioning_from_csv(*read_file(folder_.filePath("out.csv")))->runs.size(), 4u);
+  find<TableMenu>("table-menu")->write_file("/nowhere/out.csv", "x");
+  EXPECT_TRUE(text("notice-text").contains("could not be written"));
 }
 
 }  // namespace

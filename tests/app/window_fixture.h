@@ -44,7 +44,11 @@ class WindowTest : public ::testing::Test {
   template <class T = QWidget>
   T* find(const char* name) {
     QWidget* page = window_->findChild<QWidget*>("sheet-" + window_->current_sheet());
-    T* found = page ? page->findChild<T*>(name) : nullptr;
+    // Parts of a sheet may have their own of a name: the one that is seen is meant.
+    T* found = nullptr;
+    if (page)
+      for (T* each : page->findChildren<T*>(name))
+        if (!found || (each->isVisible() && !found->isVisible())) found = each;
     if (!found) found = window_->findChild<T*>(name);
     EXPECT_NE(found, nullptr) << name;
     return found;

@@ -179,12 +179,14 @@ TEST(Standing, DownstreamFollowsTheOrderOfWork) {
 TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
   Book book = demo();
   book.job.zero_x = 200;
+  book.scale_worksheets[0].readings = {{600, 480.2, false}};
   book.machine.axis(Axis::x).home_coordinate = 0;
   ASSERT_TRUE(change_steps_per_mm(book, Axis::x, 100));  // from 80: 0.8 of every number
   EXPECT_DOUBLE_EQ(*book.job.zero_x, 160);
   EXPECT_DOUBLE_EQ(*book.machine.axis(Axis::x).soft_max, 808 * 0.8);
   EXPECT_DOUBLE_EQ(book.places[1].at.x, 320);
   EXPECT_TRUE(book.places[1].carried_over);
+  EXPECT_DOUBLE_EQ(book.scale_worksheets[0].readings[0].commanded, 480) << "as many steps as 600 were";
   Book before = demo();
   EXPECT_FALSE(change_steps_per_mm(before, Axis::x, 0));
   EXPECT_EQ(write_book(before), write_book(demo()));

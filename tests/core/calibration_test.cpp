@@ -44,6 +44,18 @@ TEST(Positioning, WorkedByHandAfterTheStandard) {
   EXPECT_NEAR(r.accuracy, (6 + 2 * s) - (1 - 2 * s), 1e-12);
 }
 
+TEST(Positioning, MeanReversalHasTheTestsOwnScatterInItsU) {
+  // Two targets, two runs: s = 0.01·√2 each way at the first, 0 at the second.
+  const auto result = evaluate_positioning(
+      {0, 100}, {{true, {0.01, 0.02}}, {false, {0.11, 0.12}}, {true, {0.03, 0.02}}, {false, {0.13, 0.12}}});
+  ASSERT_TRUE(result);
+  Instrument exact;
+  exact.resolution_mm = 1e-9;
+  const MeanReversal slack = mean_reversal(*result, 2, exact);
+  EXPECT_NEAR(slack.lost_motion, 0.1, 1e-12);
+  EXPECT_NEAR(slack.U, 2.7764451 * std::sqrt(2 * 2e-4 / 2 / 4), 1e-8) << "t for 4 degrees of freedom";
+}
+
 TEST(Positioning, NeedsTwoRunsEachWayAndOneDeviationPerTarget) {
   EXPECT_EQ(evaluate_positioning({1, 2}, {{true, {0, 0}}, {true, {0, 0}}, {false, {0, 0}}}).error().code, "too_few");
   EXPECT_EQ(evaluate_positioning({1, 2}, {{true, {0}}, {true, {0, 0}}, {false, {0, 0}}, {false, {0, 0}}}).error().where,

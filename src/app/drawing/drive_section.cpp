@@ -45,10 +45,11 @@ struct Painted {
   void operator()(const Screw& screw) const {
     const double y = box.center().y(), r = 7;
     draft.box(QRectF(box.left(), y - r, box.width(), 2 * r), theme().ink, theme().sheet, 1.4);
-    const double lead = std::clamp(screw.lead_mm * 5, 5.0, 60.0);
+    const double lead = std::clamp(screw.lead_mm * 5, 5.0, box.width() * 0.45);
     for (double x = box.left() + 4; x + lead / 2 < box.right(); x += lead)
       draft.line({x, y + r}, {x + lead / 2, y - r}, theme().second_ink, 1.2);
-    const QRectF nut(box.center().x() - 26, y - 19, 52, 38);
+    const double wide = std::min(52.0, box.width() * 0.34);
+    const QRectF nut(box.right() - box.width() * 0.3 - wide / 2, y - 19, wide, 38);
     draft.box(nut, theme().ink, theme().teal_soft, 1.6);
     draft.hatch(QRectF(nut.left(), nut.top(), nut.width(), 12), theme().ink, 6);
     draft.hatch(QRectF(nut.left(), nut.bottom() - 12, nut.width(), 12), theme().ink, 6);

@@ -37,7 +37,12 @@ QString title_of(const std::string& sheet) {
       {"homing", QT_TRANSLATE_NOOP("record", "Homing repeat")},
       {"work_zero", QT_TRANSLATE_NOOP("record", "Work zero")},
       {"cut", QT_TRANSLATE_NOOP("record", "Cut")},
-      {"touch_plate", QT_TRANSLATE_NOOP("record", "Touch plate")}};
+      {"touch_plate", QT_TRANSLATE_NOOP("record", "Touch plate")},
+      {"tool_setter", QT_TRANSLATE_NOOP("record", "Tool setter")},
+      {"tools", QT_TRANSLATE_NOOP("record", "Tools")},
+      {"bed_spindle", QT_TRANSLATE_NOOP("record", "Bed and spindle")},
+      {"measure_cut", QT_TRANSLATE_NOOP("record", "Measure the cut")},
+      {"places", QT_TRANSLATE_NOOP("record", "Stored places")}};
   for (const auto& [id, title] : titles)
     if (sheet == id) return tr(title);
   return to_q(sheet);
@@ -150,6 +155,10 @@ QString out_of_date_reason(const Book& book, const SheetStanding& standing) {
   if (!standing.cause) return {};
   const Entry& cause = book.history[*standing.cause];
   const QString day = entry_date(cause).section(' ', 0, 1);
+  const std::string& sheet = standing.entry ? book.history[*standing.entry].sheet : cause.sheet;
+  if (cause.sheet == "steps_per_unit" && (sheet == "limits" || sheet == "work_zero"))
+    return tr("Carried over when steps per unit of %1 changed on %2: same place, new number. Go and see.")
+        .arg(to_q(cause.subject), day);
   return cause.subject.empty() ? tr("%1 changed on %2, after this was measured.").arg(title_of(cause.sheet), day)
                                : tr("%1 of %2 changed on %3, after this was measured.")
                                      .arg(title_of(cause.sheet), to_q(cause.subject), day);

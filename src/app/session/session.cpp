@@ -51,6 +51,8 @@ class BookChange : public QUndoCommand {
 Session::Session(BookStore store, std::unique_ptr<Connection> connection)
     : store_(std::move(store)), connection_(std::move(connection)), loader_(this) {
   told_.start();
+  connect(this, &Session::book_changed, this, [this] { rooms_ = {}; });
+  connect(this, &Session::connection_changed, this, [this] { rooms_ = {}; });
   follow_connection();
   connect(&loader_, &ProgramLoader::loaded, this, [this](std::shared_ptr<const LoadedProgram> loaded) {
     program_ = std::move(loaded);

@@ -43,6 +43,14 @@ class Session : public QObject {
 
   const Book& book() const { return book_; }
   LengthUnit unit() const { return book_.unit(); }
+  /// Degrees for a rotary axis.
+  LengthUnit unit(Axis axis) const;
+  /// Where an axis may go: by the controller's soft limits, or the book's, or its travel.
+  struct Room {
+    double low = 0, high = 0;
+    double size() const { return high - low; }
+  };
+  Room room(Axis axis) const;
   bool read_only() const { return read_only_; }
   const QString book_path() const { return store_.path(); }
   /// Changes the book, saves it, and puts the change on the undo stack under `text`.
@@ -129,6 +137,7 @@ class Session : public QObject {
   void set_machine_as_changed(const Book& before);
   void end_of_run();
   bool send_work_zero();
+  Room read_room(Axis axis) const;
 
   BookStore store_;
   std::unique_ptr<Connection> connection_;
@@ -147,6 +156,7 @@ class Session : public QObject {
   double jog_step_ = 0.1;
   QElapsedTimer told_;  ///< when the sheets last heard of the state
   std::size_t bad_lines_told_ = 0;
+  mutable std::array<std::optional<Room>, axis_count> rooms_;  ///< read once, until book or connection change
 };
 
 QString to_q(const std::string& text);

@@ -5,6 +5,28 @@
 
 namespace ypsi::app {
 
+LengthUnit Session::unit(Axis axis) const {
+  return is_rotary(book_.machine.axis(axis).drive.transmission) ? LengthUnit::degree : unit();
+}
+
+Session::Room Session::room(Axis axis) const {
+  auto& known = rooms_[index(axis)];
+  if (!known) known = read_room(axis);
+  return *known;
+}
+
+Session::Room Session::read_room(Axis a) const {
+  if (connection_ && connection_->up()) {
+    const auto low = connection_->link().setting(axis_setting(a, "soft_min_mm")),
+               high = connection_->link().setting(axis_setting(a, "soft_max_mm"));
+    if (low && high && *low < *high) return {*low, *high};
+  }
+  const AxisSetup& axis = book_.machine.axis(a);
+  if (axis.soft_min && axis.soft_max) return {*axis.soft_min, *axis.soft_max};
+  const double home = axis.home_coordinate;
+  return axis.home_at_max ? Room{home - axis.travel, home} : Room{home, home + axis.travel};
+}
+
 bool Session::ask(const Result<void>& result) {
   if (connection_) {
     status_ = connection_->link().status();

@@ -5,6 +5,7 @@
 #include "app/session/session.h"
 #include "app/session/setting_words.h"
 #include "core/book/build.h"
+#include "core/book/changes.h"
 
 namespace ypsi::app {
 namespace {
@@ -28,7 +29,8 @@ void Session::set_machine_as_changed(const Book& before) {
 
 std::vector<SettingDifference> Session::setting_differences() const {
   if (!connection_ || !connection_->up()) return {};
-  return differences(book_, connection_->link());
+  const auto in_book = controller_settings(book_.machine);
+  return differences(in_book, read_back(connection_->link(), in_book));
 }
 
 void Session::compare_settings() {
@@ -75,8 +77,20 @@ void Session::settle(const SettingDifference& d, bool from_controller) {
 void Session::keep_build(const QString& words) {
   if (!book_.build_worksheet) return;
   const Book before = without_history(book_);
-  change_book(tr("Keep the build"),
-              [&](Book& b) { ypsi::keep_build(b, *b.build_worksheet, now().toStdString(), words.toStdString()); });
+  // What the controller has where the book has none yet.
+  std::array<std::optional<Room>, axis_count> limits;
+  std::array<double, axis_count> steps{};
+  for (const Axis a : all_axes)
+    if (!book_.machine.axis(a).soft_min && connection_ && connection_->up())
+      if (const auto in_use = link()->setting(axis_setting(a, "steps_per_mm"))) {
+        limits[index(a)] = room(a);
+        steps[index(a)] = *in_use;
+      }
+  change_book(tr("Keep the build"), [&](Book& b) {
+    ypsi::keep_build(b, *b.build_worksheet, now().toStdString(), words.toStdString());
+    for (const Axis a : all_axes)
+      if (const auto& found = limits[index(a)]) take_limits(b, a, found->low, found->high, steps[index(a)]);
+  });
   set_machine_as_changed(before);
 }
 

@@ -94,8 +94,8 @@ Sheet::Sheet(Session& session, const QString& id, const QString& title, const QS
   across->addWidget(finding_);
 }
 
-QFrame* Sheet::make_card() {
-  auto* card = new QFrame(this);
+QFrame* make_card(QWidget* parent) {
+  auto* card = new QFrame(parent);
   card->setObjectName(QStringLiteral("card"));
   return card;
 }

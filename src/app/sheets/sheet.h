@@ -28,6 +28,9 @@ class FindingPanel : public QFrame {
   bool at_foot_ = false;
 };
 
+/// The frame that a drawing or a table stands in.
+QFrame* make_card(QWidget* parent);
+
 class Sheet : public QWidget {
   Q_OBJECT
  public:
@@ -46,7 +49,7 @@ class Sheet : public QWidget {
   FindingPanel* finding() { return finding_; }
   QLabel* title_label() { return title_; }
   QLabel* task_label() { return task_; }
-  QFrame* make_card();
+  QFrame* make_card() { return ypsi::app::make_card(this); }
   QString length(double mm, int decimals) const;  ///< with the screen's unit
 
  private:

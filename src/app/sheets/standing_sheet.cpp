@@ -1,82 +1,18 @@
 #include "app/sheets/standing_sheet.h"
 
 #include <QHeaderView>
+#include <QMouseEvent>
 #include <QPainter>
-#include <QScrollBar>
-#include <QTableWidget>
+#include <QTableView>
 
 #include "app/drawing/draft.h"
 #include "app/session/entry_text.h"
+#include "app/sheets/budget_bars.h"
+#include "app/sheets/history_model.h"
 #include "app/sheets/registry.h"
 #include "core/book/budget.h"
 
 namespace ypsi::app {
-namespace {
-
-QString part_name(const BudgetPart& part) {
-  const QString axis = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
-  switch (part.kind) {
-    case BudgetKind::squareness:
-      return StandingSheet::tr("Squareness");
-    case BudgetKind::lost_motion:
-      return StandingSheet::tr("Lost motion") + axis;
-    case BudgetKind::scale:
-      return StandingSheet::tr("Steps per unit") + axis;
-    case BudgetKind::cutter:
-      return StandingSheet::tr("Cutter T%1").arg(part.tool);
-    case BudgetKind::homing:
-      return StandingSheet::tr("Homing");
-    case BudgetKind::bed:
-      return StandingSheet::tr("Bed and spindle");
-  }
-  return {};
-}
-
-/// Where the error comes from: one bar a cause, unknown ones dashed.
-class BudgetBars : public QWidget {
- public:
-  BudgetBars(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
-    setObjectName(QStringLiteral("budget"));
-    setAccessibleName(StandingSheet::tr("Error budget"));
-  }
-
- protected:
-  void paintEvent(QPaintEvent*) override {
-    QPainter painter(this);
-    Draft draft(painter);
-    const Budget budget = error_budget(session_.book());
-    double largest = 1e-9;
-    for (const auto& p : budget.parts) largest = std::max(largest, p.mm.value_or(0));
-    const double left = 150, room = width() - left - 70;
-    const double row = std::min(38.0, height() / std::max(1.0, static_cast<double>(budget.parts.size())));
-    double y = 0;
-    for (const auto& p : budget.parts) {
-      draft.text({0, y + 15}, part_name(p), theme().ink, 12, true);
-      const bool stale = standing_of(session_.book(), sheet_of(p.kind)).standing == Standing::out_of_date;
-      QString source;
-      if (p.mm) {
-        const double w = std::max(2.0, room * *p.mm / largest);
-        draft.box(QRectF(left, y + 3, w, 14), Qt::transparent, stale ? theme().ochre : theme().teal, 0);
-        if (stale) draft.hatch(QRectF(left, y + 3, w, 14), theme().sheet, 5);
-        draft.text({left + w + 8, y + 15}, to_q(format_length(*p.mm, session_.unit(), 2)), theme().ink, 12, true);
-        const Entry& e = session_.book().history[*p.entry];
-        source = entry_words(e, session_.unit()) + ", " + entry_date(e).section(' ', 0, 1);
-        if (stale) source += StandingSheet::tr(", out of date");
-      } else {
-        draft.box(QRectF(left, y + 3, 120, 14), theme().second_ink, Qt::transparent, 1, Qt::DashLine);
-        source = StandingSheet::tr("not measured: unknown, not zero");
-      }
-      if (row > 28) draft.text({left, y + 30}, source, theme().second_ink, 10);
-      y += row;
-    }
-  }
-
- private:
-  Session& session_;
-};
-
-}  // namespace
-
 StandingSheet::StandingSheet(Session& session)
     : Sheet(session, "standing", tr("Where it stands"),
             tr("One look: what can be trusted, what cannot, and what to do about it.")) {
@@ -95,11 +31,12 @@ StandingSheet::StandingSheet(Session& session)
   figures->addSpacing(14);
   figures->addWidget(square_, 1, Qt::AlignBottom);
   layout->addLayout(figures);
-  layout->addWidget(
-      make_label("budget-note", "small", tr("worked out from this book's own measurements, for about 95 %"), card));
+  note_ = make_label("budget-note", "small", "", card);
+  layout->addWidget(note_);
   layout->addSpacing(8);
   layout->addWidget(make_label("budget-caption", "caption", tr("Where that comes from, over the usual part"), card));
   bars_ = new BudgetBars(session, card);
+  connect(bars_, &BudgetBars::chosen, this, &StandingSheet::show_part_source);
   bars_->setMinimumHeight(7 * 22);
   layout->addWidget(bars_, 7);
   auto* rule = new QFrame(card);
@@ -107,18 +44,19 @@ StandingSheet::StandingSheet(Session& session)
   rule->setProperty("role", "rule");
   layout->addWidget(rule);
   layout->addWidget(make_label("history-caption", "caption", tr("History"), card));
-  history_ = new QTableWidget(card);
+  history_ = new QTableView(card);
   history_->setObjectName(QStringLiteral("history"));
   history_->setAccessibleName(tr("History"));
-  history_->setColumnCount(2);
+  record_ = new HistoryModel(session, history_);
+  history_->setModel(record_);
   history_->horizontalHeader()->hide();
   history_->verticalHeader()->hide();
   history_->verticalHeader()->setDefaultSectionSize(22);
   history_->setColumnWidth(0, 120);
   history_->horizontalHeader()->setStretchLastSection(true);
   history_->setShowGrid(false);
-  history_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  history_->setSelectionMode(QAbstractItemView::NoSelection);
+  history_->setSelectionMode(QAbstractItemView::SingleSelection);
+  history_->setSelectionBehavior(QAbstractItemView::SelectRows);
   history_->setMinimumHeight(60);
   layout->addWidget(history_, 3);
   body()->addWidget(card, 1);
@@ -137,6 +75,9 @@ StandingSheet::StandingSheet(Session& session)
   finding()->add_rule();
   finding()->add_label("stale-heading", "heading", tr("OUT OF DATE"));
   stale_ = finding()->add_label("stale", "small");
+  checked_ = finding()->add_button("places-checked", tr("I checked the places"),
+                                   tr("They are where their numbers say: takes the mark of having been carried over"));
+  connect(checked_, &QPushButton::clicked, this, &StandingSheet::places_checked);
   finding()->add_rule();
   finding()->add_label("never-heading", "heading", tr("NEVER MEASURED"));
   never_ = finding()->add_label("never", "small");
@@ -146,7 +87,7 @@ StandingSheet::StandingSheet(Session& session)
 void StandingSheet::refresh() {
   const Book& book = session_.book();
   const LengthUnit unit = session_.unit();
-  const Budget budget = error_budget(book);
+  const Budget budget = error_budget(book, session_.status().tool);
   title_label()->setText(book.machine.name.empty() ? tr("Where it stands")
                                                    : tr("Where %1 stands").arg(to_q(book.machine.name)));
   part_->setText(tr("A %1 × %2 %3 part cut today would come out within")
@@ -155,17 +96,12 @@ void StandingSheet::refresh() {
   figure_->setText(budget.any_known ? QString("±%1").arg(length(budget.size_mm, 2)) : tr("unknown"));
   square_->setText(budget.square_mm ? tr("and out of square by up to %1").arg(length(*budget.square_mm, 2))
                                     : tr("and nobody knows how far out of square"));
-  bars_->update();
-
-  const auto& h = book.history;
-  history_->setRowCount(static_cast<int>(h.size()));
-  for (std::size_t i = 0; i < h.size(); ++i) {
-    const Entry& e = h[h.size() - 1 - i];
-    auto* date = new QTableWidgetItem(entry_date(e));
-    date->setForeground(theme().second_ink);
-    history_->setItem(static_cast<int>(i), 0, date);
-    history_->setItem(static_cast<int>(i), 1, new QTableWidgetItem(entry_text(e, unit)));
-  }
+  note_->setText(budget.any_known ? tr("for about 95 %, from this book's own measurements; at the very worst ±%1, were "
+                                       "all of them at their ends at once")
+                                        .arg(length(budget.worst_mm, 2))
+                                  : tr("Nothing is measured yet, so nothing can be said."));
+  bars_->show(budget);
+  record_->refresh();
 
   QStringList stale, never;
   std::vector<std::pair<QString, SheetStanding>> open;
@@ -182,6 +118,12 @@ void StandingSheet::refresh() {
       open.emplace_back(s.id, standing);
     }
   }
+  QStringList carried;
+  for (const auto& p : book.places)
+    if (p.carried_over) carried << to_q(p.name);
+  if (!carried.isEmpty())
+    stale << tr("Stored places\ncarried over, same place, new number; go and see: %1").arg(carried.join(", "));
+  checked_->setVisible(!carried.isEmpty());
   stale_->setText(stale.isEmpty() ? tr("Nothing.") : stale.join("\n\n"));
   never_->setText(never.isEmpty() ? tr("Nothing: every sheet has a result.") : never.join(", "));
 
@@ -196,7 +138,7 @@ void StandingSheet::refresh() {
     next_sheet_.clear();
     const BudgetPart& largest = budget.parts.front();
     if (largest.mm && largest.kind == BudgetKind::scale && *largest.mm > budget.size_mm / 2) {
-      next_sheet_ = sheet_of(largest.kind);
+      next_sheet_ = QString(sheet_of(largest.kind));
       next_title_->setText(tr("%1: the largest cause").arg(part_name(largest)));
       next_why_->setText(
           tr("%1 of what a job is off by today comes from it. Measure it over a long way, with a ruler or better.")
@@ -216,6 +158,31 @@ void StandingSheet::refresh() {
                                                                   : tr("It is the next stop in the order of work."));
     go_->setText(tr("Go to %1").arg(title.toLower()));
   }
+}
+
+void StandingSheet::show_part_source(int part) {
+  const Budget budget = error_budget(session_.book(), session_.status().tool);
+  if (part < 0 || part >= static_cast<int>(budget.parts.size())) return;
+  const BudgetPart& p = budget.parts[static_cast<std::size_t>(part)];
+  if (p.entry) {
+    history_->selectRow(record_->row_of(*p.entry));
+    history_->scrollTo(record_->index(record_->row_of(*p.entry), 0), QAbstractItemView::PositionAtCenter);
+  } else {
+    emit session_.sheet_wanted(sheet_of(p.kind));
+  }
+}
+
+void StandingSheet::places_checked() {
+  session_.change_book(tr("Check the stored places"), [this](Book& b) {
+    Entry entry;
+    entry.time = session_.now().toStdString();
+    entry.sheet = "places";
+    QStringList names;
+    for (auto& p : b.places)
+      if (std::exchange(p.carried_over, false)) names << to_q(p.name);
+    entry.result = {{"words", tr("checked: %1").arg(names.join(", ")).toStdString()}};
+    b.history.push_back(std::move(entry));
+  });
 }
 
 }  // namespace ypsi::app

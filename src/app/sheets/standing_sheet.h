@@ -1,7 +1,7 @@
 #pragma once
 #include "app/sheets/sheet.h"
 
-class QTableWidget;
+class QTableView;
 
 namespace ypsi::app {
 
@@ -13,10 +13,13 @@ class StandingSheet : public Sheet {
   void refresh() override;
 
  private:
-  QWidget* bars_;
-  QLabel *part_, *figure_, *square_, *next_title_, *next_why_, *stale_, *never_;
-  QPushButton* go_;
-  QTableWidget* history_;
+  void show_part_source(int part);
+  void places_checked();
+  class BudgetBars* bars_;
+  class HistoryModel* record_;
+  QLabel *part_, *figure_, *note_, *square_, *next_title_, *next_why_, *stale_, *never_;
+  QPushButton *go_, *checked_;
+  QTableView* history_;
   QString next_sheet_;
 };
 

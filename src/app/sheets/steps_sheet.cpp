@@ -1,23 +1,33 @@
 #include "app/sheets/steps_sheet.h"
 
-#include <qcustomplot.h>
-
 #include <QAction>
 #include <QHeaderView>
+#include <QMenu>
 #include <QShortcut>
+#include <QStyle>
 #include <algorithm>
 #include <cmath>
 
 #include "app/session/entry_text.h"
 #include "app/sheets/axis_chips.h"
+#include "app/sheets/build/build_draft.h"
 #include "app/sheets/registry.h"
+#include "app/sheets/steps_chart.h"
 #include "app/sheets/steps_drawing.h"
 #include "app/sheets/steps_table.h"
 #include "app/sheets/steps_words.h"
+#include "app/sheets/table_menu.h"
 #include "core/book/changes.h"
+#include "core/book/next_axis.h"
+#include "core/book/readings_csv.h"
+#include "core/calibration/next_reading.h"
 #include "core/calibration/scale_json.h"
+#include "core/calibration/suspects.h"
 
 namespace ypsi::app {
+namespace {
+constexpr double first_try_part = 0.2;  // of the room; suspects go up to several times the told distance
+}
 
 StepsSheet::StepsSheet(Session& session)
     : Sheet(session, "steps_per_unit", tr("Steps per unit"),
@@ -30,16 +40,18 @@ StepsSheet::StepsSheet(Session& session)
   auto* top = new QVBoxLayout(card);
   top->setContentsMargins(18, 12, 18, 8);
   top->setSpacing(4);
-  top->addWidget(
-      make_label("drawing-caption", "caption", tr("What the controller was told, what the ruler says"), card));
+  drawing_caption_ = make_label("drawing-caption", "caption", "", card);
+  auto* heading = new QHBoxLayout;
+  heading->addWidget(drawing_caption_, 1);
+  heading->addWidget(new TableMenu(
+      session, card, [this](const std::string& text) { return take_table(text); },
+      [this] { return scale_readings_to_csv(worksheet().readings); }));
+  top->addLayout(heading);
   drawing_ = new StepsDrawing(card);
   top->addWidget(drawing_);
-  top->addWidget(make_label("chart-caption", "caption",
-                            tr("What is left over after the fit (bars: how well each could be read)"), card));
-  chart_ = new QCustomPlot(card);
-  chart_->setObjectName("residuals");
-  chart_->setAccessibleName(tr("Residuals of the fit"));
-  chart_->setMinimumHeight(76);
+  chart_caption_ = make_label("chart-caption", "caption", "", card);
+  top->addWidget(chart_caption_);
+  chart_ = new StepsChart(card);
   top->addWidget(chart_, 1);
   body()->addWidget(card, 5);
 
@@ -76,11 +88,15 @@ StepsSheet::StepsSheet(Session& session)
   acts->addWidget(move_button_);
   acts->addWidget(read_button_);
   acts->addWidget(instruments_);
-  hint_->setWordWrap(false);
   acts->addStretch();
   auto* below = new QHBoxLayout;
   below->setContentsMargins(14, 0, 12, 0);
-  below->addWidget(hint_);
+  below->addWidget(hint_, 1);
+  below->addWidget(make_label("tolerance-label", "small", tr("Wanted, per m"), lower));
+  tolerance_ = new LengthField("tolerance", tr("Wanted: how well the scale must be known, per metre"), lower);
+  tolerance_->set_decimals(2);
+  tolerance_->setFixedWidth(84);
+  below->addWidget(tolerance_);
   bottom->addLayout(acts);
   bottom->addLayout(below);
   body()->addWidget(lower, 4);
@@ -96,6 +112,9 @@ StepsSheet::StepsSheet(Session& session)
   also_heading_ = finding()->add_label("also-heading", "heading", tr("APPLYING THIS ALSO CHANGES"));
   also_ = finding()->add_label("also", "small");
   finding()->add_stretch();
+  correct_drive_ = finding()->add_button("correct-drive", tr("Correct the drive"),
+                                         tr("Puts the drive as it behaves into Build, to be kept there"), true);
+  correct_drive_->setMenu(new QMenu(correct_drive_));
   apply_ = finding()->add_button(
       "apply", tr("Apply to the machine"),
       tr("Sets it in the controller and in the book, keeping as found and as left (Ctrl+Return)"), true);
@@ -111,7 +130,7 @@ StepsSheet::StepsSheet(Session& session)
   connect(drawing_->told(), &LengthField::next_wanted, this, [this] { drawing_->measured()->setFocus(); });
   connect(drawing_->measured(), &LengthField::committed, this, [this](double mm) { add_reading(mm, true); });
   connect(drawing_->measured(), &LengthField::next_wanted, this, [this] { drawing_->told()->setFocus(); });
-  for (auto* field : {drawing_->told(), drawing_->measured()})
+  for (auto* field : {drawing_->told(), drawing_->measured(), tolerance_})
     connect(field, &LengthField::refused, this, [this](const QString& why) {
       session_.notify({NoticeLevel::attention, why, {}});
     });
@@ -143,6 +162,14 @@ StepsSheet::StepsSheet(Session& session)
   connect(read_button_, &QPushButton::clicked, this, &StepsSheet::read_instrument);
   connect(apply_, &QPushButton::clicked, this, &StepsSheet::apply);
   connect(put_back_, &QPushButton::clicked, this, &StepsSheet::put_back);
+  connect(tolerance_, &LengthField::committed, this, [this](double wanted) {
+    if (!(wanted > 0)) {
+      session_.notify({NoticeLevel::attention, tr("What is wanted must be above zero; it was left as it is."), {}});
+      refresh();
+      return;
+    }
+    edit(tr("Change what is wanted"), [&](ScaleWorksheet& w) { w.tolerance_per_m = wanted; });
+  });
   connect(instruments_, &QComboBox::textActivated, this, [this](const QString& name) {
     edit(tr("Choose the instrument"), [&](ScaleWorksheet& w) { w.instrument = name.toStdString(); });
   });
@@ -155,15 +182,84 @@ void StepsSheet::choose(Axis axis) {
   refresh();
 }
 
+double StepsSheet::longest() const {
+  return std::max(1.0, session_.room(axis_).size() - take_up_mm);
+}
+
 double StepsSheet::suggested_distance() const {
-  const AxisSetup& a = session_.book().machine.axis(axis_);
-  const double room = a.soft_min && a.soft_max ? *a.soft_max - *a.soft_min : a.travel;
-  // Long first, then shorter, so that the fit rests on different lengths.
-  static constexpr double parts[] = {0.85, 0.6, 0.4, 0.85};
-  const double step = room > 300 ? 50 : room > 60 ? 10 : 5;
-  const double part = parts[worksheet().readings.size() % 4];
-  const double distance = std::max(step, std::floor(room * part / step) * step);
-  return a.home_at_max ? -distance : distance;
+  const double room = longest(), step = room > 300 ? 10 : room > 60 ? 5 : 1;
+  const double wanted = tries_short() ? room * first_try_part : next_ ? next_->distance : room;
+  const double distance = std::max(step, std::floor(wanted / step) * step);
+  return session_.book().machine.axis(axis_).home_at_max ? -distance : distance;
+}
+
+/// A drive that nobody measured may go several times as far as it is told: the first move leaves room for that.
+bool StepsSheet::tries_short() const {
+  return worksheet().readings.empty() &&
+         standing_of(session_.book(), "steps_per_unit", axis_).standing == Standing::never_done;
+}
+
+/// Which reading to take next, or that this axis is done and which comes after it.
+QString StepsSheet::guidance() const {
+  const LengthUnit unit = session_.unit(axis_);
+  const QString per_m = unit == LengthUnit::degree ? tr("° per 1000°") : tr("mm per m");
+  const bool reached = result_ && result_->fit && worksheet().tolerance_per_m &&
+                       result_->fit->U_scale / result_->fit->scale * 1000 <= *worksheet().tolerance_per_m &&
+                       worksheet().readings.size() >= 3;
+  const auto wanting = next_axis(session_.book());
+  const bool wants_this = wanting && (wanting->axis == axis_ || !worksheet().readings.empty());
+  if (reached || !wants_this) {
+    const auto next = reached ? next_axis(session_.book(), axis_) : wanting;
+    if (!next) return reached ? tr("Known as well as wanted.") : tr("All axes are known as well as wanted.");
+    const QChar name(letter(next->axis));
+    const QString why = next->why == WhyMeasure::never_done ? tr("never measured")
+                        : next->why == WhyMeasure::out_of_date
+                            ? tr("out of date")
+                            : tr("known to ±%1 %2").arg(next->U_per_m, 0, 'g', 2).arg(per_m);
+    return reached ? tr("Known as well as wanted. After it: %1, %2.").arg(name).arg(why)
+                   : tr("Next: %1, %2.").arg(name).arg(why);
+  }
+  if (tries_short())
+    return tr("First a short one, %1 %2: a wrong drive shows at once, with room to spare.")
+        .arg(to_q(format_length(std::fabs(suggested_distance()), unit, 0)), to_q(unit_name(unit)));
+  if (!next_) return tr("Three readings or more, as long as the axis allows.");
+  const QString where = tr("%1 %2, %3")
+                            .arg(to_q(format_length(std::fabs(suggested_distance()), unit, 0)), to_q(unit_name(unit)),
+                                 next_->reversed ? tr("started from the other side") : tr("from the same side"));
+  return worksheet().readings.empty()
+             ? tr("Best first: %1. It tells ±%2 %3.").arg(where).arg(next_->U_per_m, 0, 'g', 2).arg(per_m)
+             : tr("Best next: %1. Then ±%2 %3.").arg(where).arg(next_->U_per_m, 0, 'g', 2).arg(per_m);
+}
+
+Result<void> StepsSheet::take_table(const std::string& text) {
+  auto readings = scale_readings_from_csv(text);
+  if (!readings) return tl::make_unexpected(readings.error());
+  edit(tr("Read a table"), [&](ScaleWorksheet& w) {
+    if (w.instrument.empty()) w.instrument = instrument_name().toStdString();
+    w.readings.insert(w.readings.end(), readings->begin(), readings->end());
+  });
+  return {};
+}
+
+/// What the gross error looks like, where it is a part of the drive: to be put into Build, where it is kept.
+void StepsSheet::offer_drives() {
+  auto* menu = correct_drive_->menu();
+  menu->clear();
+  if (result_ && result_->verdict == ScaleVerdict::gross_error)
+    for (const auto& suspect : result_->suspects)
+      if (const auto drive = drive_as_it_behaves(session_.book().machine.axis(axis_).drive, suspect))
+        connect(menu->addAction(suspect_words(suspect, input())), &QAction::triggered, this, [this, drive = *drive] {
+          BuildDraft(session_).change_drive(axis_, [&](DriveTrain& d) { d = drive; });
+          emit session_.sheet_wanted("build#" + QString(QChar(letter(axis_))).toLower());
+        });
+  const bool offered = !menu->isEmpty();
+  correct_drive_->setVisible(offered);
+  // The act that mends the cause comes first; scaling it away is possible, not proposed.
+  if (apply_->property("act").toString() != (offered ? "" : "main")) {
+    apply_->setProperty("act", offered ? "" : "main");
+    apply_->style()->unpolish(apply_);
+    apply_->style()->polish(apply_);
+  }
 }
 
 QString StepsSheet::instrument_name() const {
@@ -262,74 +358,6 @@ void StepsSheet::put_back() {
          {}});
 }
 
-void StepsSheet::show_chart() {
-  chart_->clearPlottables();
-  chart_->clearItems();
-  chart_->setBackground(theme().sheet);
-  const LengthUnit unit = session_.unit();
-  QVector<double> x, y, u;
-  double widest = 0.01, longest = 1;
-  if (result_ && result_->fit)
-    for (std::size_t i = 0; i < worksheet().readings.size(); ++i) {
-      const auto& r = result_->fit->readings[i];
-      x << in_unit(std::fabs(worksheet().readings[i].commanded), unit);
-      y << in_unit(r.residual, unit);
-      u << in_unit(r.u, unit);
-      widest = std::max({widest, std::fabs(y.last()) + u.last()});
-      longest = std::max(longest, x.last());
-    }
-  const double one =
-      x.isEmpty() ? 0 : in_unit(session_.book().instrument(instrument_name().toStdString())->u_mm(0), unit);
-  if (!x.isEmpty()) {
-    auto* band = new QCPItemRect(chart_);
-    band->setPen(Qt::NoPen);
-    band->setBrush(theme().teal_soft);
-    band->setSelectable(false);
-    band->topLeft->setCoords(0, one);
-    band->bottomRight->setCoords(longest * 1.05, -one);
-  }
-  auto* zero = new QCPItemStraightLine(chart_);
-  zero->setPen(QPen(theme().ink, 1.2));
-  zero->point1->setCoords(0, 0);
-  zero->point2->setCoords(1, 0);
-  auto* graph = chart_->addGraph();
-  graph->setData(x, y);
-  graph->setLineStyle(QCPGraph::lsNone);
-  graph->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, theme().teal, 8));
-  auto* bars = new QCPErrorBars(chart_->xAxis, chart_->yAxis);
-  bars->setData(u);
-  bars->setDataPlottable(graph);
-  bars->setPen(QPen(theme().teal, 1.4));
-  bars->setSymbolGap(0);
-  for (QCPAxis* axis : {chart_->xAxis, chart_->yAxis}) {
-    axis->setBasePen(Qt::NoPen);
-    axis->setTickPen(Qt::NoPen);
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(theme().second_ink);
-    axis->setLabelColor(theme().second_ink);
-    axis->setTickLabelFont(text_font(10));
-    axis->setLabelFont(text_font(10));
-    axis->grid()->setPen(QPen(theme().rule, 1, Qt::DotLine));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
-  }
-  chart_->xAxis->grid()->setVisible(false);
-  chart_->xAxis->setLabel(tr("distance told, %1").arg(to_q(unit_name(unit))));
-  chart_->xAxis->setRange(0, longest * 1.05);
-  chart_->yAxis->setRange(-widest * 1.2, widest * 1.2);
-  chart_->yAxis->ticker()->setTickCount(4);
-  chart_->xAxis->setVisible(!x.isEmpty());
-  chart_->yAxis->setVisible(!x.isEmpty());
-  if (x.isEmpty()) {
-    auto* empty = new QCPItemText(chart_);
-    empty->position->setType(QCPItemPosition::ptAxisRectRatio);
-    empty->position->setCoords(0.5, 0.3);
-    empty->setText(tr("Each reading will stand here with what it differs from the common scale."));
-    empty->setFont(text_font(12));
-    empty->setColor(theme().second_ink);
-  }
-  chart_->replot();
-}
-
 void StepsSheet::show_finding() {
   const Book& book = session_.book();
   const auto last = newest(book, "steps_per_unit", std::string(1, letter(axis_)));
@@ -341,10 +369,12 @@ void StepsSheet::show_finding() {
   apply_->setVisible(has && result_->fit);
   put_back_->setVisible(!has && last && book.history[*last].as_found != book.history[*last].as_left);
   once_more_->setVisible(has);
+  offer_drives();
   if (!has) {
     lead_->setText(tr("%1 has").arg(QChar(letter(axis_))));
     figure_->setText(to_q(format_number(axis.steps_per_mm, 2)));
-    was_->setText(tr("steps per mm in the book and the controller"));
+    was_->setText(session_.unit(axis_) == LengthUnit::degree ? tr("steps per degree in the book and the controller")
+                                                             : tr("steps per mm in the book and the controller"));
     verdict_->setText(last ? entry_text(book.history[*last], session_.unit()) : tr("Never measured."));
     explanation_->setText(
         tr("You need a ruler or a caliper, and about five minutes.\n\n1. Home the machine.\n2. Move and mark: the axis "
@@ -353,12 +383,12 @@ void StepsSheet::show_finding() {
     verdict_->setStyleSheet({});
     return;
   }
-  const double part = axis_ == Axis::y   ? book.job.part_height
-                      : axis_ == Axis::x ? book.job.part_width
-                                         : std::max(10.0, book.job.stock_size[2]);
-  const StepsWords words =
-      describe(input(), *result_, letter(axis_), part,
-               axis.soft_min && axis.soft_max ? *axis.soft_max - *axis.soft_min : axis.travel, session_.unit());
+  const LengthUnit unit = session_.unit(axis_);
+  const double part = unit == LengthUnit::degree ? 360
+                      : axis_ == Axis::y         ? book.job.part_height
+                      : axis_ == Axis::x         ? book.job.part_width
+                                                 : std::max(10.0, book.job.stock_size[2]);
+  const StepsWords words = describe(input(), *result_, letter(axis_), part, longest(), unit);
   lead_->setText(words.lead);
   figure_->setText(words.figure);
   was_->setText(words.was);
@@ -375,7 +405,7 @@ void StepsSheet::show_finding() {
   change_steps_per_mm(then, axis_, result_->fit->new_steps);
   QStringList also;
   for (const auto& id : downstream("steps_per_unit")) {
-    const auto standing = standing_of(book, id).standing;
+    const auto standing = standing_of(book, id, axis_).standing;
     if (id == "limits" && axis.soft_max) {
       const auto& moved = axis.home_at_max ? then.machine.axis(axis_).soft_min : then.machine.axis(axis_).soft_max;
       const auto& was = axis.home_at_max ? axis.soft_min : axis.soft_max;
@@ -400,13 +430,15 @@ void StepsSheet::refresh() {
     else
       session_.notify({NoticeLevel::attention, to_q(fitted.error().message), {}});
   }
-  const double span =
-      std::max(axis.soft_min && axis.soft_max ? *axis.soft_max - *axis.soft_min : axis.travel, std::fabs(told_));
-  const double told = told_ != 0 ? told_ : suggested_distance();
-  drawing_->show(span, told, std::nullopt, session_.unit());
+  const LengthUnit unit = session_.unit(axis_);
+  next_ = next_reading(input(), longest());
+  const double span = std::max(longest() + take_up_mm, std::fabs(told_));
+  drawing_->show(span, told_ != 0 ? told_ : suggested_distance(), std::nullopt, unit);
   model_->show(worksheet().readings,
                result_ && result_->fit ? result_->fit->readings : std::vector<ScaleReadingResult>{}, instrument_name(),
-               session_.unit());
+               unit);
+  tolerance_->set_unit(unit == LengthUnit::degree ? LengthUnit::none : LengthUnit::millimetre);
+  tolerance_->show_value(worksheet().tolerance_per_m);
   const int wide = table_->viewport()->width();
   const double parts[] = {0.08, 0.18, 0.2, 0.18, 0.2};
   for (int c = 0; c < 5; ++c) table_->setColumnWidth(c, static_cast<int>(wide * parts[c]));
@@ -422,8 +454,13 @@ void StepsSheet::refresh() {
   instruments_->setCurrentText(instrument_name());
   read_button_->setVisible(session_.bench() != nullptr);
   read_button_->setText(tr("Read the stand-in's %1").arg(instrument_name()));
+  guidance_ = guidance();
   show_finding();
-  show_chart();
+  chart_->show(input(), result_, axis.drive, unit);
+  drawing_caption_->setText(tr("What the controller was told, what the %1 says").arg(instrument_name()));
+  chart_caption_->setText(chart_->shows_drives()
+                              ? tr("What the ratio looks like")
+                              : tr("What is left over after the fit (bars: how well each could be read)"));
   refresh_status();
 }
 
@@ -442,7 +479,7 @@ void StepsSheet::refresh_status() {
   else if (session_.status().state == MachineState::not_homed)
     hint_->setText(tr("Home the machine first (Ctrl+H): a long move needs to know where the ends are."));
   else if (move_.state() != MeasuredMoveState::done)
-    hint_->setText(tr("Three readings or more, as long as the axis allows."));
+    hint_->setText(guidance_);
   move_button_->setEnabled(free);
   once_more_->setEnabled(free);
   read_button_->setEnabled(move_.state() == MeasuredMoveState::done);

@@ -4,13 +4,13 @@
 
 #include "app/drawing/field.h"
 #include "app/sheets/sheet.h"
+#include "core/calibration/next_reading.h"
 #include "core/calibration/scale.h"
 #include "core/procedures/measured_move.h"
 
-class QCustomPlot;
-
 namespace ypsi::app {
 
+class StepsChart;
 class StepsDrawing;
 class StepsTable;
 
@@ -32,9 +32,13 @@ class StepsSheet : public Sheet {
   void apply();
   void put_back();
   void show_finding();
-  void show_chart();
+  QString guidance() const;
+  Result<void> take_table(const std::string& text);
+  void offer_drives();
+  double longest() const;
   void edit(const QString& text, const std::function<void(ScaleWorksheet&)>& change);
   double suggested_distance() const;
+  bool tries_short() const;
   const ScaleWorksheet& worksheet() const { return session_.book().scale_worksheets[index(axis_)]; }
   QString instrument_name() const;
 
@@ -42,14 +46,18 @@ class StepsSheet : public Sheet {
   double told_ = 0;
   bool reversed_ = false;
   std::optional<ScaleResult> result_;
+  std::optional<NextReading> next_;
+  QString guidance_;  ///< looks through the record: once a refresh
   MeasuredMove move_;
   StepsDrawing* drawing_;
-  QCustomPlot* chart_;
+  StepsChart* chart_;
   StepsTable* model_;
   QTableView* table_;
   QComboBox* instruments_;
-  QPushButton *move_button_, *read_button_, *apply_, *once_more_, *put_back_;
-  QLabel *hint_, *lead_, *figure_, *was_, *verdict_, *explanation_, *also_heading_, *also_;
+  QPushButton *move_button_, *read_button_, *apply_, *once_more_, *put_back_, *correct_drive_;
+  LengthField* tolerance_;
+  QLabel *drawing_caption_, *chart_caption_, *hint_, *lead_, *figure_, *was_, *verdict_, *explanation_, *also_heading_,
+      *also_;
 };
 
 }  // namespace ypsi::app

@@ -79,8 +79,10 @@ StepsWords describe(const ScaleInput& in, const ScaleResult& result, char axis, 
   w.figure = steps_text(fit.new_steps, fit.U_new_steps);
   const auto n = in.readings.size();
   const QString was = plain(in.current_steps);
-  w.was = n == 1 ? tr("steps per mm; was %1, from one reading").arg(was)
-                 : tr("steps per mm; was %1, all %2 readings weighted").arg(was, QString::number(n));
+  const bool rotary = unit == LengthUnit::degree;
+  const QString per = rotary ? tr("steps per degree") : tr("steps per mm");
+  w.was = n == 1 ? tr("%1; was %2, from one reading").arg(per, was)
+                 : tr("%1; was %2, all %3 readings weighted").arg(per, was, QString::number(n));
   const double percent = (fit.scale - 1) * 100;
   const QString moved = percent > 0 ? tr("The axis travels %1 % too far.").arg(fixed(std::fabs(percent), 2))
                                     : tr("The axis travels %1 % too short.").arg(fixed(std::fabs(percent), 2));
@@ -127,21 +129,23 @@ StepsWords describe(const ScaleInput& in, const ScaleResult& result, char axis, 
                  .arg(len(*fit.lost_motion), len(*fit.U_lost_motion), to_q(unit_name(unit)));
   lines << arithmetic(in);
   const double now_off = std::fabs(fit.scale - 1) * part_mm, then_off = fit.U_scale / fit.scale * part_mm;
-  lines << tr("On a %1 %2 part: %3 off now, below %4 after.")
-               .arg(to_q(format_length(part_mm, unit, 0)), to_q(unit_name(unit)), len(now_off), len(then_off));
+  lines << (rotary
+                ? tr("Over one turn: %1° off now, below %2° after.").arg(len(now_off), len(then_off))
+                : tr("On a %1 %2 part: %3 off now, below %4 after.")
+                      .arg(to_q(format_length(part_mm, unit, 0)), to_q(unit_name(unit)), len(now_off), len(then_off)));
   for (const auto a : result.advice)
     if (a == ScaleAdvice::take_three_readings || a == ScaleAdvice::check_flagged_readings ||
         a == ScaleAdvice::measure_longer)
       advice << tr(sentence(a).c_str());
   if (result.recommended_distance && in.tolerance_per_m && fit.U_scale * 1000 > *in.tolerance_per_m)
     advice << (*result.recommended_distance <= longest_mm
-                   ? tr("For %1 mm per m one reading should be over %2 mm or more.")
-                         .arg(plain(*in.tolerance_per_m))
-                         .arg(std::ceil(*result.recommended_distance / 10) * 10)
-                   : tr("For %1 mm per m add long readings, or take a finer instrument: one reading with this one "
-                        "would need %2 mm.")
-                         .arg(plain(*in.tolerance_per_m))
-                         .arg(std::ceil(*result.recommended_distance / 10) * 10));
+                   ? tr("For %1 one reading should be over %2 %3 or more.")
+                   : tr("For %1 add long readings, or take a finer instrument: one reading with this one would need "
+                        "%2 %3."))
+                  .arg(rotary ? tr("%1° per 1000°").arg(plain(*in.tolerance_per_m))
+                              : tr("%1 mm per m").arg(plain(*in.tolerance_per_m)),
+                       to_q(format_length(std::ceil(*result.recommended_distance / 10) * 10, unit, 0)),
+                       to_q(unit_name(unit)));
   w.explanation = (lines + advice).join("\n");
   return w;
 }

@@ -55,7 +55,8 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
   for (const Axis a : all_axes) {
     // What other sheets have found meanwhile stays; steps per mm follow the drive alone.
     AxisSetup& axis = kept.axis(a);
-    if (axis.drive != before.axis(a).drive) change_steps_per_mm(book, a, axis.steps_per_mm);
+    const bool measured = newest(book, "steps_per_unit", std::string(1, letter(a))).has_value();
+    if (!measured || axis.drive != before.axis(a).drive) change_steps_per_mm(book, a, axis.steps_per_mm);
     axis.steps_per_mm = book.machine.axis(a).steps_per_mm;
     axis.soft_min = book.machine.axis(a).soft_min;
     axis.soft_max = book.machine.axis(a).soft_max;

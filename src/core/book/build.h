@@ -15,8 +15,9 @@ Result<double> steps_after_drive_change(const Book& book, Axis axis, const Drive
 std::vector<Entry> build_entries(const MachineSetup& before, const MachineSetup& after);
 
 /// Keeps `build` in the book and adds its entries with `time`; at least one, which `words` describes, so that a build
-/// looked at and found right is on record too. An axis whose drive is another takes the build's steps per mm, with all
-/// its stored positions carried over; soft limits and the steps of the other axes stay as the book has them.
+/// looked at and found right is on record too. An axis whose drive is another, or was never measured, takes the build's
+/// steps per mm, with all its stored positions carried over; soft limits and the steps of the other axes stay as the
+/// book has them.
 void keep_build(Book& book, const MachineSetup& build, const std::string& time, const std::string& words);
 
 }  // namespace ypsi

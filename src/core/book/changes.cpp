@@ -21,10 +21,19 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
     carry(place.at[a]);
     place.carried_over = true;
   }
+  // The same steps were sent for a reading that is not settled yet.
+  for (auto& reading : book.scale_worksheets[index(a)].readings) reading.commanded *= ratio;
   if (book.build_worksheet) book.build_worksheet->axis(a).travel *= ratio;
   carry_known(book.job.zero(a));
   if (a == Axis::z) carry(book.machine.safe_height);
   return true;
+}
+
+void take_limits(Book& book, Axis a, double low, double high, double steps) {
+  AxisSetup& axis = book.machine.axis(a);
+  const double ratio = steps / axis.steps_per_mm, home = axis.home_coordinate;
+  axis.soft_min = home + (low - home) * ratio;
+  axis.soft_max = home + (high - home) * ratio;
 }
 
 }  // namespace ypsi

@@ -34,11 +34,19 @@ std::vector<BookSetting> controller_settings(const MachineSetup& machine) {
   return all;
 }
 
-std::vector<SettingDifference> differences(const Book& book, const MachineLink& link) {
+std::map<std::string, double> read_back(const MachineLink& link, const std::vector<BookSetting>& settings) {
+  std::map<std::string, double> values;
+  for (const auto& s : settings)
+    if (const auto there = link.setting(s.name)) values[s.name] = *there;
+  return values;
+}
+
+std::vector<SettingDifference> differences(const std::vector<BookSetting>& in_book,
+                                           const std::map<std::string, double>& in_controller) {
   std::vector<SettingDifference> found;
-  for (const auto& setting : controller_settings(book.machine))
-    if (const auto there = link.setting(setting.name); there && differ(*there, setting.value))
-      found.push_back({setting, *there});
+  for (const auto& s : in_book)
+    if (const auto there = in_controller.find(s.name); there != in_controller.end() && differ(there->second, s.value))
+      found.push_back({s, there->second});
   return found;
 }
 

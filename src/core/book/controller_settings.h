@@ -1,6 +1,7 @@
 #pragma once
 // What the book and a controller both hold, by the controller's names (docs/link.md), so that a difference can be seen
 // and settled, one by one.
+#include <map>
 #include <string>
 #include <vector>
 
@@ -25,8 +26,11 @@ struct SettingDifference {
   BookSetting in_book;
   double in_controller = 0;
 };
-/// What the controller has otherwise, by more than rounding; what it does not know is left out.
-std::vector<SettingDifference> differences(const Book& book, const MachineLink& link);
+/// What the controller has of these, by name; what it does not know is left out.
+std::map<std::string, double> read_back(const MachineLink& link, const std::vector<BookSetting>& settings);
+/// Where it has something else, by more than rounding.
+std::vector<SettingDifference> differences(const std::vector<BookSetting>& in_book,
+                                           const std::map<std::string, double>& in_controller);
 
 /// The book takes the controller's value: steps per mm with every stored position carried over. False where the book
 /// has no such setting or the value cannot be.

@@ -116,7 +116,6 @@ const std::vector<Dependency>& dependencies() {
   static const std::vector<Dependency> edges{
       {"steps_per_unit", "build", "drive"},
       {"steps_per_unit", "build", "steps_per_mm"},
-      {"directions", "build", "drive"},
       {"inputs", "build", "home"},
       {"lost_motion", "steps_per_unit"},
       {"squareness", "lost_motion"},

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/metrology/coverage.h"
 #include "core/metrology/spread.h"
 
 namespace ypsi {
@@ -85,6 +86,15 @@ Result<PositioningResult> evaluate_positioning(const std::vector<double>& target
   out.accuracy_minus = down.width();
   out.accuracy = both.width();
   return out;
+}
+
+MeanReversal mean_reversal(const PositioningResult& result, int runs, const Instrument& instrument) {
+  const auto m = static_cast<double>(result.targets.size());
+  double variance = 0;
+  for (const auto& t : result.targets) variance += (t.s_plus * t.s_plus + t.s_minus * t.s_minus) / runs;
+  const double rounding = 2 * instrument.resolution_mm * instrument.resolution_mm / 12;
+  const int dof = static_cast<int>(result.targets.size()) * 2 * (runs - 1);
+  return {-result.mean_reversal, t95(dof) * std::sqrt(variance / (m * m) + rounding / m)};
 }
 
 }  // namespace ypsi

@@ -2,6 +2,7 @@
 // Positioning test: accuracy and repeatability of one linear axis. Source: ISO 230-2:2014, clause 3.
 #include <vector>
 
+#include "core/metrology/instrument.h"
 #include "core/result.h"
 
 namespace ypsi {
@@ -42,5 +43,14 @@ std::vector<double> positioning_targets(double low, double high, int count);
 /// target.
 Result<PositioningResult> evaluate_positioning(const std::vector<double>& targets,
                                                const std::vector<PositioningRun>& runs);
+
+struct MeanReversal {
+  double lost_motion = 0;  ///< mm, positive for slack: the negative of the mean reversal value
+  double U = 0;            ///< about 95 %
+};
+
+/// The slack that a test of `runs` >= 2 runs each way tells: scatter from the test itself, averaged over runs and
+/// targets; rounding of the instrument's two readings, averaged over the targets, which differ.
+MeanReversal mean_reversal(const PositioningResult& result, int runs, const Instrument& instrument);
 
 }  // namespace ypsi

@@ -50,4 +50,25 @@ std::vector<Suspect> scale_suspects(double k, double u, bool gross, const std::o
   return found;
 }
 
+std::optional<DriveTrain> drive_as_it_behaves(const DriveTrain& entered, const Suspect& suspect) {
+  DriveTrain drive = entered;
+  auto* screw = std::get_if<Screw>(&drive.transmission);
+  auto* belt = std::get_if<Belt>(&drive.transmission);
+  auto* rack = std::get_if<Rack>(&drive.transmission);
+  if (suspect.cause == "microsteps") {
+    drive.microsteps /= suspect.factor;  // it goes twice as far where each step is twice as coarse
+  } else if (suspect.cause == "screw_lead" && screw) {
+    screw->lead_mm *= suspect.factor;
+  } else if (suspect.cause == "pulley_teeth" && (belt || rack)) {
+    (belt ? belt->teeth : rack->teeth) *= suspect.factor;
+  } else if (suspect.cause == "belt_pitch" && belt) {
+    belt->pitch_mm *= suspect.factor;
+  } else if (suspect.cause == "helical_rack" && rack) {
+    rack->module_mm *= suspect.factor;
+  } else {
+    return std::nullopt;
+  }
+  return drive;
+}
+
 }  // namespace ypsi

@@ -23,7 +23,7 @@ struct CutFeature {
   double nominal = 0;     ///< > 0, what the drawing says
 };
 
-enum class PlatePlace { away, on_stock, on_bed, on_corner };
+enum class PlatePlace { away, on_stock, on_bed, on_corner, at_cutter };  ///< the last: held to it by hand
 enum class RailEnd { left, right };
 
 /// What stands and lies around the machine now, as far as hands have put it there.

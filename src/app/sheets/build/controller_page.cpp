@@ -37,8 +37,9 @@ void ControllerPage::fill() {
     summary_->setText(tr("Offline: connect to the machine to read its settings (Ctrl+L)."));
     return;
   }
-  const auto different = session().setting_differences();
   const auto all = controller_settings(session().book().machine);
+  const auto there = read_back(*session().link(), all);
+  const auto different = differences(all, there);
   summary_->setText(
       different.empty()
           ? tr("● Book and controller agree in all %1 settings.").arg(all.size())
@@ -72,13 +73,13 @@ void ControllerPage::fill() {
     ++row;
   }
   for (const auto& s : all) {
-    const auto there = session().link()->setting(s.name);
-    if (!there ||
+    const auto value = there.find(s.name);
+    if (value == there.end() ||
         std::any_of(different.begin(), different.end(), [&](const auto& d) { return d.in_book.name == s.name; }))
       continue;
     put(0, setting_words(s), "small");
     put(1, setting_value(s, s.value, unit), "small");
-    put(2, setting_value(s, *there, unit), "small");
+    put(2, setting_value(s, value->second, unit), "small");
     ++row;
   }
   grid_->setRowStretch(row, 1);

@@ -1,0 +1,79 @@
+#include "app/sheets/budget_bars.h"
+
+#include <QMouseEvent>
+#include <algorithm>
+
+#include "app/drawing/draft.h"
+#include "app/session/entry_text.h"
+
+namespace ypsi::app {
+
+QString part_name(const BudgetPart& part) {
+  const QString axis = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
+  switch (part.kind) {
+    case BudgetKind::squareness:
+      return BudgetBars::tr("Squareness");
+    case BudgetKind::lost_motion:
+      return BudgetBars::tr("Lost motion") + axis;
+    case BudgetKind::scale:
+      return BudgetBars::tr("Steps per unit") + axis;
+    case BudgetKind::cutter:
+      return BudgetBars::tr("Cutter T%1").arg(part.tool);
+    case BudgetKind::homing:
+      return BudgetBars::tr("Homing");
+    case BudgetKind::bed:
+      return BudgetBars::tr("Bed and spindle");
+  }
+  return {};
+}
+
+BudgetBars::BudgetBars(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
+  setObjectName("budget");
+  setAccessibleName(tr("Error budget"));
+  setToolTip(tr("Click a bar to see the measurement that it comes from"));
+}
+
+void BudgetBars::show(const Budget& budget) {
+  budget_ = budget;
+  update();
+}
+
+double BudgetBars::row_px() const {
+  return std::min(38.0, height() / std::max(1.0, static_cast<double>(budget_.parts.size())));
+}
+
+void BudgetBars::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  double largest = 1e-9;
+  for (const auto& p : budget_.parts) largest = std::max(largest, p.mm.value_or(0));
+  const double left = 150, room = width() - left - 70;
+  const double row = row_px();
+  double y = 0;
+  for (const auto& p : budget_.parts) {
+    draft.text({0, y + 15}, part_name(p), theme().ink, 12, true);
+    const bool stale = p.stale;
+    QString source;
+    if (p.mm) {
+      const double w = std::max(2.0, room * *p.mm / largest);
+      draft.box(QRectF(left, y + 3, w, 14), Qt::transparent, stale ? theme().ochre : theme().teal, 0);
+      if (stale) draft.hatch(QRectF(left, y + 3, w, 14), theme().sheet, 5);
+      draft.text({left + w + 8, y + 15}, to_q(format_length(*p.mm, session_.unit(), 2)), theme().ink, 12, true);
+      const Entry& e = session_.book().history[*p.entry];
+      source = entry_words(e, session_.unit()) + ", " + entry_date(e).section(' ', 0, 1);
+      if (stale) source += tr(", out of date");
+    } else {
+      draft.box(QRectF(left, y + 3, 120, 14), theme().second_ink, Qt::transparent, 1, Qt::DashLine);
+      source = tr("not measured: unknown, not zero");
+    }
+    if (row > 28) draft.text({left, y + 30}, source, theme().second_ink, 10);
+    y += row;
+  }
+}
+
+void BudgetBars::mousePressEvent(QMouseEvent* event) {
+  const int part = static_cast<int>(event->position().y() / row_px());
+  if (part >= 0 && part < static_cast<int>(budget_.parts.size())) emit chosen(part);
+}
+
+}  // namespace ypsi::app

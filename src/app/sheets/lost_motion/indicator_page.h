@@ -1,0 +1,47 @@
+#pragma once
+#include <QComboBox>
+#include <QTableWidget>
+
+#include "app/sheets/lost_motion/approaches_drawing.h"
+#include "app/sheets/lost_motion/lost_motion_page.h"
+
+class QLabel;
+class QPushButton;
+
+namespace ypsi::app {
+
+/// Lost motion by indicator, at several places of the travel.
+class IndicatorPage : public LostMotionPage {
+  Q_OBJECT
+ public:
+  explicit IndicatorPage(Session& session);
+  void refresh(Axis axis) override;
+  void refresh_status() override;
+  LostMotionFinding finding() const override;
+  void keep() override;
+  void cancel() override { approaches_.cancel(); }
+
+ protected:
+  bool eventFilter(QObject* object, QEvent* event) override;
+
+ private:
+  const std::vector<TurnAt>& readings() const;
+  void arrive();
+  void read_here();
+  void take(double plus, double minus);
+  Result<void> take_table(const std::string& text);
+  double next_place() const;
+  void show_result();
+
+  Axis axis_ = Axis::x;
+  TwoApproaches approaches_;
+  std::optional<LostMotionResult> result_;
+  ApproachesDrawing* drawing_;
+  LengthField* place_;
+  QComboBox* instruments_;
+  QTableWidget* table_;
+  QPushButton *arrive_, *read_;
+  QLabel* hint_;
+};
+
+}  // namespace ypsi::app

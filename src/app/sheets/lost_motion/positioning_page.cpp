@@ -1,0 +1,327 @@
+#include "app/sheets/lost_motion/positioning_page.h"
+
+#include <QHeaderView>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/entry_text.h"
+#include "app/sheets/lost_motion/deviation_graph.h"
+#include "app/sheets/sheet.h"
+#include "app/sheets/table_menu.h"
+#include "core/book/readings_csv.h"
+#include "core/calibration/positioning_json.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int usual_targets = 9, usual_runs = 5, most_targets = 60, most_runs = 20;
+constexpr double dwell_s = 4;
+}  // namespace
+
+PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  column->setSpacing(8);
+  auto* card = make_card(this);
+  auto* top = new QVBoxLayout(card);
+  top->setContentsMargins(18, 12, 18, 8);
+  auto* table = new TableMenu(
+      session, card, [this](const std::string& text) { return take_table(text); },
+      [this] { return positioning_to_csv(readings()); });
+  table->add_writer(tr("Write the test as a program…"), tr("Programs (*.ngc)"), "ngc", [this] {
+    return positioning_program(axis_, targets(), runs(), session_.book().machine.axis(axis_).max_rate / 2, dwell_s);
+  });
+  auto* heading = new QHBoxLayout;
+  heading->addWidget(
+      make_label("graph-caption", "caption",
+                 tr("Deviation (actual − target) over the travel; bands: two standard deviations"), card),
+      1);
+  heading->addWidget(table);
+  top->addLayout(heading);
+  graph_ = new DeviationGraph(card);
+  top->addWidget(graph_, 1);
+  column->addWidget(card, 5);
+
+  auto* lower = make_card(this);
+  auto* bottom = new QVBoxLayout(lower);
+  bottom->setContentsMargins(1, 4, 1, 10);
+  table_ = new QTableWidget(0, 0, lower);
+  table_->setObjectName("deviations");
+  table_->setAccessibleName(tr("Deviations by target and run"));
+  table_->verticalHeader()->hide();
+  table_->verticalHeader()->setDefaultSectionSize(22);
+  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setShowGrid(false);
+  bottom->addWidget(table_, 1);
+  auto* acts = new QHBoxLayout;
+  acts->setContentsMargins(12, 0, 12, 0);
+  start_ = make_button("start-test", tr("Start the test"),
+                       tr("Goes to every target from below and from above, run after run (Ctrl+M)"), lower);
+  start_->setShortcut(QKeySequence("Ctrl+M"));
+  read_ = make_button("read-deviation", tr("Read it"),
+                      tr("A reading as a person with this instrument would get (Ctrl+R)"), lower);
+  read_->setShortcut(QKeySequence("Ctrl+R"));
+  read_all_ = make_button("read-all", tr("Read all"), tr("The stand-in's hand reads at every target by itself"), lower);
+  instruments_ = new QComboBox(lower);
+  instruments_->setObjectName("positioning-instrument");
+  instruments_->setAccessibleName(tr("Read with"));
+  acts->addWidget(start_);
+  acts->addWidget(read_);
+  acts->addWidget(read_all_);
+  acts->addWidget(instruments_);
+  acts->addStretch();
+  bottom->addLayout(acts);
+  auto* below = new QHBoxLayout;
+  below->setContentsMargins(14, 0, 12, 0);
+  const auto field = [&](const char* name, const QString& word, const QString& what, int width) {
+    below->addWidget(make_label("word", "small", word, lower));
+    auto* f = new LengthField(name, what, lower);
+    f->setFixedWidth(width);
+    below->addWidget(f);
+    connect(f, &LengthField::refused, this, [this](const QString& why) {
+      session_.notify({NoticeLevel::attention, why, {}});
+    });
+    return f;
+  };
+  count_ = field("targets", tr("Targets"), tr("How many targets over the travel"), 62);
+  runs_ = field("runs", tr("Runs"), tr("How many runs in each direction"), 62);
+  for (auto* f : {count_, runs_}) {
+    f->set_unit(LengthUnit::none);
+    f->set_decimals(0);
+    connect(f, &LengthField::committed, this, [this] { refresh(axis_); });
+  }
+  count_->show_value(usual_targets);
+  runs_->show_value(usual_runs);
+  deviation_ = field("deviation", tr("Deviation"), tr("Actual less target, at the target where it stands"), 96);
+  deviation_->set_decimals(3);
+  hint_ = make_label("positioning-hint", "small", "", lower);
+  hint_->setWordWrap(false);
+  below->addWidget(hint_, 1);
+  bottom->addLayout(below);
+  column->addWidget(lower, 4);
+
+  connect(start_, &QPushButton::clicked, this, &PositioningPage::start);
+  connect(read_, &QPushButton::clicked, this, &PositioningPage::read_here);
+  connect(read_all_, &QPushButton::clicked, this, [this] {
+    by_itself_ = true;
+    refresh_status();
+  });
+  connect(deviation_, &LengthField::committed, this, [this](double mm) {
+    take(mm, true);
+    deviation_->show_value(std::nullopt);
+  });
+}
+
+int PositioningPage::runs() const {
+  return std::clamp(static_cast<int>(runs_->value().value_or(usual_runs)), 2, most_runs);
+}
+
+std::vector<double> PositioningPage::targets() const {
+  const Session::Room room = session_.room(axis_);
+  return positioning_targets(room.low + overrun_mm, room.high - overrun_mm,
+                             std::clamp(static_cast<int>(count_->value().value_or(usual_targets)), 2, most_targets));
+}
+
+void PositioningPage::start() {
+  if (!session_.link()) return;
+  by_itself_ = false;
+  if (!session_.ask(
+          test_.start(*session_.link(), axis_, targets(), runs(), session_.book().machine.axis(axis_).max_rate)))
+    return;
+  store();
+  refresh_status();
+}
+
+void PositioningPage::read_here() {
+  Bench* bench = session_.bench();
+  if (!bench || test_.stage() != PositioningTest::Stage::reading) return;
+  if (test_.done() == 0) {
+    bench->mark(axis_);  // the scale is set to zero at the first target
+    take(0, false);
+    return;
+  }
+  const auto read = bench->read_distance(axis_, instruments_->currentText().toStdString());
+  if (!read) {
+    by_itself_ = false;
+    session_.ask(tl::make_unexpected(read.error()));
+    return;
+  }
+  take(*read - (test_.target() - test_.targets().front()), false);
+}
+
+void PositioningPage::take(double deviation, bool typed) {
+  if (test_.stage() != PositioningTest::Stage::reading) return;
+  const int run = test_.run();
+  const bool plus = test_.plus();
+  test_.read(deviation);
+  // A typed reading is in the book at once; those that read themselves, run by run.
+  if (typed || run != test_.run() || plus != test_.plus() || test_.stage() == PositioningTest::Stage::finished) store();
+  if (!by_itself_) refresh_status();
+}
+
+void PositioningPage::store() {
+  session_.note_in_book([&](Book& b) { b.positioning_worksheets[index(axis_)] = {test_.targets(), test_.readings()}; });
+}
+
+Result<void> PositioningPage::take_table(const std::string& text) {
+  auto read = positioning_from_csv(text);
+  if (!read) return tl::make_unexpected(read.error());
+  if (const auto sound = evaluate_positioning(read->targets, read->runs); !sound)
+    return tl::make_unexpected(sound.error());
+  session_.change_book(tr("Read a table"), [&](Book& b) { b.positioning_worksheets[index(axis_)] = std::move(*read); });
+  return {};
+}
+
+void PositioningPage::cancel() {
+  test_.cancel();
+  by_itself_ = false;
+}
+
+void PositioningPage::keep() {
+  if (!result_) return;
+  const Instrument* instrument = session_.book().instrument(instruments_->currentText().toStdString());
+  const auto whole = static_cast<int>(readings().whole_runs().size());
+  const MeanReversal slack = mean_reversal(*result_, whole / 2, instrument ? *instrument : usual_indicator());
+  session_.change_book(tr("Keep the positioning test"), [&](Book& b) {
+    Entry entry;
+    entry.time = session_.now().toStdString();
+    entry.sheet = "lost_motion";
+    entry.subject = std::string(1, letter(axis_));
+    entry.instrument = instruments_->currentText().toStdString();
+    entry.readings = nlohmann::json::array({positioning_json(readings())});
+    entry.result = positioning_json(*result_);
+    entry.result["lost_motion_mm"] = slack.lost_motion;
+    entry.result["U_lost_motion_mm"] = slack.U;
+    b.history.push_back(std::move(entry));
+    b.positioning_worksheets[index(axis_)] = {};
+  });
+}
+
+LostMotionFinding PositioningPage::finding() const {
+  const LengthUnit unit = session_.unit(axis_);
+  const QChar name(letter(axis_));
+  LostMotionFinding f;
+  if (!result_) {
+    f.lead = tr("%1 after ISO 230-2").arg(name);
+    f.text =
+        tr("You need a scale or a laser that reads hundredths over the whole travel, and half an hour. The axis "
+           "goes to each target from below and from above, five times; you read how far it is off. Or take the "
+           "readings elsewhere and read them in as a table.");
+    return f;
+  }
+  const PositioningResult& r = *result_;
+  const auto len = [&](double mm) { return to_q(format_length(mm, unit, 3)); };
+  f.can_keep = true;
+  f.lead = tr("%1: accuracy A, both directions").arg(name);
+  f.figure = len(r.accuracy) + " " + to_q(unit_name(unit));
+  f.spread = tr("after ISO 230-2 · %1 targets, %2 runs each way")
+                 .arg(r.targets.size())
+                 .arg(readings().whole_runs().size() / 2);
+  f.verdict = std::fabs(r.mean_reversal) > r.repeatability_plus / 2 + r.repeatability_minus / 2
+                  ? tr("◐ It turns round with %1 %2 lost.").arg(len(std::fabs(r.mean_reversal)), to_q(unit_name(unit)))
+                  : tr("● No slack that stands out of the scatter.");
+  const std::pair<QString, double> figures[] = {
+      {tr("A↑  accuracy, towards +"), r.accuracy_plus},
+      {tr("A↓  accuracy, towards −"), r.accuracy_minus},
+      {tr("E  systematic deviation"), r.systematic},
+      {tr("E↑  towards +"), r.systematic_plus},
+      {tr("E↓  towards −"), r.systematic_minus},
+      {tr("M  range of the mean deviation"), r.mean_deviation_range},
+      {tr("R  repeatability, both ways"), r.repeatability},
+      {tr("R↑  towards +"), r.repeatability_plus},
+      {tr("R↓  towards −"), r.repeatability_minus},
+      {tr("B  reversal value"), r.reversal},
+      {tr("<span style='text-decoration: overline;'>B</span>  mean reversal value"), r.mean_reversal}};
+  QString rows;
+  for (const auto& [words, mm] : figures)
+    rows += QString("<tr><td>%1</td><td align='right' style='padding-left: 10px;'>%2</td></tr>").arg(words, len(mm));
+  f.text = "<table>" + rows + "</table>";
+  return f;
+}
+
+void PositioningPage::fill_table() {
+  const auto& all = readings();
+  const LengthUnit unit = session_.unit(axis_);
+  table_->setColumnCount(1 + static_cast<int>(all.runs.size()));
+  table_->setRowCount(static_cast<int>(all.targets.size()));
+  QStringList headings{tr("Target")};
+  for (std::size_t r = 0; r < all.runs.size(); ++r)
+    headings << QString("%1 %2").arg(all.runs[r].plus ? "↑" : "↓").arg(r / 2 + 1);
+  table_->setHorizontalHeaderLabels(headings);
+  for (std::size_t i = 0; i < all.targets.size(); ++i)
+    table_->setItem(static_cast<int>(i), 0, new QTableWidgetItem(to_q(format_length(all.targets[i], unit, 2))));
+  for (std::size_t r = 0; r < all.runs.size(); ++r) {
+    const auto& run = all.runs[r];
+    const std::size_t from = run.plus ? 0 : all.targets.size() - run.deviations.size();
+    for (std::size_t i = 0; i < run.deviations.size(); ++i)
+      table_->setItem(static_cast<int>(from + i), static_cast<int>(r) + 1,
+                      new QTableWidgetItem(to_q(format_length(run.deviations[i], unit, 3))));
+  }
+  const int columns = table_->columnCount(), wide = table_->viewport()->width();
+  for (int c = 0; c < columns; ++c) table_->setColumnWidth(c, std::max(56, wide / std::max(1, columns)));
+}
+
+void PositioningPage::refresh(Axis axis) {
+  if (axis != std::exchange(axis_, axis)) cancel();
+  QStringList names;
+  for (const auto& i : session_.book().instruments) names << to_q(i.name);
+  QStringList shown;
+  for (int i = 0; i < instruments_->count(); ++i) shown << instruments_->itemText(i);
+  if (names != shown) {
+    instruments_->clear();
+    instruments_->addItems(names);
+    // The finest that spans the travel is not known by its name; the owner's last is as good a guess as any.
+    if (!names.isEmpty()) instruments_->setCurrentIndex(static_cast<int>(names.size()) - 1);
+  }
+  deviation_->set_unit(session_.unit(axis_));
+  result_.reset();
+  const auto& all = readings();
+  if (auto found = evaluate_positioning(all.targets, all.whole_runs())) result_ = std::move(*found);
+  graph_->show(all, result_, session_.unit(axis_));
+  fill_table();
+  emit found();
+  refresh_status();
+}
+
+void PositioningPage::refresh_status() {
+  using Stage = PositioningTest::Stage;
+  const Stage before = test_.stage();
+  test_.tick();
+  if (test_.stage() == Stage::failed) {
+    session_.notify({NoticeLevel::attention, to_q(test_.error().message), {}});
+    cancel();
+  }
+  const Stage stage = test_.stage();
+  if (stage == Stage::reading && by_itself_) {
+    read_here();
+  } else if (stage == Stage::reading && before == Stage::moving) {
+    deviation_->setFocus();
+  }
+  const bool reading = test_.stage() == Stage::reading, busy = reading || test_.stage() == Stage::moving;
+  QString hint;
+  if (busy)
+    hint = tr("Run %1 of %2, %3, at %4 (%5 of %6)")
+               .arg(test_.run())
+               .arg(test_.run_count())
+               .arg(test_.plus() ? tr("towards +") : tr("towards −"),
+                    to_q(format_length(test_.target(), session_.unit(axis_), 1)))
+               .arg(test_.done())
+               .arg(test_.total());
+  else if (!session_.status().all_homed())
+    hint = tr("Home the machine first (Ctrl+H).");
+  else if (test_.stage() == Stage::finished)
+    hint = tr("The test is done.");
+  else
+    hint = tr("Targets are uneven: no period can hide.");
+  set_text(hint_, hint);
+  start_->setEnabled(session_.standing_ready() && !busy);
+  const bool hand = session_.bench() != nullptr;
+  read_->setVisible(hand);
+  read_all_->setVisible(hand);
+  read_->setEnabled(reading && !by_itself_);
+  read_all_->setEnabled(reading && !by_itself_);
+  deviation_->setEnabled(reading && !by_itself_);
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,50 @@
+#pragma once
+#include <QComboBox>
+#include <QTableWidget>
+
+#include "app/drawing/field.h"
+#include "app/sheets/lost_motion/lost_motion_page.h"
+#include "core/procedures/positioning_test.h"
+
+class QLabel;
+class QPushButton;
+
+namespace ypsi::app {
+
+class DeviationGraph;
+
+/// The positioning test after ISO 230-2: targets reached from both sides, run after run, and the standard's figures.
+class PositioningPage : public LostMotionPage {
+  Q_OBJECT
+ public:
+  explicit PositioningPage(Session& session);
+  void refresh(Axis axis) override;
+  void refresh_status() override;
+  LostMotionFinding finding() const override;
+  void keep() override;
+  void cancel() override;
+
+ private:
+  const PositioningReadings& readings() const { return session_.book().positioning_worksheets[index(axis_)]; }
+  std::vector<double> targets() const;
+  int runs() const;
+  void start();
+  void read_here();
+  void take(double deviation, bool typed);
+  void store();
+  Result<void> take_table(const std::string& text);
+  void fill_table();
+
+  Axis axis_ = Axis::x;
+  PositioningTest test_;
+  std::optional<PositioningResult> result_;
+  bool by_itself_ = false;  ///< the stand-in's hand reads at every target
+  DeviationGraph* graph_;
+  QTableWidget* table_;
+  LengthField *count_, *runs_, *deviation_;
+  QComboBox* instruments_;
+  QPushButton *start_, *read_, *read_all_;
+  QLabel* hint_;
+};
+
+}  // namespace ypsi::app
