@@ -86,7 +86,9 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   const double span = std::max(high - low, 1e-6);
   const QRectF bar(0, 52, right, 10);
   const double margin = 8;
-  const auto at = [&, lo = low](double p) { return bar.left() + margin + (p - lo) / span * (bar.width() - 2 * margin); };
+  const auto at = [&, lo = low](double p) {
+    return bar.left() + margin + (p - lo) / span * (bar.width() - 2 * margin);
+  };
   draft.box(bar, theme().second_ink, theme().sheet);
   draft.box(QRectF(at(low), bar.top(), at(high) - at(low), bar.height()), Qt::transparent, theme().teal_soft, 0);
   draft.line({at(low), bar.top()}, {at(low), bar.bottom()}, theme().second_ink);

@@ -121,7 +121,7 @@ void Staff::refresh() {
       mark = session_.program() ? Mark::full : Mark::empty;
       if (!session_.program()) words.clear();
     } else {
-      const SheetStanding standing = standing_of(book, id);
+      const SheetStanding standing = session_.standing(id);
       mark = to_mark(standing.standing);
       if (id == "work_zero" && mark == Mark::full && !session_.status().all_homed()) {
         mark = Mark::half;

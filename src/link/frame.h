@@ -9,6 +9,9 @@
 
 namespace ypsi::link {
 
+/// A clock that jumps (a sleeping computer, a busy window) is not a silent other end: of a longer gap only this counts.
+inline constexpr double longest_gap_counted_s = 0.1;
+
 inline constexpr int version = 1;
 inline constexpr std::size_t longest_down = 2048;  ///< bytes of a line to the controller, without its end
 inline constexpr std::size_t longest_up = 65536;   ///< bytes of a line to the host

@@ -10,7 +10,6 @@ namespace ypsi::link {
 namespace {
 
 constexpr std::size_t kept_answers = 64;
-constexpr double longest_gap_counted_s = 0.1;  // a clock that jumps (a sleeping computer) is not a silent host
 constexpr double again_at_most_every_s = 0.02;
 
 json answer(const Result<void>& r) {

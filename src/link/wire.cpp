@@ -7,7 +7,6 @@
 namespace ypsi::link {
 namespace {
 
-constexpr double longest_gap_counted_s = 0.1;  // a window that was busy is not a silent controller
 constexpr double greet_again_after_s = 0.3, wait_step_s = 0.02;
 constexpr std::size_t most_unacknowledged = 1024, repeated_at_once = 64;
 

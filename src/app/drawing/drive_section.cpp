@@ -10,9 +10,9 @@ namespace {
 
 constexpr double motor_px = 46, gears_px = 54;
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("drive", text);
-}
+struct DriveWords {
+  Q_DECLARE_TR_FUNCTIONS(drive)
+};
 
 /// Teeth as ticks across a line, seen from where they are cut.
 void teeth(Draft& draft, QPointF from, QPointF to, double spacing, double height) {
@@ -117,7 +117,7 @@ void draw_drive(Draft& draft, const QRectF& box, const DriveTrain& drive) {
   draft.box(parts.motor, theme().ink, theme().sheet, 1.8);
   draft.hatch(QRectF(parts.motor.left(), parts.motor.top(), parts.motor.width(), 9), theme().second_ink, 5);
   draft.hatch(QRectF(parts.motor.left(), parts.motor.bottom() - 9, parts.motor.width(), 9), theme().second_ink, 5);
-  draft.text(parts.motor.center() + QPointF(0, 5), tr("motor"), theme().ink, 11, false, Qt::AlignHCenter);
+  draft.text(parts.motor.center() + QPointF(0, 5), DriveWords::tr("motor"), theme().ink, 11, false, Qt::AlignHCenter);
   if (drive.gear_ratio != 1) {
     // The motor's wheel drives the output's: the larger one turns slower.
     const double share = drive.gear_ratio / (1 + drive.gear_ratio), small = std::clamp(34 * (1 - share), 7.0, 27.0);
@@ -133,12 +133,12 @@ void draw_drive(Draft& draft, const QRectF& box, const DriveTrain& drive) {
 
 QString transmission_words(const Transmission& transmission) {
   const auto n = [](double v) { return QString::number(v, 'g', 6); };
-  if (const auto* s = std::get_if<Screw>(&transmission)) return tr("screw, lead %1 mm").arg(n(s->lead_mm));
+  if (const auto* s = std::get_if<Screw>(&transmission)) return DriveWords::tr("screw, lead %1 mm").arg(n(s->lead_mm));
   if (const auto* b = std::get_if<Belt>(&transmission))
-    return tr("belt, pitch %1 mm, %2 teeth").arg(n(b->pitch_mm), n(b->teeth));
+    return DriveWords::tr("belt, pitch %1 mm, %2 teeth").arg(n(b->pitch_mm), n(b->teeth));
   if (const auto* r = std::get_if<Rack>(&transmission))
-    return tr("rack, module %1 mm, %2 teeth").arg(n(r->module_mm), n(r->teeth));
-  return tr("rotary, 360° a turn");
+    return DriveWords::tr("rack, module %1 mm, %2 teeth").arg(n(r->module_mm), n(r->teeth));
+  return DriveWords::tr("rotary, 360° a turn");
 }
 
 }  // namespace ypsi::app

@@ -45,8 +45,9 @@ Result<void> BookStore::save(const Book& book) {
     file.cancelWriting();
     return refused(why);
   }
-  // The save before is kept only when it is sound: a damaged file must not push a good one out.
-  if (QFile::exists(path_) && load()) {
+  // The save before is kept only when it is sound: a damaged file must not push a good one out. What was written here
+  // and is still as it was needs no reading.
+  if (QFile::exists(path_) && (stamp() == written_ || load())) {
     QFile::remove(previous_path() + QStringLiteral(".new"));
     if (QFile::copy(path_, previous_path() + QStringLiteral(".new"))) {
       QFile::remove(previous_path());
@@ -54,7 +55,13 @@ Result<void> BookStore::save(const Book& book) {
     }
   }
   if (!file.commit()) return refused(file.errorString());
+  written_ = stamp();
   return {};
+}
+
+BookStore::Stamp BookStore::stamp() const {
+  const QFileInfo info(path_);
+  return {info.size(), info.lastModified()};
 }
 
 QString BookStore::keep_aside() const {

@@ -1,7 +1,9 @@
 #pragma once
 // The book's file: saving never leaves it half-written and keeps the save before; reading says what is wrong and never
 // destroys what it could not read.
+#include <QDateTime>
 #include <QString>
+#include <optional>
 
 #include "core/book/book_json.h"
 
@@ -24,7 +26,11 @@ class BookStore {
 
  private:
   static Result<ReadBook> load(const QString& path);
+  /// Size and time of change of the book's file.
+  using Stamp = std::pair<qint64, QDateTime>;
+  Stamp stamp() const;
   QString path_;
+  std::optional<Stamp> written_;  ///< as save() left it
 };
 
 /// Whole file, or `unreadable`.

@@ -9,9 +9,9 @@
 namespace ypsi::app {
 namespace {
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("record", text);
-}
+struct EntryWords {
+  Q_DECLARE_TR_FUNCTIONS(record)
+};
 
 double number(const nlohmann::json& object, const char* key, double otherwise = 0) {
   const auto it = object.find(key);
@@ -44,7 +44,7 @@ QString title_of(const std::string& sheet) {
       {"measure_cut", QT_TRANSLATE_NOOP("record", "Measure the cut")},
       {"places", QT_TRANSLATE_NOOP("record", "Stored places")}};
   for (const auto& [id, title] : titles)
-    if (sheet == id) return tr(title);
+    if (sheet == id) return EntryWords::tr(title);
   return to_q(sheet);
 }
 
@@ -58,8 +58,9 @@ QString steps_change(const Entry& e) {
   const int digits = decimals_for(U, 2);
   if (!found || !left) return {};
   if (*found == *left)
-    return tr("%1 left as it was, ±%2").arg(fixed(*left, std::min(digits, 3)), fixed(U, std::min(digits, 3)));
-  return tr("%1 → %2 ±%3")
+    return EntryWords::tr("%1 left as it was, ±%2")
+        .arg(fixed(*left, std::min(digits, 3)), fixed(U, std::min(digits, 3)));
+  return EntryWords::tr("%1 → %2 ±%3")
       .arg(fixed(*found, std::min(digits, 3)), fixed(*left, std::min(digits, 3)), fixed(U, std::min(digits, 3)));
 }
 
@@ -68,12 +69,15 @@ QString result_words(const Entry& e, LengthUnit unit) {
   if (e.sheet == "steps_per_unit") return steps_change(e);
   if (e.sheet == "lost_motion") return in(number(e.result, "lost_motion_mm"), 2);
   if (e.sheet == "squareness")
-    return tr("%1 mm per m, ±%2")
+    return EntryWords::tr("%1 mm per m, ±%2")
         .arg(fixed(number(e.result, "skew_mrad"), 2), fixed(number(e.result, "U_skew_mrad"), 2));
   if (e.sheet == "homing")
-    return tr("s %1, %2 trials").arg(in(number(e.result, "s_mm"), 3)).arg(static_cast<int>(number(e.result, "trials")));
+    return EntryWords::tr("s %1, %2 trials")
+        .arg(in(number(e.result, "s_mm"), 3))
+        .arg(static_cast<int>(number(e.result, "trials")));
   if (e.sheet == "limits")
-    return tr("%1 to %2").arg(in(number(e.result, "soft_min_mm"), 1), in(number(e.result, "soft_max_mm"), 1));
+    return EntryWords::tr("%1 to %2")
+        .arg(in(number(e.result, "soft_min_mm"), 1), in(number(e.result, "soft_max_mm"), 1));
   if (e.sheet == "work_zero") {
     QStringList parts;
     for (const auto& [key, value] : e.as_left.items())
@@ -83,8 +87,10 @@ QString result_words(const Entry& e, LengthUnit unit) {
   }
   if (e.sheet == "cut") {
     const auto ended = e.result.value("ended", std::string());
-    if (ended == "finished") return tr("cut to its end, %1 lines").arg(static_cast<int>(number(e.result, "lines")));
-    return (ended == "abandoned" ? tr("abandoned at line %1 of %2") : tr("stopped at line %1 of %2"))
+    if (ended == "finished")
+      return EntryWords::tr("cut to its end, %1 lines").arg(static_cast<int>(number(e.result, "lines")));
+    return (ended == "abandoned" ? EntryWords::tr("abandoned at line %1 of %2")
+                                 : EntryWords::tr("stopped at line %1 of %2"))
         .arg(static_cast<int>(number(e.result, "line")))
         .arg(static_cast<int>(number(e.result, "lines")));
   }
@@ -115,11 +121,11 @@ QString entry_text(const Entry& e, LengthUnit unit) {
 QString entry_words(const Entry& e, LengthUnit unit) {
   QString text = result_words(e, unit);
   if (e.note == "undone")
-    text += tr(", undone");
+    text += EntryWords::tr(", undone");
   else if (e.note == "done again")
-    text += tr(", done again");
+    text += EntryWords::tr(", done again");
   else if (e.note == "put back")
-    text += tr(", put back");
+    text += EntryWords::tr(", put back");
   else if (!e.note.empty())
     text += ", " + to_q(e.note);
   return text;
@@ -129,7 +135,7 @@ QString last_looked_at(const Book& book, const std::string& sheet, const QString
   const auto i = newest(book, sheet);
   if (!i) return never;
   const Entry& entry = book.history[*i];
-  return tr("Last looked at %1:\n%2").arg(entry_date(entry), entry_words(entry, book.unit()));
+  return EntryWords::tr("Last looked at %1:\n%2").arg(entry_date(entry), entry_words(entry, book.unit()));
 }
 
 QString sheet_summary(const Book& book, const std::string& sheet) {
@@ -157,11 +163,12 @@ QString out_of_date_reason(const Book& book, const SheetStanding& standing) {
   const QString day = entry_date(cause).section(' ', 0, 1);
   const std::string& sheet = standing.entry ? book.history[*standing.entry].sheet : cause.sheet;
   if (cause.sheet == "steps_per_unit" && (sheet == "limits" || sheet == "work_zero"))
-    return tr("Carried over when steps per unit of %1 changed on %2: same place, new number. Go and see.")
+    return EntryWords::tr("Carried over when steps per unit of %1 changed on %2: same place, new number. Go and see.")
         .arg(to_q(cause.subject), day);
-  return cause.subject.empty() ? tr("%1 changed on %2, after this was measured.").arg(title_of(cause.sheet), day)
-                               : tr("%1 of %2 changed on %3, after this was measured.")
-                                     .arg(title_of(cause.sheet), to_q(cause.subject), day);
+  return cause.subject.empty()
+             ? EntryWords::tr("%1 changed on %2, after this was measured.").arg(title_of(cause.sheet), day)
+             : EntryWords::tr("%1 of %2 changed on %3, after this was measured.")
+                   .arg(title_of(cause.sheet), to_q(cause.subject), day);
 }
 
 }  // namespace ypsi::app

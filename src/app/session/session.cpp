@@ -51,7 +51,11 @@ class BookChange : public QUndoCommand {
 Session::Session(BookStore store, std::unique_ptr<Connection> connection)
     : store_(std::move(store)), connection_(std::move(connection)), loader_(this) {
   told_.start();
-  connect(this, &Session::book_changed, this, [this] { rooms_ = {}; });
+  reading_ = std::async(std::launch::async, [store = store_] { return store.load(); });
+  connect(this, &Session::book_changed, this, [this] {
+    rooms_ = {};
+    standings_.reset();
+  });
   connect(this, &Session::connection_changed, this, [this] { rooms_ = {}; });
   follow_connection();
   connect(&loader_, &ProgramLoader::loaded, this, [this](std::shared_ptr<const LoadedProgram> loaded) {
@@ -95,7 +99,7 @@ void Session::use_book(ReadBook read) {
 }
 
 void Session::open_book() {
-  auto read = store_.load();
+  auto read = reading_.valid() ? reading_.get() : store_.load();
   if (read && !read->from_later_version()) return use_book(std::move(*read));
   auto previous = store_.load_previous();
   const bool has_previous = previous && !previous->from_later_version();
@@ -126,6 +130,11 @@ void Session::open_book() {
                                 save();
                               }});
   notify(notice);
+}
+
+SheetStanding Session::standing(const std::string& sheet) const {
+  if (!standings_) standings_.emplace(book_);
+  return standings_->of(sheet);
 }
 
 bool Session::save() {

@@ -7,9 +7,9 @@
 namespace ypsi::app {
 namespace {
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("settings", text);
-}
+struct SettingWords {
+  Q_DECLARE_TR_FUNCTIONS(settings)
+};
 
 QString plain(double value) {
   QString text = to_q(format_number(value, 3));
@@ -22,20 +22,20 @@ QString plain(double value) {
 QString setting_words(const BookSetting& setting) {
   const QString name(QChar(letter(setting.axis)));
   const auto ends_with = [&](const char* what) { return setting.name.ends_with(what); };
-  if (ends_with("steps_per_mm")) return tr("steps per mm of %1").arg(name);
-  if (ends_with("max_rate_mm_min")) return tr("fastest rate of %1").arg(name);
-  if (ends_with("accel_mm_s2")) return tr("acceleration of %1").arg(name);
-  if (ends_with("home_at_max")) return tr("home end of %1").arg(name);
-  if (ends_with("home_coordinate_mm")) return tr("position of %1 at its switch").arg(name);
-  if (ends_with("soft_min_mm")) return tr("lower soft limit of %1").arg(name);
-  if (ends_with("soft_max_mm")) return tr("upper soft limit of %1").arg(name);
+  if (ends_with("steps_per_mm")) return SettingWords::tr("steps per mm of %1").arg(name);
+  if (ends_with("max_rate_mm_min")) return SettingWords::tr("fastest rate of %1").arg(name);
+  if (ends_with("accel_mm_s2")) return SettingWords::tr("acceleration of %1").arg(name);
+  if (ends_with("home_at_max")) return SettingWords::tr("home end of %1").arg(name);
+  if (ends_with("home_coordinate_mm")) return SettingWords::tr("position of %1 at its switch").arg(name);
+  if (ends_with("soft_min_mm")) return SettingWords::tr("lower soft limit of %1").arg(name);
+  if (ends_with("soft_max_mm")) return SettingWords::tr("upper soft limit of %1").arg(name);
   return to_q(setting.name);
 }
 
 QString setting_value(const BookSetting& setting, double value, LengthUnit unit) {
   switch (setting.kind) {
     case SettingKind::flag:
-      return value != 0 ? tr("at its + end") : tr("at its − end");
+      return value != 0 ? SettingWords::tr("at its + end") : SettingWords::tr("at its − end");
     case SettingKind::rate:
       return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/min";
     case SettingKind::acceleration:

@@ -16,9 +16,9 @@
 namespace ypsi::app {
 namespace {
 
-QString tr(const char* text) {
-  return QCoreApplication::translate("sheets", text);
-}
+struct SheetWords {
+  Q_DECLARE_TR_FUNCTIONS(sheets)
+};
 
 template <class T>
 std::function<Sheet*(Session&)> make() {
@@ -32,34 +32,39 @@ SheetInfo later(const char* id, const QString& group, const QString& title, cons
 }  // namespace
 
 const std::vector<SheetInfo>& sheet_registry() {
-  static const QString machine = tr("Machine"), calibrate = tr("Calibrate"), references = tr("References"),
-                       job = tr("Job"), record = tr("Record");
+  static const QString machine = SheetWords::tr("Machine"), calibrate = SheetWords::tr("Calibrate"),
+                       references = SheetWords::tr("References"), job = SheetWords::tr("Job"),
+                       record = SheetWords::tr("Record");
   static const std::vector<SheetInfo> sheets{
-      {"standing", "", tr("Where it stands"), make<StandingSheet>()},
-      {"build", machine, tr("Build"), make<BuildSheet>()},
-      {"inputs", machine, tr("Inputs"), make<InputsSheet>()},
-      {"directions", machine, tr("Directions"), make<DirectionsSheet>()},
-      {"steps_per_unit", calibrate, tr("Steps per unit"), make<StepsSheet>()},
-      {"lost_motion", calibrate, tr("Lost motion"), make<LostMotionSheet>()},
-      later("squareness", calibrate, tr("Squareness"),
-            tr("Here you will measure diagonals and learn which end of the beam to move.")),
-      later("limits", calibrate, tr("Travel and limits"),
-            tr("Here you will measure the travel and set soft limits that leave room to stop.")),
-      later("homing", calibrate, tr("Homing repeat"),
-            tr("Here you will learn how well homing finds the same place again.")),
-      later("bed_spindle", calibrate, tr("Bed and spindle"),
-            tr("Here you will square the spindle to the bed and plan its surfacing.")),
-      later("touch_plate", references, tr("Touch plate"), tr("Here you will teach the plate's thickness and walls.")),
-      later("tool_setter", references, tr("Tool setter"), tr("Here you will teach the setter's place and height.")),
-      later("tools", references, tr("Tools"), tr("Here you will keep your tools with diameters, lengths and offsets.")),
-      {"program", job, tr("Stock and program"), make<ProgramSheet>()},
-      {"work_zero", job, tr("Work zero"), make<WorkZeroSheet>()},
-      later("ready_check", job, tr("Ready check"),
-            tr("Here the program will be checked against limits, stock and clamps before the start.")),
-      {"cut", job, tr("Cut"), make<CutSheet>()},
-      later("measure_cut", job, tr("Measure the cut"),
-            tr("Here you will measure the first part and learn which error it shows.")),
-      later("certificate", record, tr("Certificate"), tr("Here the record will become a page to print and keep.")),
+      {"standing", "", SheetWords::tr("Where it stands"), make<StandingSheet>()},
+      {"build", machine, SheetWords::tr("Build"), make<BuildSheet>()},
+      {"inputs", machine, SheetWords::tr("Inputs"), make<InputsSheet>()},
+      {"directions", machine, SheetWords::tr("Directions"), make<DirectionsSheet>()},
+      {"steps_per_unit", calibrate, SheetWords::tr("Steps per unit"), make<StepsSheet>()},
+      {"lost_motion", calibrate, SheetWords::tr("Lost motion"), make<LostMotionSheet>()},
+      later("squareness", calibrate, SheetWords::tr("Squareness"),
+            SheetWords::tr("Here you will measure diagonals and learn which end of the beam to move.")),
+      later("limits", calibrate, SheetWords::tr("Travel and limits"),
+            SheetWords::tr("Here you will measure the travel and set soft limits that leave room to stop.")),
+      later("homing", calibrate, SheetWords::tr("Homing repeat"),
+            SheetWords::tr("Here you will learn how well homing finds the same place again.")),
+      later("bed_spindle", calibrate, SheetWords::tr("Bed and spindle"),
+            SheetWords::tr("Here you will square the spindle to the bed and plan its surfacing.")),
+      later("touch_plate", references, SheetWords::tr("Touch plate"),
+            SheetWords::tr("Here you will teach the plate's thickness and walls.")),
+      later("tool_setter", references, SheetWords::tr("Tool setter"),
+            SheetWords::tr("Here you will teach the setter's place and height.")),
+      later("tools", references, SheetWords::tr("Tools"),
+            SheetWords::tr("Here you will keep your tools with diameters, lengths and offsets.")),
+      {"program", job, SheetWords::tr("Stock and program"), make<ProgramSheet>()},
+      {"work_zero", job, SheetWords::tr("Work zero"), make<WorkZeroSheet>()},
+      later("ready_check", job, SheetWords::tr("Ready check"),
+            SheetWords::tr("Here the program will be checked against limits, stock and clamps before the start.")),
+      {"cut", job, SheetWords::tr("Cut"), make<CutSheet>()},
+      later("measure_cut", job, SheetWords::tr("Measure the cut"),
+            SheetWords::tr("Here you will measure the first part and learn which error it shows.")),
+      later("certificate", record, SheetWords::tr("Certificate"),
+            SheetWords::tr("Here the record will become a page to print and keep.")),
   };
   return sheets;
 }

@@ -109,7 +109,7 @@ void StandingSheet::refresh() {
     if (s.group == sheet_registry().back().group || s.id == "standing" || s.id == "program" || s.id == "ready_check" ||
         s.id == "cut" || s.id == "measure_cut")
       continue;
-    const SheetStanding standing = standing_of(book, s.id.toStdString());
+    const SheetStanding standing = session_.standing(s.id.toStdString());
     if (standing.standing == Standing::out_of_date) {
       stale << s.title + "\n" + out_of_date_reason(book, standing);
       open.emplace_back(s.id, standing);
@@ -148,7 +148,7 @@ void StandingSheet::refresh() {
     }
     if (!open.empty()) next_sheet_ = open.front().first;
     if (next_sheet_.isEmpty()) next_sheet_ = "program";
-    const auto standing = standing_of(book, next_sheet_.toStdString());
+    const auto standing = session_.standing(next_sheet_.toStdString());
     const QString title = sheet_title(next_sheet_);
     next_title_->setText(standing.standing == Standing::out_of_date ? tr("%1: measure again").arg(title)
                          : standing.standing == Standing::never_done && next_sheet_ != "program"

@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "core/book/record_json.h"
 #include "core/calibration/dial.h"
 #include "core/calibration/drive.h"
 #include "core/calibration/lost_motion.h"
@@ -84,9 +85,9 @@ struct Entry {
   std::string sheet;    ///< id of the sheet ("steps_per_unit")
   std::string subject;  ///< axis letter, tool number, or empty
   std::string instrument;
-  nlohmann::json readings = nlohmann::json::array();
-  nlohmann::json result = nlohmann::json::object();
-  nlohmann::json as_found = nlohmann::json::object(), as_left = nlohmann::json::object();
+  RecordJson readings = RecordJson::from_text("[]");
+  RecordJson result = RecordJson::from_text("{}");
+  RecordJson as_found = RecordJson::from_text("{}"), as_left = RecordJson::from_text("{}");
   std::string note;
   std::optional<std::size_t> withdraws;  ///< index of an earlier entry that this one undoes
   UnknownKeys unknown;

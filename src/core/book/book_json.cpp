@@ -1,7 +1,9 @@
 #include "core/book/book_json.h"
 
 #include <fmt/format.h>
+#include <simdjson.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/calibration/positioning_json.h"
@@ -9,6 +11,9 @@
 
 namespace ypsi {
 namespace {
+
+constexpr auto replace =
+    nlohmann::json::error_handler_t::replace;  // text that is not UTF-8 is shown as such, not refused
 
 using nlohmann::json;
 
@@ -21,11 +26,11 @@ struct Refused {
   throw Refused{Error{std::move(code), std::move(message), std::move(where)}};
 }
 
-/// Takes known keys out of a copy of an object; what is left is unknown and kept.
+/// Takes known keys out of an object; what is left is unknown and kept. Values are moved: a record is long.
 class Taker {
  public:
-  Taker(const json& from, std::string path) : left_(from), path_(std::move(path)) {
-    if (from.is_null()) left_ = json::object();
+  Taker(json from, std::string path) : left_(std::move(from)), path_(std::move(path)) {
+    if (left_.is_null()) left_ = json::object();
     if (!left_.is_object())
       refuse("wrong_type", "The book is damaged: an object is expected at “" + path_ + "”.", path_);
   }
@@ -41,6 +46,12 @@ class Taker {
         refuse("wrong_type", "The book is damaged: “" + where(key) + "” holds something of another kind.", where(key));
       }
     }
+    left_.erase(it);
+  }
+  void take(const char* key, json& into) {
+    const auto it = left_.find(key);
+    if (it == left_.end()) return;
+    if (!it->is_null()) into = std::move(*it);
     left_.erase(it);
   }
   void take(const char* key, std::optional<double>& into) {
@@ -59,20 +70,14 @@ class Taker {
   }
   json take_object(const char* key) {
     json value = json::object();
-    if (left_.contains(key)) {
-      value = left_[key];
-      left_.erase(key);
-    }
+    take(key, value);
     return value;
   }
   json take_array(const char* key) {
     json value = json::array();
-    if (left_.contains(key) && !left_[key].is_null()) {
-      value = left_[key];
-      if (!value.is_array())
-        refuse("wrong_type", "The book is damaged: a list is expected at “" + where(key) + "”.", where(key));
-      left_.erase(key);
-    }
+    take(key, value);
+    if (!value.is_array())
+      refuse("wrong_type", "The book is damaged: a list is expected at “" + where(key) + "”.", where(key));
     return value;
   }
   std::string where(const std::string& key) const { return path_.empty() ? key : path_ + "." + key; }
@@ -85,9 +90,10 @@ class Taker {
 
 template <class T, class Read>
 void take_list(Taker& from, const char* key, std::vector<T>& into, Read read) {
-  const json list = from.take_array(key);
+  json list = from.take_array(key);
+  into.reserve(list.size());
   for (std::size_t i = 0; i < list.size(); ++i)
-    into.push_back(read(Taker(list[i], fmt::format("{}[{}]", from.where(key), i))));
+    into.push_back(read(Taker(std::move(list[i]), fmt::format("{}[{}]", from.where(key), i))));
 }
 
 json base(const UnknownKeys& unknown) {
@@ -299,37 +305,87 @@ json write_job(const Job& job) {
   return out;
 }
 
-Entry read_entry(Taker in) {
+namespace ondemand = simdjson::ondemand;
+
+[[noreturn]] void refuse_entry(std::size_t index, std::string_view key) {
+  const std::string where = fmt::format("history[{}].{}", index, key);
+  refuse("wrong_type", "The book is damaged: “" + where + "” holds something of another kind.", where);
+}
+
+/// As it stands in the file, on one line. The whole text is known to be valid JSON.
+std::string raw(ondemand::value value) {
+  std::string text(std::string_view(simdjson::to_json_string(value)));
+  if (text.find('\n') != std::string::npos) text = json::parse(text).dump(-1, ' ', false, replace);
+  while (!text.empty() && std::string_view(" \t\r").find(text.back()) != std::string_view::npos) text.pop_back();
+  return text;
+}
+
+Entry read_entry(ondemand::value in, std::size_t index) {
+  ondemand::object fields;
+  if (in.get_object().get(fields) != simdjson::SUCCESS)
+    refuse("wrong_type", fmt::format("The book is damaged: an object is expected at “history[{}]”.", index),
+           fmt::format("history[{}]", index));
+  static constexpr std::pair<std::string_view, std::string Entry::*> texts[] = {{"time", &Entry::time},
+                                                                                {"sheet", &Entry::sheet},
+                                                                                {"subject", &Entry::subject},
+                                                                                {"instrument", &Entry::instrument},
+                                                                                {"note", &Entry::note}};
+  static constexpr std::pair<std::string_view, RecordJson Entry::*> values[] = {{"readings", &Entry::readings},
+                                                                                {"result", &Entry::result},
+                                                                                {"as_found", &Entry::as_found},
+                                                                                {"as_left", &Entry::as_left}};
   Entry entry;
-  in.take("time", entry.time);
-  in.take("sheet", entry.sheet);
-  in.take("subject", entry.subject);
-  in.take("instrument", entry.instrument);
-  in.take("readings", entry.readings);
-  in.take("result", entry.result);
-  in.take("as_found", entry.as_found);
-  in.take("as_left", entry.as_left);
-  in.take("note", entry.note);
-  std::optional<double> withdraws;
-  in.take("withdraws", withdraws);
-  if (withdraws && *withdraws >= 0) entry.withdraws = static_cast<std::size_t>(*withdraws);
-  entry.unknown = in.unknown();
+  entry.unknown = json::object();
+  for (auto field : fields) {
+    const std::string_view key = field.unescaped_key();
+    ondemand::value value = field.value();
+    const auto is_key = [&](const auto& known) { return known.first == key; };
+    if (const auto* text = std::find_if(std::begin(texts), std::end(texts), is_key); text != std::end(texts)) {
+      std::string_view words;
+      if (!value.is_null() && value.get_string().get(words) != simdjson::SUCCESS) refuse_entry(index, key);
+      entry.*(text->second) = words;
+    } else if (const auto* part = std::find_if(std::begin(values), std::end(values), is_key);
+               part != std::end(values)) {
+      if (!value.is_null()) entry.*(part->second) = RecordJson::from_text(raw(value));
+    } else if (key == "withdraws") {
+      if (double w = 0; value.get_double().get(w) == simdjson::SUCCESS && w >= 0)
+        entry.withdraws = static_cast<std::size_t>(w);
+    } else {
+      const std::string name(key);
+      entry.unknown[name] = json::parse(raw(value));
+    }
+  }
   return entry;
 }
 
-json write_entry(const Entry& entry) {
-  json out = base(entry.unknown);
-  out.update({{"time", entry.time},
-              {"sheet", entry.sheet},
-              {"subject", entry.subject},
-              {"instrument", entry.instrument},
-              {"readings", entry.readings},
-              {"result", entry.result},
-              {"as_found", entry.as_found},
-              {"as_left", entry.as_left},
-              {"note", entry.note}});
-  if (entry.withdraws) out["withdraws"] = *entry.withdraws;
-  return out;
+/// One entry on a line of its own.
+void write_entry(const Entry& entry, std::string& into) {
+  const auto put = [&into](const char* key, const std::string& value) {
+    into += into.back() == '{' ? "\"" : ", \"";
+    into += key;
+    into += "\": ";
+    into += value;
+  };
+  const auto quoted = [](const std::string& text) {
+    const auto plain = [](unsigned char c) { return c >= 0x20 && c < 0x7f && c != '"' && c != '\\'; };
+    if (std::all_of(text.begin(), text.end(), plain)) return '"' + text + '"';
+    return json(text).dump(-1, ' ', false, replace);
+  };
+  into += "{";
+  put("time", quoted(entry.time));
+  put("sheet", quoted(entry.sheet));
+  put("subject", quoted(entry.subject));
+  put("instrument", quoted(entry.instrument));
+  put("readings", entry.readings.text());
+  put("result", entry.result.text());
+  put("as_found", entry.as_found.text());
+  put("as_left", entry.as_left.text());
+  put("note", quoted(entry.note));
+  if (entry.withdraws) put("withdraws", std::to_string(*entry.withdraws));
+  if (entry.unknown.is_object())
+    for (const auto& [key, value] : entry.unknown.items())
+      put(quoted(key).substr(1, quoted(key).size() - 2).c_str(), value.dump(-1, ' ', false, replace));
+  into += "}";
 }
 
 ScaleReading read_scale_reading(Taker in) {
@@ -399,7 +455,6 @@ Book read_document(Taker in) {
   in.take("plates", book.plates);
   take_list(in, "places", book.places, read_place);
   book.job = read_job(Taker(in.take_object("job"), "job"));
-  take_list(in, "history", book.history, read_entry);
   Taker worksheets(in.take_object("worksheets"), "worksheets");
   for_each_axis(worksheets, "steps_per_unit", [&](Taker& from, const std::string& key, Axis a) {
     book.scale_worksheets[index(a)] = read_worksheet(Taker(from.take_object(key.c_str()), from.where(key)));
@@ -434,20 +489,44 @@ json machine_json(const MachineSetup& machine) {
 }
 
 Result<ReadBook> read_book(std::string_view text) {
-  const json document = json::parse(text, nullptr, false);
-  if (document.is_discarded())
+  const auto damaged = [&] {
     return fail("not_json",
                 text.empty() ? "The book's file is empty; open the previous save instead."
                              : "The book's file is cut off or is not a book at all; open the previous save instead.");
-  if (!document.is_object() || document.value("format", json()) != "ypsilograph-book")
-    return fail("not_a_book", "This file is not a machine book; choose a file whose name ends in .ypsi.", "format");
-  const json version = document.value("version", json());
-  if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
-    return fail("wrong_type", "The book does not say its version; open the previous save instead.", "version");
+  };
+  // The record is most of a book: it is read as text, entry by entry, once the whole is known to be valid.
+  const simdjson::padded_string bytes(text);
+  if (simdjson::dom::parser whole; whole.parse(bytes).error() != simdjson::SUCCESS) return damaged();
   ReadBook result;
-  result.version = static_cast<int>(std::min<std::int64_t>(version.get<std::int64_t>(), 1'000'000));
   try {
-    result.book = read_document(Taker(document, ""));
+    ondemand::parser parser;
+    ondemand::document document = parser.iterate(bytes);
+    ondemand::object fields;
+    json rest = json::object();
+    std::vector<Entry> history;
+    if (document.get_object().get(fields) == simdjson::SUCCESS)
+      for (auto field : fields) {
+        const std::string key(std::string_view(field.unescaped_key()));
+        ondemand::value value = field.value();
+        if (key != "history") {
+          rest[key] = json::parse(std::string_view(simdjson::to_json_string(value)));
+          continue;
+        }
+        ondemand::array entries;
+        if (value.is_null()) continue;
+        history.reserve(text.size() / 400);  // about one entry
+        if (value.get_array().get(entries) != simdjson::SUCCESS)
+          refuse("wrong_type", "The book is damaged: a list is expected at “history”.", "history");
+        for (auto entry : entries) history.push_back(read_entry(entry.value(), history.size()));
+      }
+    if (rest.value("format", json()) != "ypsilograph-book")
+      refuse("not_a_book", "This file is not a machine book; choose a file whose name ends in .ypsi.", "format");
+    const json version = rest.value("version", json());
+    if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
+      refuse("wrong_type", "The book does not say its version; open the previous save instead.", "version");
+    result.version = static_cast<int>(std::min<std::int64_t>(version.get<std::int64_t>(), 1'000'000));
+    result.book = read_document(Taker(std::move(rest), ""));
+    result.book.history = std::move(history);
   } catch (const Refused& refused) {
     return tl::make_unexpected(refused.error);
   }
@@ -468,7 +547,6 @@ std::string write_book(const Book& book) {
   for (const auto& p : book.places) out["places"].push_back(write_place(p));
   out["job"] = write_job(book.job);
   out["history"] = json::array();
-  for (const auto& e : book.history) out["history"].push_back(write_entry(e));
   for (const Axis a : all_axes)
     out["worksheets"]["steps_per_unit"][std::string(1, letter(a))] = write_worksheet(book.scale_worksheets[index(a)]);
   for (const Axis a : all_axes)
@@ -480,7 +558,17 @@ std::string write_book(const Book& book) {
     for (const auto& t : book.lost_motion_worksheets[index(a)]) turns.push_back(write_turn(t));
   }
   out["length_unit"] = book.length_unit;
-  return out.dump(1, ' ', false, json::error_handler_t::replace) + "\n";
+  std::string text = out.dump(1, ' ', false, replace) + "\n";
+  // A string has no line end of its own, so this is the top level's.
+  constexpr std::string_view place = "\n \"history\": []";
+  std::string history;
+  for (const auto& entry : book.history) {
+    history += history.empty() ? "\n  " : ",\n  ";
+    write_entry(entry, history);
+  }
+  if (const auto at = text.find(place); at != std::string::npos && !history.empty())
+    text.insert(at + place.size() - 1, history + "\n ");
+  return text;
 }
 
 }  // namespace ypsi

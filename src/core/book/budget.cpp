@@ -57,13 +57,14 @@ const char* sheet_of(BudgetKind kind) {
 
 Budget error_budget(const Book& book, int tool_number) {
   Budget budget;
+  const Standings standings(book);
   const double extent[] = {book.job.part_width, book.job.part_height};
   const auto add = [&](BudgetKind kind, std::optional<Axis> axis, auto&& value_of) {
     const char* sheet = sheet_of(kind);
     BudgetPart part{kind, axis, std::nullopt, newest(book, sheet, axis ? std::string(1, letter(*axis)) : "")};
     if (part.entry)
       part.stale =
-          (axis ? standing_of(book, sheet, *axis) : standing_of(book, sheet)).standing == Standing::out_of_date;
+          standings.of(sheet, axis).standing == Standing::out_of_date;
     if (part.entry) part.mm = value_of(book.history[*part.entry]);
     budget.parts.push_back(part);
   };

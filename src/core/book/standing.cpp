@@ -17,7 +17,7 @@ class Backwards {
   bool step() {
     if (at_ == 0) return false;
     --at_;
-    withdrawn_ = gone_.erase(at_) > 0;
+    withdrawn_ = !gone_.empty() && gone_.erase(at_) > 0;
     // An undo that was itself undone gives its entry back.
     if (const auto& w = entry().withdraws; w && *w < at_ && !withdrawn_) gone_.insert(*w);
     return true;
@@ -42,43 +42,59 @@ bool is_about(const Entry& change, std::string_view about) {
   if (about.empty()) return true;
   const auto named = [&](const nlohmann::json& values) {
     if (!values.is_object()) return false;
-    return std::any_of(values.items().begin(), values.items().end(),
-                       [&](const auto& item) { return item.key().find(about) != std::string::npos; });
+    for (auto item = values.begin(); item != values.end(); ++item)
+      if (item.key().find(about) != std::string::npos) return true;
+    return false;
   };
   return named(change.as_left) || named(change.as_found);
 }
 
-/// Upstream sheets, and for each what a change of it must be about; several edges may lead there.
-using Upstream = std::multimap<std::string, std::string, std::less<>>;
+/// The sheets upstream of one, and by which edges a change there counts: bits by the order of dependencies().
+using Edges = std::uint32_t;
+using Upstream = std::map<std::string_view, Edges>;
 
-Upstream upstream_of(const std::string& sheet) {
+Upstream upstream_of(std::string_view sheet) {
   Upstream all;
-  std::set<std::string> seen{sheet};
-  std::vector<std::string> open{sheet};
+  std::vector<std::string_view> open{sheet};
   while (!open.empty()) {
-    const std::string at = open.back();
+    const std::string_view at = open.back();
     open.pop_back();
-    for (const auto& d : dependencies())
-      if (at == d.sheet) {
-        all.emplace(d.upstream, d.about);
-        if (seen.insert(d.upstream).second) open.emplace_back(d.upstream);
-      }
+    for (std::size_t i = 0; i < dependencies().size(); ++i) {
+      const Dependency& d = dependencies()[i];
+      if (at != d.sheet) continue;
+      if (!all.contains(d.upstream) && d.upstream != sheet) open.emplace_back(d.upstream);
+      all[d.upstream] |= Edges{1} << i;
+    }
   }
   return all;
 }
 
-bool touches(const Upstream& upstream, const Entry& change) {
-  const auto [first, last] = upstream.equal_range(change.sheet);
-  return std::any_of(first, last, [&](const auto& edge) { return is_about(change, edge.second); }) &&
-         changed_something(change);
+/// The edges that a change goes along: none where it changed nothing.
+Edges edges_of(const Entry& change) {
+  Edges edges = 0;
+  if (!changed_something(change)) return edges;
+  for (std::size_t i = 0; i < dependencies().size(); ++i)
+    if (const Dependency& d = dependencies()[i]; change.sheet == d.upstream && is_about(change, d.about))
+      edges |= Edges{1} << i;
+  return edges;
 }
 
 int rank(Standing standing) {
   return standing == Standing::failed ? 2 : standing == Standing::out_of_date ? 1 : 0;
 }
 
-SheetStanding evaluate(const Book& book, const std::string& sheet, std::optional<Axis> only) {
+}  // namespace
+
+Standings::Standings(const Book& book) : history_(book.history) {
+  for (Backwards walk(book); walk.step();)
+    if (const Edges edges = edges_of(walk.entry()); edges || walk.counts())
+      facts_.push_back({walk.at(), &walk.entry().sheet, edges, walk.counts()});
+}
+
+SheetStanding Standings::of(std::string_view sheet, std::optional<Axis> only) const {
   const Upstream upstream = upstream_of(sheet);
+  Edges leading_here = 0;
+  for (const auto& [name, edges] : upstream) leading_here |= edges;
   SheetStanding result;
   std::array<std::optional<std::size_t>, axis_count> changed;  // newest change upstream that touches an axis
   std::optional<std::size_t> changed_any;
@@ -91,26 +107,25 @@ SheetStanding evaluate(const Book& book, const std::string& sheet, std::optional
     if (result.entry && rank(standing) <= rank(result.standing)) return;
     result = {standing, at, standing == Standing::out_of_date ? cause : std::nullopt};
   };
-  for (Backwards walk(book); walk.step();) {
-    const Entry& entry = walk.entry();
-    if (touches(upstream, entry)) {
-      if (!changed_any) changed_any = walk.at();
-      for (const Axis a : axes_of(entry))
-        if (!changed[index(a)]) changed[index(a)] = walk.at();
+  for (const Fact& fact : facts_) {
+    const bool all_changed = changed_any && changed[0] && changed[1] && changed[2];
+    if (!all_changed && fact.edges & leading_here) {
+      if (!changed_any) changed_any = fact.at;
+      for (const Axis a : axes_of(history_[fact.at]))
+        if (!changed[index(a)]) changed[index(a)] = fact.at;
     }
-    if (entry.sheet != sheet || !walk.counts()) continue;
+    if (!fact.counts || *fact.sheet != sheet) continue;
+    const Entry& entry = history_[fact.at];
     const auto axes = axes_of(entry);
     const bool whole = axes.size() == axis_count && entry.subject.size() != axis_count;
-    if (whole && !only && subjects.insert(entry.subject).second) take(walk.at(), entry, changed_any);
+    if (whole && !only && subjects.insert(entry.subject).second) take(fact.at, entry, changed_any);
     if (whole && !only) continue;
     for (const Axis a : axes)
-      if ((!only || *only == a) && !std::exchange(met[index(a)], true)) take(walk.at(), entry, changed[index(a)]);
+      if ((!only || *only == a) && !std::exchange(met[index(a)], true)) take(fact.at, entry, changed[index(a)]);
     if (only && met[index(*only)]) break;
   }
   return result;
 }
-
-}  // namespace
 
 const std::vector<Dependency>& dependencies() {
   static const std::vector<Dependency> edges{
@@ -163,11 +178,11 @@ std::optional<std::size_t> newest(const Book& book, const std::string& sheet, co
 
 // An undo changes the machine as much as what it undoes, so every later entry upstream counts.
 SheetStanding standing_of(const Book& book, const std::string& sheet) {
-  return evaluate(book, sheet, std::nullopt);
+  return Standings(book).of(sheet);
 }
 
 SheetStanding standing_of(const Book& book, const std::string& sheet, Axis axis) {
-  return evaluate(book, sheet, axis);
+  return Standings(book).of(sheet, axis);
 }
 
 }  // namespace ypsi

@@ -1,8 +1,10 @@
 #pragma once
 // What of a book still holds: which results are current, which are out of date and why. Derived from the history and
 // from what depends on what; nothing of it is stored.
+#include <cstdint>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/book/book.h"
@@ -19,10 +21,9 @@ struct SheetStanding {
 
 /// One edge of the order of work: a change on `upstream` makes `sheet` out of date.
 struct Dependency {
-  const char* sheet;
-  const char* upstream;
+  std::string_view sheet, upstream;
   /// Where not empty: only a change of something whose name holds this ("drive") counts, since `upstream` changes more.
-  const char* about = "";
+  std::string_view about = "";
 };
 const std::vector<Dependency>& dependencies();
 
@@ -38,6 +39,23 @@ std::vector<Axis> axes_of(const Entry& entry);
 SheetStanding standing_of(const Book& book, const std::string& sheet);
 /// The same of what was found of one axis.
 SheetStanding standing_of(const Book& book, const std::string& sheet, Axis axis);
+
+/// The same for many sheets: the record is looked through once. For as long as the book is not changed.
+class Standings {
+ public:
+  explicit Standings(const Book& book);
+  SheetStanding of(std::string_view sheet, std::optional<Axis> only = {}) const;
+
+ private:
+  struct Fact {
+    std::size_t at;  ///< in the record
+    const std::string* sheet;
+    std::uint32_t edges;  ///< that it goes along, being a change; bits by the order of dependencies()
+    bool counts;          ///< a finding that holds: no undo, and not undone
+  };
+  const std::vector<Entry>& history_;
+  std::vector<Fact> facts_;  ///< newest first
+};
 
 /// Newest entry of a sheet and subject (axis letter, or empty for any) that was not withdrawn.
 std::optional<std::size_t> newest(const Book& book, const std::string& sheet, const std::string& subject = {});

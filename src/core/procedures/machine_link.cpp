@@ -2,11 +2,18 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 namespace ypsi {
 
 const char* axis_key(Axis axis) {
   static constexpr const char* keys[] = {"x", "y", "z"};
   return keys[index(axis)];
+}
+
+bool arrived(const MachineStatus& status, Axis axis, double place) {
+  constexpr double short_by_mm = 0.05;  // a move that ended further away was ended by somebody
+  return status.state == MachineState::ready && std::fabs(status.position[axis] - place) <= short_by_mm;
 }
 
 Result<void> MachineLink::set_work_zero(Axis axis, double machine_coordinate) {

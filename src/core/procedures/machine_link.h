@@ -87,6 +87,10 @@ class MachineLink {
   virtual void set_feed_override(double factor) = 0;  ///< 0.1 to 2
 };
 
+/// Whether a move of one axis ended at `place` (machine coordinate, mm): standing ready, and not ended by somebody
+/// before.
+bool arrived(const MachineStatus& status, Axis axis, double place);
+
 const char* axis_key(Axis axis);  ///< "x"
 /// "axis.x.steps_per_mm"
 std::string axis_setting(Axis axis, std::string_view what);

@@ -64,16 +64,11 @@ void MeasuredMove::tick() {
   if (state_ != MeasuredMoveState::running) return;
   const MachineStatus now = link_->status();
   if (now.state == MachineState::moving) return;
-  if (now.state != MachineState::ready) {
-    state_ = MeasuredMoveState::failed;
-    error_ = Error{"stopped", "The move was ended before its mark; nothing was measured.", ""};
-    return;
-  }
   // A hold in between leaves the axis short of where the stage ends.
   const double sign = distance_ > 0 ? 1 : -1;
   const double wanted =
       start_at_ + (stage_ == Stage::place ? 0 : sign * take_up_mm) + (stage_ == Stage::measure ? distance_ : 0);
-  if (std::fabs(now.position[axis_] - wanted) > 0.05) {
+  if (!arrived(now, axis_, wanted)) {
     state_ = MeasuredMoveState::failed;
     error_ = Error{"stopped", "The move was ended before its mark; nothing was measured.", ""};
     return;

@@ -5,9 +5,6 @@
 #include <cmath>
 
 namespace ypsi {
-namespace {
-constexpr double short_by_mm = 0.05;  // a move that ended further away than this was ended by somebody
-}
 
 Result<void> PositioningTest::start(MachineLink& link, Axis axis, std::vector<double> targets, int runs, double rate) {
   if (targets.size() < 2 || runs < 2)
@@ -54,7 +51,7 @@ void PositioningTest::tick() {
   if (stage_ != Stage::moving) return;
   const MachineStatus now = link_->status();
   if (now.state == MachineState::moving) return;
-  if (now.state != MachineState::ready || std::fabs(now.position[axis_] - wanted_) > short_by_mm) {
+  if (!ypsi::arrived(now, axis_, wanted_)) {
     stage_ = Stage::failed;
     error_ = Error{"stopped", "The test was ended on the way to a target; what was read before is kept here.", ""};
     return;

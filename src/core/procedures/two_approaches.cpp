@@ -7,7 +7,6 @@
 namespace ypsi {
 namespace {
 constexpr double arrival_rate_part = 0.1;  // arrivals are slow, so that nothing swings
-constexpr double short_by_mm = 0.05;       // a move that ended further away than this was ended by somebody
 }  // namespace
 
 Result<void> TwoApproaches::start(MachineLink& link, Axis axis, double place, double rate) {
@@ -54,7 +53,7 @@ void TwoApproaches::tick() {
   if (!moving()) return;
   const MachineStatus now = link_->status();
   if (now.state == MachineState::moving) return;
-  if (now.state != MachineState::ready || std::fabs(now.position[axis_] - expected()) > short_by_mm) {
+  if (!arrived(now, axis_, expected())) {
     stage_ = Stage::failed;
     error_ = Error{"stopped", "The move was ended before its place; nothing was measured there.", ""};
     return;

@@ -1,5 +1,7 @@
 #pragma once
 // The build as it is being changed: on the side, until it is kept.
+#include <QWidget>
+
 #include "app/session/session.h"
 
 namespace ypsi::app {

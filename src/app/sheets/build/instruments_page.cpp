@@ -8,7 +8,7 @@
 namespace ypsi::app {
 namespace {
 
-enum Column { name, resolution, ends, scatter, calibration, relative, worth, columns };
+enum InstrumentColumn { name_column, resolution, ends, scatter, calibration, relative, worth, columns };
 constexpr double example_mm = 300;
 
 QString plain(double value) {
@@ -86,7 +86,7 @@ void InstrumentsPage::take(int row) {
              rel = number(relative, 0, false);
   std::optional<double> s;
   if (!cell(scatter).isEmpty()) s = number(scatter, 0, false);
-  i.name = cell(name).toStdString();
+  i.name = cell(name_column).toStdString();
   const Instrument* same = session().book().instrument(i.name);
   if (i.name.empty()) why = tr("An instrument needs a name.");
   if (same && same != &session().book().instruments[at]) why = tr("There is already one of that name.");
@@ -119,7 +119,7 @@ void InstrumentsPage::refresh() {
       if (!editable) item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
       table_->setItem(static_cast<int>(n), column, item);
     };
-    set(name, to_q(i.name));
+    set(name_column, to_q(i.name));
     set(resolution, plain(i.resolution_mm));
     set(ends, QString::number(i.ends));
     set(scatter, i.s_mm ? plain(*i.s_mm) : QString());

@@ -36,12 +36,13 @@ void DialDrawing::paintEvent(QPaintEvent*) {
     draft.text(c + QPointF(0, 4), SpindlePage::tr("no dial entered"), theme().second_ink, 12, false, Qt::AlignHCenter);
     return;
   }
-  const auto [low, high] = std::minmax_element(points_.begin(), points_.end(),
-                                               [](const auto& a, const auto& b) { return a.position < b.position; });
-  const double span = std::max(1e-9, high->position - low->position);
+  const auto ends = std::minmax_element(points_.begin(), points_.end(),
+                                        [](const auto& a, const auto& b) { return a.position < b.position; });
+  const double low = ends.first->position;
+  const double span = std::max(1e-9, ends.second->position - low);
   // From lower left, over the top, to lower right, as such knobs turn.
   const auto way = [&](double position) {
-    const double a = std::numbers::pi * (1.25 - 1.5 * (position - low->position) / span);
+    const double a = std::numbers::pi * (1.25 - 1.5 * (position - low) / span);
     return QPointF(std::cos(a), -std::sin(a));
   };
   for (const auto& p : points_) {
