@@ -22,6 +22,9 @@ class DISABLED_Pictures : public WindowTest {
 
 TEST_F(DISABLED_Pictures, OfTheDemo) {
   window_->resize(1280, 800);
+  sheet("build");
+  click("build-x");
+  shoot("build");
   sheet("inputs");
   click("inputs-begin");
   for (const Axis a : {Axis::x, Axis::y}) {
@@ -65,6 +68,14 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
     }
   }
   shoot("lost-motion");
+  click("lost-positioning");
+  type("targets", "7");
+  type("runs", "5");
+  click("start-test");
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-deviation")->isEnabled(); }));
+  click("read-all");
+  ASSERT_TRUE(wait_for([this] { return text("positioning-hint").contains("The test is done"); }, 60000));
+  shoot("positioning");
   sheet("steps_per_unit");
   click("apply");
   jog_to(Axis::x, 182);

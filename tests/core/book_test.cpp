@@ -1,5 +1,6 @@
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <fstream>
 #include <set>
@@ -36,6 +37,28 @@ TEST(BookFile, WritesWhatItRead) {
   EXPECT_EQ(write_book(read_book(once).value().book), once);
 }
 
+TEST(BookFile, TheRecordIsKeptAsItWasWrittenOneEntryALine) {
+  Book book = demo();
+  Entry odd;
+  odd.sheet = "notes";
+  odd.note = "a \"quote\", a\nline, an é and a tab\t";
+  odd.readings = {1.5, nullptr, "x"};
+  odd.unknown = {{"mood \"odd\"", 1}};
+  book.history.push_back(odd);
+  const std::string text = write_book(book);
+  const auto lines = std::count(text.begin(), text.end(), '\n');
+  book.history.push_back(odd);
+  const std::string longer = write_book(book);
+  EXPECT_EQ(std::count(longer.begin(), longer.end(), '\n'), lines + 1);
+  const Book back = read_book(text).value().book;
+  EXPECT_EQ(back.history.back().note, odd.note);
+  EXPECT_EQ(back.history.back().readings, odd.readings);
+  EXPECT_EQ(back.history.back().unknown, odd.unknown);
+  // A book that another program has laid out differently reads the same.
+  const Book spread = read_book(nlohmann::json::parse(text).dump(4)).value().book;
+  EXPECT_EQ(write_book(spread), text);
+}
+
 TEST(BookFile, KeepsKeysThatItDoesNotKnow) {
   auto json = nlohmann::json::parse(demo_text());
   json["weather"] = "rain";
@@ -68,6 +91,8 @@ TEST(BookFile, DamagedValuesSayWhere) {
   };
   EXPECT_EQ(damaged("/machine/axes/X/steps_per_mm", "many").error().where, "machine.axes.X.steps_per_mm");
   EXPECT_EQ(damaged("/machine/axes/X/steps_per_mm", -1).error().code, "out_of_range");
+  EXPECT_EQ(damaged("/history/2/note", 7).error().where, "history[2].note");
+  EXPECT_EQ(damaged("/history/1", "x").error().where, "history[1]");
   EXPECT_EQ(damaged("/history", 3).error().code, "wrong_type");
   EXPECT_EQ(damaged("/tools/0", "hammer").error().where, "tools[0]");
   EXPECT_EQ(damaged("/format", "other").error().code, "not_a_book");

@@ -112,9 +112,10 @@ void MachineView::paintEvent(QPaintEvent*) {
   const double split = width() * 0.6;
   paint_plan(draft, QRectF(6, 2, split - 16, height() - 6.0));
   paint_elevation(draft, QRectF(split + 8, 2, width() - split - 14, height() - 6.0));
-  const double x = split - 190;
-  draft.box(QRectF(x, 5, 8, 8), theme().red, theme().sheet, 1.8);
-  draft.text({x + 14, 13}, tr("the switch that homing seeks"), theme().second_ink, 11);
+  const bool narrow = split < 360;  // no room beside the caption
+  const QPointF legend = narrow ? QPointF(7, height() - 14.0) : QPointF(split - 190, 5);
+  draft.box(QRectF(legend, QSizeF(8, 8)), theme().red, theme().sheet, 1.8);
+  draft.text(legend + QPointF(14, 8), tr("the switch that homing seeks"), theme().second_ink, 11);
 }
 
 void MachineView::mousePressEvent(QMouseEvent* event) {

@@ -1,6 +1,7 @@
 #include "app/sheets/build_sheet.h"
 
 #include <QButtonGroup>
+#include <QScrollArea>
 
 #include "app/drawing/drive_section.h"
 #include "app/session/entry_text.h"
@@ -22,7 +23,7 @@ BuildSheet::BuildSheet(Session& session)
   view_ = new MachineView(card);
   view_->setMinimumHeight(170);
   top->addWidget(view_);
-  body()->addWidget(card, 5);
+  body()->addWidget(card, 1);
 
   auto* lower = make_card();
   auto* column = new QVBoxLayout(lower);
@@ -33,7 +34,7 @@ BuildSheet::BuildSheet(Session& session)
   column->addLayout(chips_);
   pages_ = new QStackedWidget(lower);
   column->addWidget(pages_, 1);
-  body()->addWidget(lower, 6);
+  body()->addWidget(lower, 2);
   add_page("machine", tr("Machine"), new MachinePage(draft_));
   for (const Axis a : all_axes)
     add_page(QString(QChar(letter(a))).toLower(), QString(QChar(letter(a))), new AxisPage(draft_, a));
@@ -70,10 +71,15 @@ void BuildSheet::add_page(const QString& part, const QString& title, BuildPage* 
   chip->setProperty("chip", true);
   chip->setCheckable(true);
   chip->setAutoExclusive(true);
-  chip->setMinimumWidth(title.size() == 1 ? 46 : 94);
+  chip->setMinimumWidth(title.size() == 1 ? 34 : 58);
   connect(chip, &QPushButton::clicked, this, [this, part] { show_part(part); });
-  chips_->addWidget(chip, title.size() == 1 ? 1 : 2);
-  pages_->addWidget(page);
+  chips_->addWidget(chip, std::max(4, static_cast<int>(title.size())));
+  auto* area = new QScrollArea(pages_);  // in a low window a page is longer than its room
+  area->setWidgetResizable(true);
+  area->setFrameShape(QFrame::NoFrame);
+  area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  area->setWidget(page);
+  pages_->addWidget(area);
   parts_[part] = {chip, page};
 }
 
@@ -82,7 +88,7 @@ void BuildSheet::show_part(const QString& part) {
   if (found == parts_.end()) return;
   part_ = part;
   found->second.first->setChecked(true);
-  pages_->setCurrentWidget(found->second.second);
+  pages_->setCurrentIndex(pages_->indexOf(found->second.second->parentWidget()->parentWidget()));
   refresh();
 }
 

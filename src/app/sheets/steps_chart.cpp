@@ -133,7 +133,7 @@ void StepsChart::show_residuals(const ScaleInput& input, const std::optional<Sca
     auto* empty = new QCPItemText(plot_);
     empty->position->setType(QCPItemPosition::ptAxisRectRatio);
     empty->position->setCoords(0.5, 0.3);
-    empty->setText(tr("Each reading will stand here with what it differs from the common scale."));
+    empty->setText(tr("What each reading differs by will stand here."));
     empty->setFont(text_font(12));
     empty->setColor(theme().second_ink);
   }

@@ -71,6 +71,7 @@ StepsSheet::StepsSheet(Session& session)
   table_->setShowGrid(false);
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   table_->setMinimumHeight(70);
+  table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);  // the drawing above needs its height
   table_->setToolTip(tr("Double-click a reading to mend it; Delete takes it out"));
   bottom->addWidget(table_, 1);
   auto* acts = new QHBoxLayout;

@@ -71,6 +71,16 @@ void DriveDrawing::resizeEvent(QResizeEvent*) {
     fields_[static_cast<std::size_t>(i)]->move(static_cast<int>(x), static_cast<int>(y));
   };
   at(full_steps, 6, 10);
+  if (width() < 600) {  // a row more, below the drawing
+    setFixedHeight(198);
+    at(microsteps, 200, 10);
+    kind_->move(6, 132);
+    at(first, 170, 132);
+    at(second, 310, 132);
+    at(gears, 6, 166);
+    return;
+  }
+  setFixedHeight(164);
   at(microsteps, 6, 132);
   at(gears, 6 + field_px + 104, 132);
   const double x = parts.transmission.left() + 100;
@@ -112,6 +122,7 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   drawing_ = new DriveDrawing(this);
   column->addWidget(drawing_);
   computed_ = make_label("computed", "strong", "", this);
+  computed_->setWordWrap(false);
   column->addWidget(computed_);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(10);
@@ -119,8 +130,10 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   const auto field = [&](int at, const char* name, const QString& word, const QString& what) {
     auto* f = new LengthField(name, what, this);
     f->set_decimals(1);
-    grid->addWidget(make_label("word", "small", word, this), 0, at, Qt::AlignBottom);
-    grid->addWidget(f, 1, at);
+    auto* label = make_label("word", "small", word, this);
+    label->setWordWrap(false);
+    grid->addWidget(label, at / 3 * 2, at % 3, Qt::AlignBottom);
+    grid->addWidget(f, at / 3 * 2 + 1, at % 3);
     return f;
   };
   home_end_ = new QComboBox(this);

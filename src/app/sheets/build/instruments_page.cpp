@@ -33,7 +33,9 @@ InstrumentsPage::InstrumentsPage(BuildDraft& draft) : BuildPage(draft) {
   table_->horizontalHeaderItem(calibration)->setToolTip(tr("Uncertainty common to all its readings, mm"));
   table_->horizontalHeaderItem(relative)->setToolTip(tr("Uncertainty in proportion to the length, mm per m"));
   table_->horizontalHeaderItem(worth)->setToolTip(tr("Of %1 mm, for about 95 %").arg(example_mm));
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(name_column, QHeaderView::Stretch);
+  table_->horizontalHeader()->setMinimumSectionSize(46);
   table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   table_->verticalHeader()->hide();
   table_->verticalHeader()->setDefaultSectionSize(26);

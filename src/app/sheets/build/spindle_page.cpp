@@ -95,7 +95,7 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
   table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(24);
+  table_->verticalHeader()->setDefaultSectionSize(21);
   table_->setShowGrid(false);
   column->addWidget(table_, 1);
   auto* acts = new QHBoxLayout;
