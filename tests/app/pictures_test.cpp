@@ -1,5 +1,7 @@
 // Pictures of the main views from the demo data, for the documentation: scripts/screenshots runs these, nothing else
 // does.
+#include <QComboBox>
+
 #include "app/theme/theme.h"
 #include "window_fixture.h"
 
@@ -82,6 +84,18 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   jog_to(Axis::y, 122);
   jog_to(Axis::z, -90.0);
   session_->set_work_zero({Axis::x, Axis::y, Axis::z});
+  sheet("squareness");
+  type("rail-spacing", "860");
+  type("square-tolerance", "0.5");
+  find<QComboBox>("square-instrument")->setCurrentText("ruler");
+  emit find<QComboBox>("square-instrument")->textActivated("ruler");
+  click("mark-points");
+  ASSERT_TRUE(wait_for([this] { return text("square-hint").contains("The marks are down"); }, 60000));
+  while (find<QPushButton>("read-between")->isEnabled()) {
+    click("read-between");
+    QTest::qWait(10);
+  }
+  shoot("squareness");
   load("dial-blank.ngc");
   sheet("program");
   shoot("stock-and-program");

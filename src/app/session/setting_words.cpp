@@ -29,6 +29,7 @@ QString setting_words(const BookSetting& setting) {
   if (ends_with("home_coordinate_mm")) return SettingWords::tr("position of %1 at its switch").arg(name);
   if (ends_with("soft_min_mm")) return SettingWords::tr("lower soft limit of %1").arg(name);
   if (ends_with("soft_max_mm")) return SettingWords::tr("upper soft limit of %1").arg(name);
+  if (ends_with("second_switch_offset_mm")) return SettingWords::tr("offset of the beam's right switch");
   return to_q(setting.name);
 }
 

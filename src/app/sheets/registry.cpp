@@ -9,6 +9,7 @@
 #include "app/sheets/later_sheet.h"
 #include "app/sheets/lost_motion_sheet.h"
 #include "app/sheets/program_sheet.h"
+#include "app/sheets/squareness_sheet.h"
 #include "app/sheets/standing_sheet.h"
 #include "app/sheets/steps_sheet.h"
 #include "app/sheets/work_zero_sheet.h"
@@ -42,8 +43,7 @@ const std::vector<SheetInfo>& sheet_registry() {
       {"directions", machine, SheetWords::tr("Directions"), make<DirectionsSheet>()},
       {"steps_per_unit", calibrate, SheetWords::tr("Steps per unit"), make<StepsSheet>()},
       {"lost_motion", calibrate, SheetWords::tr("Lost motion"), make<LostMotionSheet>()},
-      later("squareness", calibrate, SheetWords::tr("Squareness"),
-            SheetWords::tr("Here you will measure diagonals and learn which end of the beam to move.")),
+      {"squareness", calibrate, SheetWords::tr("Squareness"), make<SquarenessSheet>()},
       later("limits", calibrate, SheetWords::tr("Travel and limits"),
             SheetWords::tr("Here you will measure the travel and set soft limits that leave room to stop.")),
       later("homing", calibrate, SheetWords::tr("Homing repeat"),

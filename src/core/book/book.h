@@ -14,6 +14,7 @@
 #include "core/calibration/lost_motion.h"
 #include "core/calibration/positioning.h"
 #include "core/calibration/scale.h"
+#include "core/calibration/squareness.h"
 #include "core/geometry.h"
 #include "core/metrology/instrument.h"
 #include "core/units/length.h"
@@ -47,7 +48,9 @@ struct MachineSetup {
   std::string kind = "moving_gantry";
   std::array<AxisSetup, axis_count> axes;
   Spindle spindle;
-  double safe_height = -2;  ///< machine Z to lift to before moving across
+  double safe_height = -2;                     ///< machine Z to lift to before moving across
+  std::optional<double> rail_spacing;          ///< between the two rails that carry the beam, mm, > 0
+  std::optional<double> second_switch_offset;  ///< right end of the beam against the left at homing, mm towards +Y
   UnknownKeys unknown;
   AxisSetup& axis(Axis a) { return axes[index(a)]; }
   const AxisSetup& axis(Axis a) const { return axes[index(a)]; }
@@ -106,6 +109,14 @@ struct TurnAt {
   TurnRound reading;
 };
 
+/// Marks put down by the machine and the distances between them, not settled yet.
+struct SquareWorksheet {
+  std::vector<MarkedPoint> points;      ///< machine coordinates
+  std::vector<MarkDistance> distances;  ///< measured 0: not typed yet
+  std::string instrument;
+  std::optional<double> tolerance_per_m;  ///< lean that must be told, mm per m, > 0
+};
+
 struct Book {
   MachineSetup machine;
   std::vector<Instrument> instruments;
@@ -117,6 +128,7 @@ struct Book {
   std::array<ScaleWorksheet, axis_count> scale_worksheets;
   std::array<std::vector<TurnAt>, axis_count> lost_motion_worksheets;
   std::array<PositioningReadings, axis_count> positioning_worksheets;
+  std::optional<SquareWorksheet> square_worksheet;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
   std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;

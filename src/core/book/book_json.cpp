@@ -207,6 +207,9 @@ MachineSetup read_machine(Taker in) {
   in.take("description", machine.description);
   in.take("kind", machine.kind);
   in.take("safe_height_mm", machine.safe_height);
+  in.take("rail_spacing_mm", machine.rail_spacing);
+  if (machine.rail_spacing && !(*machine.rail_spacing > 0)) machine.rail_spacing.reset();
+  in.take("second_switch_offset_mm", machine.second_switch_offset);
   machine.spindle = read_spindle(Taker(in.take_object("spindle"), in.where("spindle")));
   Taker axes(in.take_object("axes"), in.where("axes"));
   for (const Axis a : all_axes) {
@@ -420,6 +423,51 @@ ScaleWorksheet read_worksheet(Taker in) {
   return sheet;
 }
 
+constexpr const char* edge_names[] = {"center", "outer", "inner"};
+
+SquareWorksheet read_square(Taker in) {
+  SquareWorksheet sheet;
+  in.take("instrument", sheet.instrument);
+  in.take("tolerance_mm_per_m", sheet.tolerance_per_m);
+  take_list(in, "points", sheet.points, [](Taker from) {
+    MarkedPoint point;
+    from.take("name", point.name);
+    from.take("x_mm", point.commanded.x);
+    from.take("y_mm", point.commanded.y);
+    return point;
+  });
+  take_list(in, "distances", sheet.distances, [&](Taker from) {
+    MarkDistance d;
+    from.take("from", d.from);
+    from.take("to", d.to);
+    from.take("measured_mm", d.measured);
+    from.take("hole_diameter_mm", d.hole_diameter);
+    std::string edge;
+    from.take("edge", edge);
+    for (int i = 0; i < 3; ++i)
+      if (edge == edge_names[i]) d.edge = static_cast<HoleEdge>(i);
+    if (d.from >= sheet.points.size() || d.to >= sheet.points.size())
+      refuse("out_of_range", "The book is damaged: “" + from.where("to") + "” names a mark that is not there.",
+             from.where("to"));
+    return d;
+  });
+  return sheet;
+}
+
+json write_square(const SquareWorksheet& sheet) {
+  json out{{"instrument", sheet.instrument}, {"points", json::array()}, {"distances", json::array()}};
+  put(out, "tolerance_mm_per_m", sheet.tolerance_per_m);
+  for (const auto& p : sheet.points)
+    out["points"].push_back({{"name", p.name}, {"x_mm", p.commanded.x}, {"y_mm", p.commanded.y}});
+  for (const auto& d : sheet.distances)
+    out["distances"].push_back({{"from", d.from},
+                                {"to", d.to},
+                                {"measured_mm", d.measured},
+                                {"edge", edge_names[static_cast<int>(d.edge)]},
+                                {"hole_diameter_mm", d.hole_diameter}});
+  return out;
+}
+
 TurnAt read_turn(Taker in) {
   TurnAt turn;
   in.take("place_mm", turn.place);
@@ -465,6 +513,8 @@ Book read_document(Taker in) {
   for_each_axis(worksheets, "positioning", [&](Taker& from, const std::string& key, Axis a) {
     book.positioning_worksheets[index(a)] = read_positioning(Taker(from.take_object(key.c_str()), from.where(key)));
   });
+  if (const json square = worksheets.take_object("squareness"); !square.empty())
+    book.square_worksheet = read_square(Taker(square, "worksheets.squareness"));
   if (const json build = worksheets.take_object("build"); !build.empty())
     book.build_worksheet = read_machine(Taker(build, "worksheets.build"));
   in.take("length_unit", book.length_unit);
@@ -483,6 +533,8 @@ json machine_json(const MachineSetup& machine) {
   out["description"] = machine.description;
   out["kind"] = machine.kind;
   out["safe_height_mm"] = machine.safe_height;
+  put(out, "rail_spacing_mm", machine.rail_spacing);
+  put(out, "second_switch_offset_mm", machine.second_switch_offset);
   out["spindle"] = write_spindle(machine.spindle);
   for (const Axis a : all_axes) out["axes"][std::string(1, letter(a))] = write_axis(machine.axis(a));
   return out;
@@ -552,6 +604,7 @@ std::string write_book(const Book& book) {
   for (const Axis a : all_axes)
     if (const auto& p = book.positioning_worksheets[index(a)]; !p.targets.empty())
       out["worksheets"]["positioning"][std::string(1, letter(a))] = positioning_json(p);
+  if (book.square_worksheet) out["worksheets"]["squareness"] = write_square(*book.square_worksheet);
   if (book.build_worksheet) out["worksheets"]["build"] = machine_json(*book.build_worksheet);
   for (const Axis a : all_axes) {
     json& turns = out["worksheets"]["lost_motion"][std::string(1, letter(a))] = json::array();

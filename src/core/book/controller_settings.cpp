@@ -30,6 +30,8 @@ std::vector<BookSetting> controller_settings(const MachineSetup& machine) {
     add("home_coordinate_mm", SettingKind::place, axis.home_coordinate);
     if (axis.soft_min) add("soft_min_mm", SettingKind::place, *axis.soft_min);
     if (axis.soft_max) add("soft_max_mm", SettingKind::place, *axis.soft_max);
+    if (a == Axis::y && machine.second_switch_offset)
+      add("second_switch_offset_mm", SettingKind::place, *machine.second_switch_offset);
   }
   return all;
 }
@@ -54,6 +56,8 @@ bool take_from_controller(Book& book, const std::string& name, double value) {
   if (!std::isfinite(value)) return false;
   for (const Axis a : all_axes) {
     AxisSetup& axis = book.machine.axis(a);
+    if (a == Axis::y && name == axis_setting(a, "second_switch_offset_mm"))
+      return book.machine.second_switch_offset = value, true;
     if (name == axis_setting(a, "steps_per_mm")) return change_steps_per_mm(book, a, value);
     if (name == axis_setting(a, "max_rate_mm_min")) return value > 0 && (axis.max_rate = value, true);
     if (name == axis_setting(a, "accel_mm_s2")) return value > 0 && (axis.acceleration = value, true);

@@ -135,6 +135,8 @@ const std::vector<Dependency>& dependencies() {
       {"lost_motion", "steps_per_unit"},
       {"squareness", "lost_motion"},
       {"squareness", "steps_per_unit"},
+      {"squareness", "build", "beam"},
+      {"squareness", "build", "second_switch"},
       {"measure_cut", "squareness"},
       {"limits", "steps_per_unit"},
       {"limits", "homing"},
@@ -149,6 +151,7 @@ const std::vector<Dependency>& dependencies() {
       {"work_zero", "steps_per_unit"},
       {"work_zero", "homing"},
       {"work_zero", "tools"},
+      {"work_zero", "squareness"},
   };
   return edges;
 }

@@ -200,6 +200,26 @@ Result<SquareResult> fit_square(const SquareInput& in) {
   return result;
 }
 
+std::optional<double> enlargement_for(const SquareInput& input, double wanted_U) {
+  const auto enough = [&](double factor) {
+    SquareInput larger = input;
+    for (auto& p : larger.points) p.commanded = {p.commanded.x * factor, p.commanded.y * factor};
+    // As a true machine would give them, so that only the size and the instrument count.
+    for (auto& d : larger.distances) d.measured = commanded(larger, d).length(), d.edge = HoleEdge::center;
+    const auto result = fit_square(larger);
+    return result && result->fit && result->fit->U_skew <= wanted_U;
+  };
+  constexpr double most = 100, near_enough = 1.01;
+  if (enough(1)) return 1;
+  if (!enough(most)) return std::nullopt;
+  double low = 1, high = most;
+  while (high / low > near_enough) {
+    const double middle = std::sqrt(low * high);
+    (enough(middle) ? high : low) = middle;
+  }
+  return high;
+}
+
 const char* name(SquareVerdict verdict) {
   switch (verdict) {
     case SquareVerdict::cannot_tell:

@@ -70,6 +70,11 @@ struct SquareResult {
 /// and itself.
 Result<SquareResult> fit_square(const SquareInput& input);
 
+/// How many times larger the marked figure must be for U of the lean to fall to `wanted_U` (rad, > 0), the same
+/// distances read with the same instrument: 1 where it is large enough. None where no size up to 100 times would do, or
+/// where these distances do not tell the lean at any size.
+std::optional<double> enlargement_for(const SquareInput& input, double wanted_U);
+
 const char* name(SquareVerdict verdict);
 
 }  // namespace ypsi

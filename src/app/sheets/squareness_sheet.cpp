@@ -1,0 +1,571 @@
+#include "app/sheets/squareness_sheet.h"
+
+#include <QFileDialog>
+#include <QShortcut>
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/entry_text.h"
+#include "app/sheets/registry.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr double margin_mm = 10, mark_depth_mm = 0.5, program_lift_mm = 5, program_feed = 600;
+
+std::vector<MarkDistance> usual_distances() {
+  // Both diagonals and two sides: lean and both scales.
+  return {{0, 2, 0}, {1, 3, 0}, {0, 1, 0}, {0, 3, 0}};
+}
+
+std::vector<MarkedPoint> corners(double x, double y, double width, double height) {
+  return {{"A", {x, y}}, {"B", {x + width, y}}, {"C", {x + width, y + height}}, {"D", {x, y + height}}};
+}
+
+}  // namespace
+
+SquarenessSheet::SquarenessSheet(Session& session)
+    : Sheet(session, "squareness", tr("Squareness"),
+            tr("Mark four corners, measure both diagonals and two sides, and type each on its line.")) {
+  auto* card = make_card();
+  auto* column = new QVBoxLayout(card);
+  column->setContentsMargins(14, 10, 14, 10);
+  column->setSpacing(6);
+  caption_ = make_label("square-caption", "caption", "", card);
+  caption_->setWordWrap(false);
+  column->addWidget(caption_);
+  drawing_ = new SquareDrawing(card);
+  column->addWidget(drawing_, 1);
+
+  const auto field = [&](QHBoxLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
+    auto* label = make_label("word", "small", word, card);
+    label->setWordWrap(false);
+    row->addWidget(label);
+    auto* f = new LengthField(name, what, card);
+    f->set_decimals(decimals);
+    f->setFixedWidth(76);
+    row->addWidget(f);
+    connect(f, &LengthField::refused, this, [this](const QString& why) {
+      session_.notify({NoticeLevel::attention, why, {}});
+    });
+    return f;
+  };
+  auto* marks = new QHBoxLayout;
+  width_ = field(marks, "marks-width", tr("Marks"), tr("From A to B"), 0);
+  height_ = field(marks, "marks-height", "×", tr("From A to D"), 0);
+  mark_ = make_button("mark-points", tr("Put the marks down"),
+                      tr("Goes to each mark from below and touches the board there (Ctrl+M)"), card);
+  mark_->setShortcut(QKeySequence("Ctrl+M"));
+  marks->addWidget(mark_);
+  marks->addStretch();
+  column->addLayout(marks);
+  auto* acts = new QHBoxLayout;
+  auto* program =
+      make_button("mark-program", tr("G-code"), tr("Writes the marks as a program for any controller"), card);
+  add_ = make_button("add-distance", tr("Add a distance"),
+                     tr("The distance that tells most; or drag from mark to mark (Ctrl+D)"), card);
+  add_->setShortcut(QKeySequence("Ctrl+D"));
+  read_ = make_button("read-between", tr("Read it"),
+                      tr("The next distance, as a person with this instrument would read it (Ctrl+R)"), card);
+  read_->setShortcut(QKeySequence("Ctrl+R"));
+  instruments_ = new QComboBox(card);
+  instruments_->setObjectName("square-instrument");
+  instruments_->setAccessibleName(tr("Read with"));
+  for (QWidget* w : {static_cast<QWidget*>(program), static_cast<QWidget*>(add_), static_cast<QWidget*>(read_),
+                     static_cast<QWidget*>(instruments_)})
+    acts->addWidget(w);
+  acts->addStretch();
+  column->addLayout(acts);
+  auto* below = new QHBoxLayout;
+  hole_ = field(below, "hole-diameter", tr("Hole ⌀"), tr("Diameter of the marks' holes, for edges"), 2);
+  tolerance_ =
+      field(below, "square-tolerance", tr("Wanted, per m"), tr("How well the lean must be known, per metre"), 2);
+  below->addStretch();
+  column->addLayout(below);
+  hint_ = make_label("square-hint", "small", "", card);
+  column->addWidget(hint_);
+  body()->addWidget(card, 1);
+
+  finding()->add_label("finding-heading", "heading", tr("FINDING"));
+  lead_ = finding()->add_label("square-lead", "strong");
+  figure_ = finding()->add_label("square-figure", "big");
+  spread_ = finding()->add_label("square-spread", "small");
+  finding()->box()->addSpacing(4);
+  verdict_ = finding()->add_label("square-verdict", "strong");
+  text_ = finding()->add_label("square-text", "task");
+  finding()->add_rule();
+  also_heading_ = finding()->add_label("square-also-heading", "heading", tr("MOVING THE BEAM ALSO CHANGES"));
+  also_ = finding()->add_label("square-also", "small");
+  finding()->add_stretch();
+  offset_ = finding()->add_button("set-offset", tr("Set the right side's offset"),
+                                  tr("The right switch's offset in the controller, found again at each homing"), true);
+  moved_ = finding()->add_button("beam-moved", tr("I moved the beam, measure again"),
+                                 tr("Keeps what was found and empties the distances"));
+  keep_ = finding()->add_button("keep", tr("Keep this finding"),
+                                tr("Writes it into the book with its distances (Ctrl+Return)"));
+  keep_->setShortcut(QKeySequence("Ctrl+Return"));
+
+  connect(mark_, &QPushButton::clicked, this, &SquarenessSheet::mark);
+  connect(program, &QPushButton::clicked, this, &SquarenessSheet::write_program);
+  connect(add_, &QPushButton::clicked, this, &SquarenessSheet::add_proposed);
+  connect(read_, &QPushButton::clicked, this, &SquarenessSheet::read_next);
+  connect(offset_, &QPushButton::clicked, this, &SquarenessSheet::set_offset);
+  connect(moved_, &QPushButton::clicked, this, &SquarenessSheet::beam_moved);
+  connect(keep_, &QPushButton::clicked, this, &SquarenessSheet::keep);
+  connect(width_, &LengthField::committed, this, [this](double mm) { set_corners(mm, height_->value().value_or(mm)); });
+  connect(height_, &LengthField::committed, this, [this](double mm) { set_corners(width_->value().value_or(mm), mm); });
+  connect(hole_, &LengthField::committed, this, [this](double mm) {
+    change(tr("Change the holes' diameter"), [mm](SquareWorksheet& w) {
+      for (auto& d : w.distances) d.hole_diameter = std::max(0.0, mm);
+    });
+  });
+  connect(tolerance_, &LengthField::committed, this, [this](double mm) {
+    change(tr("Change what is wanted"),
+           [mm](SquareWorksheet& w) { w.tolerance_per_m = mm > 0 ? std::optional(mm) : std::nullopt; });
+  });
+  connect(instruments_, &QComboBox::textActivated, this, [this](const QString& name) {
+    change(tr("Read with another instrument"), [&](SquareWorksheet& w) { w.instrument = name.toStdString(); });
+  });
+  connect(drawing_->rails(), &LengthField::committed, this, [this](double mm) {
+    if (mm > 0)
+      session_.change_book(
+          tr("Change the distance between the rails"), [mm](Book& b) { b.machine.rail_spacing = mm; },
+          MachineFollows::no);
+    else
+      session_.notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
+    refresh();
+  });
+  connect(drawing_, &SquareDrawing::measured, this, [this](std::size_t i, double mm) {
+    if (!(mm > 0)) {
+      session_.notify({NoticeLevel::attention, tr("A distance must be above zero; it was left as it is."), {}});
+      refresh();
+      return;
+    }
+    change(tr("Type a distance"), [&](SquareWorksheet& w) { w.distances[i].measured = mm; });
+  });
+  connect(drawing_, &SquareDrawing::next_wanted, this, &SquarenessSheet::focus_next);
+  connect(drawing_, &SquareDrawing::edge_wanted, this, &SquarenessSheet::turn_edge);
+  connect(drawing_, &SquareDrawing::pair_wanted, this, &SquarenessSheet::add_distance);
+  connect(drawing_, &SquareDrawing::refused, this, [this](const QString& why) {
+    session_.notify({NoticeLevel::attention, why, {}});
+  });
+  const auto key = [this](const char* keys, void (SquarenessSheet::*act)(std::size_t)) {
+    auto* shortcut = new QShortcut(QKeySequence(keys), this, nullptr, nullptr, Qt::WidgetWithChildrenShortcut);
+    connect(shortcut, &QShortcut::activated, this, [this, act] {
+      if (const auto i = focused()) (this->*act)(*i);
+    });
+  };
+  key("Ctrl+Shift+E", &SquarenessSheet::turn_edge);
+  key("Ctrl+Delete", &SquarenessSheet::take_out);
+}
+
+const SquareWorksheet& SquarenessSheet::worksheet() const {
+  static const SquareWorksheet none;
+  return session_.book().square_worksheet ? *session_.book().square_worksheet : none;
+}
+
+void SquarenessSheet::change(const QString& text, const std::function<void(SquareWorksheet&)>& change) {
+  session_.change_book(
+      text,
+      [&](Book& b) {
+        if (!b.square_worksheet) b.square_worksheet.emplace();
+        change(*b.square_worksheet);
+      },
+      MachineFollows::no);
+}
+
+SquareInput SquarenessSheet::input() const {
+  const SquareWorksheet& w = worksheet();
+  const Book& book = session_.book();
+  SquareInput in;
+  in.points = w.points;
+  for (const auto& d : w.distances)
+    if (d.measured > 0) in.distances.push_back(d);
+  if (const Instrument* i = book.instrument(w.instrument)) in.instrument = *i;
+  in.rail_spacing = book.machine.rail_spacing;
+  in.steps_per_mm = {book.machine.axis(Axis::x).steps_per_mm, book.machine.axis(Axis::y).steps_per_mm};
+  return in;
+}
+
+void SquarenessSheet::set_corners(double width, double height) {
+  const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
+  if (!(width > 0 && height > 0) || width > x.size() - margin_mm || height > y.size() - margin_mm) {
+    session_.notify({NoticeLevel::attention,
+                     tr("Marks of %1 × %2 do not fit: the travel leaves %3 × %4.")
+                         .arg(length(width, 0), length(height, 0), length(x.size() - margin_mm, 0),
+                              length(y.size() - margin_mm, 0)),
+                     {}});
+    refresh();
+    return;
+  }
+  change(tr("Choose the marks"), [&](SquareWorksheet& w) {
+    // In the middle of the travel, on whole millimetres; what was measured between other marks does not hold.
+    w.points = corners(std::round(x.low + (x.size() - width + margin_mm / 2) / 2),
+                       std::round(y.low + (y.size() - height + margin_mm / 2) / 2), width, height);
+    w.distances = usual_distances();
+  });
+}
+
+void SquarenessSheet::mark() {
+  if (!session_.link()) return;
+  if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
+  if (worksheet().points.empty()) return;
+  const auto zero = newest(session_.book(), "work_zero");
+  if (!zero) {
+    session_.notify(
+        {NoticeLevel::attention,
+         tr("How high the board lies is not known, so the marks would be in the air or too deep. Set Z zero "
+            "on the board first."),
+         {{tr("Go to work zero"), [this] { emit session_.sheet_wanted("work_zero"); }}}});
+    return;
+  }
+  MarkingWay way;
+  way.lift_z = session_.book().machine.safe_height;
+  way.mark_z = session_.status().work_zero.z - mark_depth_mm;
+  way.rate = session_.book().machine.axis(Axis::x).max_rate;
+  way.plunge_rate = session_.book().machine.axis(Axis::z).max_rate / 4;
+  if (session_.ask(marking_.start(*session_.link(), worksheet().points, way))) refresh_status();
+}
+
+void SquarenessSheet::write_program() {
+  if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
+  const QString path = QFileDialog::getSaveFileName(this, tr("Write the marks"), "marks.ngc", tr("G-code (*.ngc)"));
+  if (path.isEmpty()) return;
+  QFile file(path);
+  const QByteArray text =
+      QByteArray::fromStdString(marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed));
+  if (!file.open(QIODevice::WriteOnly) || file.write(text) != text.size())
+    session_.notify({NoticeLevel::danger, tr("“%1” could not be written: %2.").arg(path, file.errorString()), {}});
+}
+
+void SquarenessSheet::add_distance(std::size_t from, std::size_t to) {
+  const auto& all = worksheet().distances;
+  const auto same = [&](const MarkDistance& d) {
+    return (d.from == from && d.to == to) || (d.from == to && d.to == from);
+  };
+  const auto there = std::find_if(all.begin(), all.end(), same);
+  const auto at = static_cast<std::size_t>(there - all.begin());
+  if (there == all.end())
+    change(tr("Add a distance"), [&](SquareWorksheet& w) {
+      w.distances.push_back({std::min(from, to), std::max(from, to), 0, HoleEdge::center, hole_->value().value_or(0)});
+    });
+  drawing_->field(at)->setFocus();
+}
+
+void SquarenessSheet::add_proposed() {
+  const SquareWorksheet& w = worksheet();
+  if (result_ && !result_->missing.empty()) {
+    add_distance(result_->missing.front()[0], result_->missing.front()[1]);
+    return;
+  }
+  // Otherwise the longest that is not drawn yet.
+  std::optional<std::pair<std::size_t, std::size_t>> best;
+  double longest = 0;
+  for (std::size_t a = 0; a < w.points.size(); ++a)
+    for (std::size_t b = a + 1; b < w.points.size(); ++b) {
+      const double size = std::hypot(w.points[b].commanded.x - w.points[a].commanded.x,
+                                     w.points[b].commanded.y - w.points[a].commanded.y);
+      const bool drawn = std::any_of(w.distances.begin(), w.distances.end(), [&](const MarkDistance& d) {
+        return std::min(d.from, d.to) == a && std::max(d.from, d.to) == b;
+      });
+      if (drawn || size <= longest) continue;
+      longest = size;
+      best = {a, b};
+    }
+  if (best) add_distance(best->first, best->second);
+}
+
+std::optional<std::size_t> SquarenessSheet::focused() const {
+  for (std::size_t i = 0; i < worksheet().distances.size(); ++i)
+    if (drawing_->field(i)->hasFocus()) return i;
+  return std::nullopt;
+}
+
+void SquarenessSheet::turn_edge(std::size_t i) {
+  change(tr("Measure over other edges"), [&](SquareWorksheet& w) {
+    auto& d = w.distances[i];
+    d.edge = static_cast<HoleEdge>((static_cast<int>(d.edge) + 1) % 3);
+    d.hole_diameter = hole_->value().value_or(0);
+  });
+}
+
+void SquarenessSheet::take_out(std::size_t i) {
+  change(tr("Take a distance out"),
+         [&](SquareWorksheet& w) { w.distances.erase(w.distances.begin() + static_cast<std::ptrdiff_t>(i)); });
+}
+
+void SquarenessSheet::focus_next(std::size_t after) {
+  const auto& all = worksheet().distances;
+  for (std::size_t step = 1; step <= all.size(); ++step)
+    if (const std::size_t i = (after + step) % all.size(); !(all[i].measured > 0)) {
+      drawing_->field(i)->setFocus();
+      return;
+    }
+}
+
+void SquarenessSheet::read_next() {
+  Bench* bench = session_.bench();
+  const auto& all = worksheet().distances;
+  const auto next = std::find_if(all.begin(), all.end(), [](const MarkDistance& d) { return !(d.measured > 0); });
+  if (!bench || next == all.end()) return;
+  const auto read = bench->read_between(worksheet().points[next->from].name, worksheet().points[next->to].name,
+                                        instruments_->currentText().toStdString());
+  if (!read) {
+    session_.ask(tl::make_unexpected(read.error()));
+    return;
+  }
+  const auto i = static_cast<std::size_t>(next - all.begin());
+  change(tr("Read a distance"), [&](SquareWorksheet& w) { w.distances[i].measured = *read; });
+}
+
+Entry SquarenessSheet::finding_entry() const {
+  Entry entry;
+  entry.time = session_.now().toStdString();
+  entry.sheet = "squareness";
+  entry.instrument = worksheet().instrument;
+  for (const auto& d : input().distances)
+    entry.readings.push_back({{"from", worksheet().points[d.from].name},
+                              {"to", worksheet().points[d.to].name},
+                              {"measured_mm", d.measured},
+                              {"hole_diameter_mm", d.edge == HoleEdge::center ? 0 : d.hole_diameter}});
+  const SquareFit& fit = *result_->fit;
+  entry.result = {{"skew_mrad", fit.skew * 1000}, {"U_skew_mrad", fit.U_skew * 1000}};
+  if (fit.model == SquareModel::affine) {
+    entry.result["scale_x"] = fit.scale_x;
+    entry.result["scale_y"] = fit.scale_y;
+    entry.result["U_scale_x"] = fit.U_scale_x;
+    entry.result["U_scale_y"] = fit.U_scale_y;
+  }
+  return entry;
+}
+
+void SquarenessSheet::keep() {
+  if (!result_ || !result_->fit) return;
+  session_.change_book(
+      tr("Keep the squareness"),
+      [&](Book& b) {
+        b.history.push_back(finding_entry());
+        for (auto& d : b.square_worksheet->distances) d.measured = 0;
+      },
+      MachineFollows::no);
+}
+
+void SquarenessSheet::beam_moved() {
+  if (!result_ || !result_->fit || !result_->fit->gantry) return;
+  const GantryMove& move = *result_->fit->gantry;
+  const std::string end = move.right ? "machine.beam_right_end_mm" : "machine.beam_left_end_mm";
+  session_.change_book(
+      tr("Move the beam"),
+      [&](Book& b) {
+        b.history.push_back(finding_entry());
+        Entry moved;
+        moved.time = session_.now().toStdString();
+        moved.sheet = "build";
+        moved.subject = "XY";
+        moved.as_found = {{end, 0}};
+        moved.as_left = {{end, move.towards_plus ? move.distance : -move.distance}};
+        moved.result = {{"words", tr("beam moved by hand").toStdString()}};
+        b.history.push_back(std::move(moved));
+        for (auto& d : b.square_worksheet->distances) d.measured = 0;
+      },
+      MachineFollows::no);
+}
+
+void SquarenessSheet::set_offset() {
+  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.link()) return;
+  const std::string setting = axis_setting(Axis::y, "second_switch_offset_mm");
+  const auto found = session_.link()->setting(setting);
+  if (!found) {
+    session_.ask(tl::make_unexpected(found.error()));
+    return;
+  }
+  const GantryMove& move = *result_->fit->gantry;
+  const double left = *found + (move.towards_plus ? move.distance : -move.distance);
+  if (!session_.ask(session_.link()->set_setting(setting, left))) return;
+  // The book knows it from now on, so that undoing sets it back.
+  session_.note_in_book([&](Book& b) { b.machine.second_switch_offset = *found; });
+  session_.change_book(tr("Set the right side's offset"), [&](Book& b) {
+    b.machine.second_switch_offset = left;
+    b.history.push_back(finding_entry());
+    Entry set;
+    set.time = session_.now().toStdString();
+    set.sheet = "build";
+    set.subject = "XY";
+    set.as_found = {{setting, *found}};
+    set.as_left = {{setting, left}};
+    set.result = {{"words", tr("offset of the beam's right switch").toStdString()}};
+    b.history.push_back(std::move(set));
+    for (auto& d : b.square_worksheet->distances) d.measured = 0;
+  });
+  session_.keep_settings();
+  session_.notify({NoticeLevel::attention,
+                   tr("The offset counts from the next homing: home, put the marks down again, and measure."),
+                   {{tr("Home now"), [this] { session_.home(); }}}});
+}
+
+QString SquarenessSheet::cannot_tell() const {
+  QStringList missing;
+  for (const auto& pair : result_->missing)
+    missing << tr("%1 to %2").arg(to_q(worksheet().points[pair[0]].name), to_q(worksheet().points[pair[1]].name));
+  return missing.isEmpty() ? tr("More distances are needed.") : tr("Measure %1 too.").arg(missing.join(tr(" and ")));
+}
+
+QString SquarenessSheet::too_small() const {
+  const auto& wanted = worksheet().tolerance_per_m;
+  const double U_per_m = std::tan(result_->fit->U_skew) * 1000;
+  if (!wanted || U_per_m <= *wanted) return {};
+  const auto factor = enlargement_for(input(), std::atan(*wanted / 1000));
+  if (!factor)
+    return tr("◐ ±%1 per m is wanted; no size would do with this instrument. Take a finer one.")
+        .arg(length(*wanted, 2));
+  if (*factor <= 1) return tr("◐ ±%1 per m is wanted: the readings scatter; measure again.").arg(length(*wanted, 2));
+  double diagonal = 0;
+  for (const auto& a : worksheet().points)
+    for (const auto& b : worksheet().points)
+      diagonal = std::max(diagonal, std::hypot(a.commanded.x - b.commanded.x, a.commanded.y - b.commanded.y));
+  const double room = std::hypot(session_.room(Axis::x).size(), session_.room(Axis::y).size());
+  if (diagonal * *factor > room)
+    return tr("◐ ±%1 per m is wanted; this machine has no room for marks far enough apart with this instrument. Take a "
+              "finer one.")
+        .arg(length(*wanted, 2));
+  return tr("◐ Too small for ±%1 per m: marks %2 apart at the diagonal would do, these are %3. Or take a finer "
+            "instrument.")
+      .arg(length(*wanted, 2), length(diagonal * *factor, 0), length(diagonal, 0));
+}
+
+void SquarenessSheet::show_finding() {
+  const bool fits = result_ && result_->fit;
+  const Book& book = session_.book();
+  const bool has_gantry = fits && result_->fit->gantry.has_value();
+  const bool adjust = fits && result_->verdict == SquareVerdict::adjust;
+  also_heading_->setVisible(adjust);
+  also_->setVisible(adjust);
+  const bool can = !session_.read_only();
+  keep_->setEnabled(fits && can);
+  moved_->setVisible(adjust && has_gantry);
+  moved_->setEnabled(can);
+  offset_->setVisible(adjust && has_gantry);
+  if (!fits) {
+    const auto last = newest(book, "squareness");
+    lead_->setText(result_ ? tr("These distances do not tell the lean")
+                   : last  ? tr("In the book")
+                           : tr("Not measured yet"));
+    const auto number = [&](const char* key) { return book.history[*last].result.value(key, 0.0); };
+    figure_->setText(last && !result_ ? tr("%1 per m").arg(length(std::tan(number("skew_mrad") / 1000) * 1000, 2))
+                                      : QString());
+    spread_->setText(last && !result_ ? entry_date(book.history[*last]) : QString());
+    verdict_->setText(!problem_.empty() ? to_q(problem_) : result_ ? tr("◐ %1").arg(cannot_tell()) : QString());
+    text_->setText(
+        tr("You need a board as large as the travel, a pointed tool or a pen, and a ruler, tape or beam "
+           "caliper. Set Z zero on the board, put the marks down, measure from mark to mark."));
+    return;
+  }
+  const SquareFit& fit = *result_->fit;
+  const double per_m = std::tan(fit.skew) * 1000, U_per_m = std::tan(fit.U_skew) * 1000;
+  const int digits = std::clamp(decimals_for(U_per_m, 2), 0, 3);
+  lead_->setText(fit.skew < 0 ? tr("Y leans towards −X by") : tr("Y leans towards +X by"));
+  figure_->setText(tr("%1 per m").arg(length(std::fabs(per_m), digits)));
+  spread_->setText(tr("±%1, about 95 %, from %2 distances").arg(length(U_per_m, digits)).arg(input().distances.size()));
+  const double part = std::fabs(std::tan(fit.skew)) * book.job.part_height;
+  const QString small = too_small();
+  verdict_->setText(
+      (adjust ? tr("Not square: a part %1 high is out by %2.").arg(length(book.job.part_height, 0), length(part, 2))
+              : tr("● Square, as far as these readings can tell.")) +
+      (small.isEmpty() ? QString() : "\n" + small));
+  QStringList lines;
+  if (fit.model == SquareModel::common_scale)
+    lines << tr("Both diagonals tell the lean, but of the scales only what X and Y have in common: %1 %.")
+                 .arg((fit.scale_x - 1) * 100, 0, 'f', 3)
+          << cannot_tell();
+  else
+    lines << tr("X scale %1 ±%2 %, Y scale %3 ±%4 %.")
+                 .arg((fit.scale_x - 1) * 100, 0, 'f', 3)
+                 .arg(fit.U_scale_x * 100, 0, 'f', 3)
+                 .arg((fit.scale_y - 1) * 100, 0, 'f', 3)
+                 .arg(fit.U_scale_y * 100, 0, 'f', 3);
+  if (fit.coverage.scatter_exceeds_claim)
+    lines << tr("The distances disagree by more than this instrument should: look for a slip.");
+  if (adjust && !has_gantry)
+    lines << tr("Type how far the rails are apart, above the beam, and it says which end to move.");
+  text_->setText(lines.join("\n"));
+  QStringList also;
+  for (const auto& id : downstream("squareness"))
+    if (const auto s = session_.standing(id).standing; s != Standing::never_done)
+      also << tr("◐ %1: measure again").arg(sheet_title(to_q(id)));
+  also_->setText(also.isEmpty() ? tr("Nothing else that was measured.") : also.join("\n"));
+}
+
+void SquarenessSheet::refresh() {
+  const Book& book = session_.book();
+  QStringList names;
+  for (const auto& i : book.instruments) names << to_q(i.name);
+  if (instruments_->count() != names.size()) {
+    instruments_->clear();
+    instruments_->addItems(names);
+  }
+  if (!worksheet().instrument.empty()) instruments_->setCurrentText(to_q(worksheet().instrument));
+  for (auto* f : {width_, height_, hole_, tolerance_}) f->set_unit(session_.unit());
+  const SquareWorksheet& w = worksheet();
+  if (w.points.size() >= 4) {
+    width_->show_value(w.points[1].commanded.x - w.points[0].commanded.x);
+    height_->show_value(w.points[3].commanded.y - w.points[0].commanded.y);
+  } else {
+    const auto round = [](double room) { return std::max(10.0, std::floor((room - 2 * margin_mm) / 50) * 50); };
+    width_->show_value(round(session_.room(Axis::x).size()));
+    height_->show_value(round(session_.room(Axis::y).size()));
+  }
+  tolerance_->show_value(w.tolerance_per_m);
+  if (!w.distances.empty() && w.distances.front().hole_diameter > 0)
+    hole_->show_value(w.distances.front().hole_diameter);
+  SquareInput in = input();
+  if (!book.instrument(w.instrument) && !book.instruments.empty()) in.instrument = book.instruments.front();
+  result_.reset();
+  problem_.clear();
+  if (!in.distances.empty()) {
+    if (auto found = fit_square(in))
+      result_ = std::move(*found);
+    else
+      problem_ = found.error().message;
+  }
+  std::optional<SquareFit> drawn = result_ ? result_->fit : std::nullopt;
+  if (drawn && result_->verdict != SquareVerdict::adjust) drawn->gantry.reset();  // nothing to move
+  drawing_->show(w, drawn, book.machine.rail_spacing, session_.unit());
+  const double factor = drawing_->exaggeration();
+  caption_->setText(factor > 1 ? tr("Drawn with the lean exaggerated %1 times; dashed is a true rectangle").arg(factor)
+                               : tr("The marks, the distances between them, and the beam on its rails"));
+  show_finding();
+  refresh_status();
+}
+
+void SquarenessSheet::refresh_status() {
+  using Stage = MarkPoints::Stage;
+  const Stage before = marking_.stage();
+  marking_.tick();
+  if (marking_.stage() == Stage::on_mark) {
+    const auto spotted = session_.bench() ? session_.bench()->spot(marking_.point().name) : Result<void>();
+    marking_.go_on();  // before anything is said: that comes back here
+    if (!spotted) session_.ask(spotted);
+  }
+  if (marking_.stage() == Stage::failed) {
+    session_.notify({NoticeLevel::attention, to_q(marking_.error().message), {}});
+    marking_.cancel();
+  }
+  if (marking_.stage() == Stage::done && before != Stage::done && !worksheet().distances.empty())
+    drawing_->field(0)->setFocus();
+  const bool moving = marking_.stage() == Stage::moving;
+  const auto& all = worksheet().distances;
+  const bool open = std::any_of(all.begin(), all.end(), [](const MarkDistance& d) { return !(d.measured > 0); });
+  set_text(hint_,
+           moving ? tr("It goes to mark %1; keep clear.").arg(to_q(marking_.point().name))
+           : marking_.stage() == Stage::done && open ? tr("The marks are down: measure and type each distance.")
+           : !session_.status().all_homed()
+               ? tr("Home the machine first (Ctrl+H).")
+               : tr("The larger the figure, the better it tells. Drag from mark to mark for one more distance."));
+  mark_->setEnabled(session_.standing_ready() && !moving);
+  add_->setEnabled(worksheet().points.size() >= 2);
+  read_->setVisible(session_.bench() != nullptr);
+  read_->setEnabled(marking_.stage() == Stage::done && open);
+  offset_->setEnabled(session_.standing_ready() && !session_.read_only());
+}
+
+}  // namespace ypsi::app
