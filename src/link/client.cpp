@@ -150,6 +150,10 @@ void Client::hold_switch(Axis axis, bool pressed) {
   (void)done({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}});
 }
 
+void Client::hold_far_switch(Axis axis, bool pressed) {
+  (void)done({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}, {"far", true}});
+}
+
 void Client::press_emergency_stop(bool pressed) {
   (void)done({{"do", "emergency_stop"}, {"on", pressed}});
 }

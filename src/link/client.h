@@ -45,6 +45,7 @@ class Client final : public MachineLink, public Bench {
   Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;
   void set_clip(bool on) override;
   void hold_switch(Axis axis, bool pressed) override;
+  void hold_far_switch(Axis axis, bool pressed) override;
   void press_emergency_stop(bool pressed) override;
   void lay_plate(PlatePlace place) override;
   Result<void> put_tool(int number) override;

@@ -67,8 +67,12 @@ json to_json(const MachineStatus& s) {
            {"wanted_tool", s.wanted_tool},
            {"tool_offset_mm", s.tool_offset},
            {"inputs",
-            {{"home", s.inputs.home_switch}, {"probe", s.inputs.probe}, {"emergency_stop", s.inputs.emergency_stop}}},
+            {{"home", s.inputs.home_switch},
+             {"far", s.inputs.far_switch},
+             {"probe", s.inputs.probe},
+             {"emergency_stop", s.inputs.emergency_stop}}},
            {"probed", {{"count", s.probe.count}, {"contact", s.probe.contact}, {"machine_mm", place(s.probe.at)}}},
+           {"homing", {{"count", s.homing.count}, {"shift_mm", place(s.homing.shift)}}},
            {"ran_dry", s.ran_dry},
            {"message", s.message}};
   if (s.refusal) out["refusal"] = to_json(*s.refusal);
@@ -91,11 +95,15 @@ MachineStatus status_from(const json& in) {
   s.tool_offset = in.at("tool_offset_mm").get<double>();
   const json& inputs = in.at("inputs");
   s.inputs.home_switch = inputs.at("home").get<std::array<bool, axis_count>>();
+  // A controller without switches at the far ends, or that does not tell what homing found, leaves these out.
+  if (inputs.contains("far")) s.inputs.far_switch = inputs.at("far").get<std::array<bool, axis_count>>();
   s.inputs.probe = inputs.at("probe").get<bool>();
   s.inputs.emergency_stop = inputs.at("emergency_stop").get<bool>();
   const json& probed = in.at("probed");
   s.probe = {static_cast<std::uint32_t>(whole_from(probed.at("count"))), probed.at("contact").get<bool>(),
              place_from(probed.at("machine_mm"))};
+  if (const auto homing = in.find("homing"); homing != in.end())
+    s.homing = {static_cast<std::uint32_t>(whole_from(homing->at("count"))), place_from(homing->at("shift_mm"))};
   s.ran_dry = static_cast<std::uint32_t>(whole_from(in.at("ran_dry")));
   s.message = in.at("message").get<std::string>();
   if (in.contains("refusal")) s.refusal = error_from(in.at("refusal"));
@@ -106,6 +114,8 @@ json to_json(const Surroundings& s) {
   return {{"clip_on", s.clip_on},
           {"emergency_stop_pressed", s.emergency_stop_pressed},
           {"switch_held", s.switch_held},
+          {"has_far_switch", s.has_far_switch},
+          {"far_switch_held", s.far_switch_held},
           {"plate", plate_word(s.plate)},
           {"tool", s.tool},
           {"clamps_mm", s.clamps},
@@ -118,6 +128,8 @@ Surroundings surroundings_from(const json& in) {
   s.clip_on = in.at("clip_on").get<bool>();
   s.emergency_stop_pressed = in.at("emergency_stop_pressed").get<bool>();
   s.switch_held = in.at("switch_held").get<std::array<bool, axis_count>>();
+  s.has_far_switch = in.at("has_far_switch").get<std::array<bool, axis_count>>();
+  s.far_switch_held = in.at("far_switch_held").get<std::array<bool, axis_count>>();
   s.plate = plate_place_from(in.at("plate"));
   s.tool = whole_from(in.at("tool"));
   s.clamps = in.at("clamps_mm").get<std::vector<std::array<double, 2>>>();

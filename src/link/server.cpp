@@ -230,7 +230,8 @@ json Server::do_bench(const std::string& what, const json& in) {
   else if (what == "clip")
     b.set_clip(in.at("on").get<bool>());
   else if (what == "hold_switch")
-    b.hold_switch(axis_from(in.at("axis")), in.at("on").get<bool>());
+    in.value("far", false) ? b.hold_far_switch(axis_from(in.at("axis")), in.at("on").get<bool>())
+                           : b.hold_switch(axis_from(in.at("axis")), in.at("on").get<bool>());
   else if (what == "emergency_stop")
     b.press_emergency_stop(in.at("on").get<bool>());
   else if (what == "plate")

@@ -53,7 +53,11 @@ MachineStatus Controller::status() const {
   s.tool = tool_;
   s.wanted_tool = wanted_tool_;
   s.tool_offset = tool_offset_;
-  for (const Axis a : all_axes) s.inputs.home_switch[index(a)] = switch_on(a);
+  for (const Axis a : all_axes) {
+    s.inputs.home_switch[index(a)] = switch_on(a);
+    s.inputs.far_switch[index(a)] = plant_.far_switch_line(a);
+  }
+  s.homing = homing_found_;
   s.inputs.probe = probe_on();
   s.inputs.emergency_stop = plant_.emergency_stop_line();
   s.probe = probe_;
@@ -100,6 +104,9 @@ Result<void> Controller::jog(Axis axis, double distance, double rate) {
     return fail("limit", fmt::format("{}'s switch is on, so {} moves only away from it. If nothing presses it, look at "
                                      "the sheet Inputs.",
                                      letter(axis), letter(axis)));
+  if (settings_.hard_limits && plant_.far_switch_line(axis) && (distance > 0) != b.home_at_max)
+    return fail("limit",
+                fmt::format("{}'s far switch is on, so {} moves only away from it.", letter(axis), letter(axis)));
   MachinePosition target = believed();
   target[axis] += distance;
   if (homed_[index(axis)]) {
@@ -193,8 +200,9 @@ void Controller::restart() {
   stop_with(MachineState::not_homed,
             "The supply failed for a moment and the controller started again; it does not know where it is. Home it.");
   steps_ = {};
-  limit_armed_ = {};
+  limit_armed_ = far_armed_ = {};
   probe_ = {};
+  homing_found_ = {};
   override_ = 1;
   ++boots_;
 }

@@ -62,7 +62,8 @@ class Controller final : public MachineLink {
     bool slowing = false;  ///< the switch has told what was wanted
     std::int64_t latched = 0;
     std::array<bool, axis_count> knew{};  ///< which axes had been homed before
-    std::string found;                    ///< what was noticed on the way
+    MachinePosition shift;
+    std::string found;  ///< what was noticed on the way
     Axis axis() const { return order[at]; }
   };
   struct ActiveMove {
@@ -106,7 +107,7 @@ class Controller final : public MachineLink {
   Settings settings_;
   std::array<std::int64_t, axis_count> steps_{};  ///< counted from the home coordinate
   std::array<bool, axis_count> homed_{};
-  std::array<bool, axis_count> limit_armed_{};  ///< the switch has been seen off since
+  std::array<bool, axis_count> limit_armed_{}, far_armed_{};  ///< the switch has been seen off since
   double now_ = 0;
   std::uint32_t boots_ = 1;
 
@@ -128,6 +129,7 @@ class Controller final : public MachineLink {
   std::optional<Homing> homing_;
   std::optional<Probing> probing_;
   ProbeResult probe_;
+  HomingFound homing_found_;
   std::optional<Error> refusal_;
 };
 

@@ -10,7 +10,6 @@ namespace ypsi::standin {
 namespace {
 
 constexpr double tick_s = 0.001, fine_tick_s = 0.0002;  // fine: where an input is waited for
-constexpr double homing_accel_mm_s2 = 300;
 constexpr double farthest_back_off_mm = 20;
 constexpr double told_as_lost_mm = 0.15;  // beyond what switches scatter
 
@@ -55,6 +54,14 @@ bool Controller::watch_inputs() {
     stop_with(MachineState::stopped, "The emergency stop was released. Home the machine before anything else.");
   if (!settings_.hard_limits || homing_) return true;
   for (const Axis a : all_axes) {
+    const bool far = plant_.far_switch_line(a);
+    if (far && std::exchange(far_armed_[index(a)], false) && (active_ || program_)) {
+      stop_with(MachineState::stopped,
+                fmt::format("{}'s far switch came on, so everything stopped at once. Move away from it, then home.",
+                            letter(a)));
+      return false;
+    }
+    if (!far) far_armed_[index(a)] = true;
     const bool on = switch_on(a);
     if (on && std::exchange(limit_armed_[index(a)], false) && (active_ || program_)) {
       stop_with(
@@ -135,6 +142,7 @@ void Controller::latch() {
   const Axis axis = h.axis();
   const AxisBelief& b = belief(axis);
   const double off = static_cast<double>(h.latched) / b.steps_per_mm;
+  if (h.knew[index(axis)]) h.shift[axis] = off;
   if (h.knew[index(axis)] && std::fabs(off) > told_as_lost_mm)
     h.found += fmt::format(
         "{} met its switch {:.2f} mm from where it was counted: it has lost steps since it was last "
@@ -162,6 +170,7 @@ void Controller::next_homing_phase() {
     h.place = believed()[h.axis()];
   } else {
     std::string found = std::move(h.found);
+    homing_found_ = {homing_found_.count + 1, h.shift};
     homing_.reset();
     become_idle();
     message_ = found.empty() ? "" : found + "What was cut since may be out of place.";
@@ -182,15 +191,14 @@ void Controller::step_homing(double dt) {
 
   if (!h.slowing) {
     if (h.phase == HomingPhase::pull_off) {
-      const double pulled = std::fabs(h.place - b.home_coordinate),
-                   braking = h.speed * h.speed / (2 * homing_accel_mm_s2);
+      const double pulled = std::fabs(h.place - b.home_coordinate), braking = h.speed * h.speed / (2 * b.accel);
       h.slowing = pulled + braking >= b.pull_off;
     } else if (h.phase == HomingPhase::back_off ? !on : on) {
       if (h.phase == HomingPhase::latch) h.latched = steps_[index(axis)];
       h.slowing = true;
     }
   }
-  const double wanted = h.slowing ? 0 : cruise, change = homing_accel_mm_s2 * dt;
+  const double wanted = h.slowing ? 0 : cruise, change = b.accel * dt;
   h.speed = wanted > h.speed ? std::min(wanted, h.speed + change) : std::max(wanted, h.speed - change);
   h.place += h.speed * dt;
   auto place = std::array<double, 3>{believed().x, believed().y, believed().z};

@@ -19,20 +19,20 @@ double AxisMechanics::place() const {
   return carriage_ + truth_->screw_amplitude * std::sin(2 * std::numbers::pi * carriage_ / truth_->screw_period);
 }
 
-EndSwitch::EndSwitch(const AxisTruth& truth, std::uint64_t seed) : truth_(&truth), random_(seed) {
+EndSwitch::EndSwitch(const SwitchTruth& truth, std::uint64_t seed) : truth_(truth), random_(seed) {
   draw();
 }
 
 void EndSwitch::draw() {
   std::normal_distribution<double> scatter(0, 1);
-  trips_at_ = truth_->switch_at + truth_->switch_s * scatter(random_);
+  trips_at_ = truth_.at + truth_.s * scatter(random_);
 }
 
 void EndSwitch::carriage_at(double place) {
-  const double inside = truth_->switch_at_max ? place - trips_at_ : trips_at_ - place;
+  const double inside = truth_.at_max ? place - trips_at_ : trips_at_ - place;
   if (inside >= 0) {
     pressed_ = true;
-  } else if (pressed_ && inside < -truth_->switch_release) {
+  } else if (pressed_ && inside < -truth_.release) {
     pressed_ = false;
     draw();
   }

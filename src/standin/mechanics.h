@@ -25,7 +25,7 @@ class AxisMechanics {
 /// A switch at one end: it trips at a place of its own, a little elsewhere each time, and lets go further back.
 class EndSwitch {
  public:
-  EndSwitch(const AxisTruth& truth, std::uint64_t seed);
+  EndSwitch(const SwitchTruth& truth, std::uint64_t seed);
   void carriage_at(double place);
   void hold(bool by_a_finger) { held_ = by_a_finger; }
   void jam_closed() { jammed_ = true; }
@@ -34,7 +34,7 @@ class EndSwitch {
 
  private:
   void draw();
-  const AxisTruth* truth_;
+  SwitchTruth truth_;
   std::mt19937_64 random_;
   double trips_at_ = 0;
   bool pressed_ = false, held_ = false, jammed_ = false;

@@ -106,7 +106,11 @@ Surroundings Person::surroundings() const {
   Surroundings s;
   s.clip_on = plant_.clip_on();
   s.emergency_stop_pressed = plant_.emergency_stop_line();
-  for (const Axis a : all_axes) s.switch_held[index(a)] = plant_.switch_held(a);
+  for (const Axis a : all_axes) {
+    s.switch_held[index(a)] = plant_.switch_held(a);
+    s.has_far_switch[index(a)] = plant_.scenario().axes[index(a)].far.has_value();
+    s.far_switch_held[index(a)] = plant_.far_switch_held(a);
+  }
   s.plate = plant_.plate();
   s.tool = plant_.tool().number;
   const MachinePosition at = controller_.status().position;

@@ -26,6 +26,7 @@ class Person final : public Bench {
   Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;
   void set_clip(bool on) override { plant_.set_clip(on); }
   void hold_switch(Axis axis, bool pressed) override { plant_.hold_switch(axis, pressed); }
+  void hold_far_switch(Axis axis, bool pressed) override { plant_.hold_far_switch(axis, pressed); }
   void press_emergency_stop(bool pressed) override { plant_.press_emergency_stop(pressed); }
   void lay_plate(PlatePlace place) override { plant_.lay_plate(place); }
   Result<void> put_tool(int number) override;

@@ -28,13 +28,15 @@ Plant::Plant(const Scenario& s)
     : scenario_(&s),
       mechanics_{standing(s.axes[0], at_power_up_mm), standing(s.axes[1], at_power_up_mm),
                  standing(s.axes[2], z_at_power_up_mm)},
-      switches_{EndSwitch(s.axes[0], s.seed * 3), EndSwitch(s.axes[1], s.seed * 3 + 1),
-                EndSwitch(s.axes[2], s.seed * 3 + 2)},
+      switches_{EndSwitch(s.axes[0].home(), s.seed * 3), EndSwitch(s.axes[1].home(), s.seed * 3 + 1),
+                EndSwitch(s.axes[2].home(), s.seed * 3 + 2)},
       clip_(s.clip_on),
       random_(s.seed ^ 0x9e3779b97f4a7c15u),
       cos_stock_(std::cos(s.stock.rotation)),
       sin_stock_(std::sin(s.stock.rotation)),
       cut_(s.stock.size[0], s.stock.size[1], 0.75 * step_mm(s)) {
+  for (std::size_t i = 0; i < axis_count; ++i)
+    if (s.axes[i].far) far_switches_[i].emplace(*s.axes[i].far, s.seed * 5 + i);
   if (!s.tools.empty()) tool_ = s.tools.front();
   std::normal_distribution<double> normal;
   if (s.setter) setter_error_ = s.setter->s * normal(random_);
@@ -104,6 +106,7 @@ void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
     if (steps[i] != 0) {
       mechanics_[i].turn(steps[i]);
       switches_[i].carriage_at(mechanics_[i].place());
+      if (far_switches_[i]) far_switches_[i]->carriage_at(mechanics_[i].place());
     }
   if (!guarded && !spindle_on_ && !scenario_->setter) return;
   Point3 at = tip();
@@ -172,6 +175,12 @@ bool Plant::switch_line(Axis axis) const {
   const Wiring wired = axes[index(axis)].wired;
   if (wired == Wiring::never) return false;
   return switches_[read].closed() != (wired == Wiring::reversed);
+}
+
+bool Plant::far_switch_line(Axis axis) const {
+  const auto& far_switch = far_switches_[index(axis)];
+  if (!far_switch || scenario_->axes[index(axis)].far->wired == Wiring::never) return false;
+  return far_switch->closed() != (scenario_->axes[index(axis)].far->wired == Wiring::reversed);
 }
 
 bool Plant::touches_box(const std::array<double, 4>& box, double x, double y) const {

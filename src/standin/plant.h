@@ -17,7 +17,8 @@ class Plant {
 
   // -- what the controller is wired to
   void turn(const std::array<std::int64_t, axis_count>& steps);
-  bool switch_line(Axis axis) const;  ///< as wired, faults included
+  bool switch_line(Axis axis) const;      ///< as wired, faults included
+  bool far_switch_line(Axis axis) const;  ///< never where there is none
   bool probe_line() const;
   bool emergency_stop_line() const { return emergency_stop_; }
   void set_spindle(double rpm);
@@ -27,6 +28,9 @@ class Plant {
   // -- what hands do
   void set_clip(bool on) { clip_ = on; }
   void hold_switch(Axis axis, bool pressed) { switches_[index(axis)].hold(pressed); }
+  void hold_far_switch(Axis axis, bool pressed) {
+    if (auto& far_switch = far_switches_[index(axis)]) far_switch->hold(pressed);
+  }
   void press_emergency_stop(bool pressed) { emergency_stop_ = pressed; }
   void lay_plate(PlatePlace place) { plate_ = place; }
   bool put_tool(int number);
@@ -54,6 +58,7 @@ class Plant {
   bool clip_on() const { return clip_; }
   PlatePlace plate() const { return plate_; }
   bool switch_held(Axis axis) const { return switches_[index(axis)].held(); }
+  bool far_switch_held(Axis axis) const { return far_switches_[index(axis)] && far_switches_[index(axis)]->held(); }
   const std::vector<std::array<double, 2>>& clamps() const { return clamps_; }
   CutStock& cut() { return cut_; }
   /// A physical place in the stock's own frame: from its front left corner along its sides.
@@ -69,6 +74,7 @@ class Plant {
   const Scenario* scenario_;
   std::array<AxisMechanics, axis_count> mechanics_;
   std::array<EndSwitch, axis_count> switches_;
+  std::array<std::optional<EndSwitch>, axis_count> far_switches_;
   double beam_ = 0, homed_offset_ = 0;  ///< right end against left, mm towards +Y, by hand and by homing
   PhysicalTool tool_;
   PlatePlace plate_ = PlatePlace::away;

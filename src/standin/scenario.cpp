@@ -116,6 +116,15 @@ AxisTruth read_truth(const Keys& in) {
   sw.number("release_mm", axis.switch_release, 0, 20);
   sw.word("wired", axis.wired,
           {{"ok", Wiring::ok}, {"never", Wiring::never}, {"reversed", Wiring::reversed}, {"swapped", Wiring::swapped}});
+  if (in.has("far_switch")) {
+    const Keys far_switch = in.in("far_switch");
+    axis.far = SwitchTruth{!axis.switch_at_max, axis.switch_at_max ? axis.stop_low + 2 : axis.stop_high - 2};
+    far_switch.number("at_mm", axis.far->at, -largest_mm, largest_mm);
+    far_switch.number("s_mm", axis.far->s, 0, 1);
+    far_switch.number("release_mm", axis.far->release, 0, 20);
+    far_switch.word("wired", axis.far->wired,
+                    {{"ok", Wiring::ok}, {"never", Wiring::never}, {"reversed", Wiring::reversed}});
+  }
   return axis;
 }
 

@@ -16,6 +16,12 @@ namespace ypsi::standin {
 
 enum class Wiring { ok, never, reversed, swapped };
 
+struct SwitchTruth {
+  bool at_max = false;
+  double at = 0, s = 0.004, release = 0.6;
+  Wiring wired = Wiring::ok;
+};
+
 struct AxisTruth {
   double true_steps_per_mm = 100;  ///< of the mechanics: carriage travel = steps / this
   bool inverted = false;
@@ -25,6 +31,8 @@ struct AxisTruth {
   bool switch_at_max = false;
   double switch_at = 0, switch_s = 0.004, switch_release = 0.6;
   Wiring wired = Wiring::ok;
+  std::optional<SwitchTruth> far;  ///< ours: a switch at the other end, on an input of its own
+  SwitchTruth home() const { return {switch_at_max, switch_at, switch_s, switch_release, wired}; }
 };
 
 /// What the controller is set to when it leaves its maker: its belief, not the truth.

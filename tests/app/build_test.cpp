@@ -40,8 +40,9 @@ TEST_F(BuildWindow, ADriveTypedOnItsDrawingGivesStepsAndWaitsUntilItIsKept) {
   EXPECT_EQ(machine_setup().axis(Axis::z).drive.transmission, Transmission(Screw{4}));
   undo();
   EXPECT_TRUE(text("build-changes").contains("screw, lead 5 mm"));
-  click("keep-build");
-  EXPECT_EQ(machine_setup().axis(Axis::z).steps_per_mm, 640);
+  QApplication::setActiveWindow(window_.get());
+  QTest::keyClick(window_.get(), Qt::Key_Return, Qt::ControlModifier);
+  EXPECT_TRUE(wait_for([this] { return machine_setup().axis(Axis::z).steps_per_mm == 640; }, 2000));
   EXPECT_EQ(session_->link()->setting("axis.z.steps_per_mm").value(), 640) << "the controller is set as the book says";
 }
 

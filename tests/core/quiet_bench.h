@@ -20,6 +20,7 @@ class QuietBench : public Bench {
   Result<std::array<double, 2>> pointer_from(std::string_view, double) override { return std::array{0.0, 0.0}; }
   void set_clip(bool) override {}
   void hold_switch(Axis, bool) override {}
+  void hold_far_switch(Axis, bool) override {}
   void press_emergency_stop(bool) override {}
   void lay_plate(PlatePlace) override {}
   Result<void> put_tool(int) override { return {}; }

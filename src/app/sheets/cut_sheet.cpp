@@ -229,8 +229,8 @@ void CutSheet::refresh_status() {
                      session_.book().job.zero_y && session_.book().job.zero_z);
   continue_->setVisible(running);
   continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change);
-  continue_->setText(s.state == MachineState::tool_change ? tr("Tool %1 is in, continue").arg(s.wanted_tool)
-                                                          : tr("Continue"));
+  set_text(continue_,
+           s.state == MachineState::tool_change ? tr("Tool %1 is in, continue").arg(s.wanted_tool) : tr("Continue"));
   abandon_->setEnabled(running);
 }
 

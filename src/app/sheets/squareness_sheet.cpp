@@ -38,17 +38,7 @@ SquarenessSheet::SquarenessSheet(Session& session)
   column->addWidget(drawing_, 1);
 
   const auto field = [&](QHBoxLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
-    auto* label = make_label("word", "small", word, card);
-    label->setWordWrap(false);
-    row->addWidget(label);
-    auto* f = new LengthField(name, what, card);
-    f->set_decimals(decimals);
-    f->setFixedWidth(76);
-    row->addWidget(f);
-    connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
-    });
-    return f;
+    return add_field(row, name, word, what, decimals, session_, card).field;
   };
   auto* marks = new QHBoxLayout;
   width_ = field(marks, "marks-width", tr("Marks"), tr("From A to B"), 0);
@@ -482,7 +472,8 @@ void SquarenessSheet::show_finding() {
                  .arg((fit.scale_x - 1) * 100, 0, 'f', 3)
                  .arg(fit.U_scale_x * 100, 0, 'f', 3)
                  .arg((fit.scale_y - 1) * 100, 0, 'f', 3)
-                 .arg(fit.U_scale_y * 100, 0, 'f', 3);
+                 .arg(fit.U_scale_y * 100, 0, 'f', 3)
+                 .replace('-', QChar(0x2212));
   if (fit.coverage.scatter_exceeds_claim)
     lines << tr("The distances disagree by more than this instrument should: look for a slip.");
   if (adjust && !has_gantry)

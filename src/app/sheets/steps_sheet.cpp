@@ -398,9 +398,9 @@ void StepsSheet::show_finding() {
   explanation_->setText(words.explanation);
   if (!result_->fit) return;
   const bool leave = result_->verdict == ScaleVerdict::within_uncertainty;
-  apply_->setText(leave                                           ? tr("Record, leave as it is")
-                  : result_->verdict == ScaleVerdict::gross_error ? tr("Apply all the same")
-                                                                  : tr("Apply to the machine"));
+  set_text(apply_, leave                                           ? tr("Record, leave as it is")
+                   : result_->verdict == ScaleVerdict::gross_error ? tr("Apply all the same")
+                                                                   : tr("Apply to the machine"));
   if (leave) return;
   Book then = book;
   change_steps_per_mm(then, axis_, result_->fit->new_steps);
@@ -454,7 +454,7 @@ void StepsSheet::refresh() {
   }
   instruments_->setCurrentText(instrument_name());
   read_button_->setVisible(session_.bench() != nullptr);
-  read_button_->setText(tr("Read the stand-in's %1").arg(instrument_name()));
+  set_text(read_button_, tr("Read the stand-in's %1").arg(instrument_name()));
   guidance_ = guidance();
   show_finding();
   chart_->show(input(), result_, axis.drive, unit);

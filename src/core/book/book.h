@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/book/record_json.h"
+#include "core/book/worksheets.h"
 #include "core/calibration/dial.h"
 #include "core/calibration/drive.h"
 #include "core/calibration/lost_motion.h"
@@ -129,6 +130,9 @@ struct Book {
   std::array<std::vector<TurnAt>, axis_count> lost_motion_worksheets;
   std::array<PositioningReadings, axis_count> positioning_worksheets;
   std::optional<SquareWorksheet> square_worksheet;
+  std::array<LimitsWorksheet, axis_count> limits_worksheets;
+  HomingWorksheet homing_worksheet;
+  BedWorksheet bed_worksheet;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
   std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;

@@ -513,6 +513,11 @@ Book read_document(Taker in) {
   for_each_axis(worksheets, "positioning", [&](Taker& from, const std::string& key, Axis a) {
     book.positioning_worksheets[index(a)] = read_positioning(Taker(from.take_object(key.c_str()), from.where(key)));
   });
+  for_each_axis(worksheets, "limits", [&](Taker& from, const std::string& key, Axis a) {
+    from.take(key.c_str(), book.limits_worksheets[index(a)]);
+  });
+  worksheets.take("homing", book.homing_worksheet);
+  worksheets.take("bed_spindle", book.bed_worksheet);
   if (const json square = worksheets.take_object("squareness"); !square.empty())
     book.square_worksheet = read_square(Taker(square, "worksheets.squareness"));
   if (const json build = worksheets.take_object("build"); !build.empty())
@@ -605,6 +610,11 @@ std::string write_book(const Book& book) {
     if (const auto& p = book.positioning_worksheets[index(a)]; !p.targets.empty())
       out["worksheets"]["positioning"][std::string(1, letter(a))] = positioning_json(p);
   if (book.square_worksheet) out["worksheets"]["squareness"] = write_square(*book.square_worksheet);
+  for (const Axis a : all_axes)
+    if (const auto& l = book.limits_worksheets[index(a)]; l != LimitsWorksheet{})
+      out["worksheets"]["limits"][std::string(1, letter(a))] = l;
+  if (book.homing_worksheet != HomingWorksheet{}) out["worksheets"]["homing"] = book.homing_worksheet;
+  if (book.bed_worksheet != BedWorksheet{}) out["worksheets"]["bed_spindle"] = book.bed_worksheet;
   if (book.build_worksheet) out["worksheets"]["build"] = machine_json(*book.build_worksheet);
   for (const Axis a : all_axes) {
     json& turns = out["worksheets"]["lost_motion"][std::string(1, letter(a))] = json::array();

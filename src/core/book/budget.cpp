@@ -62,9 +62,7 @@ Budget error_budget(const Book& book, int tool_number) {
   const auto add = [&](BudgetKind kind, std::optional<Axis> axis, auto&& value_of) {
     const char* sheet = sheet_of(kind);
     BudgetPart part{kind, axis, std::nullopt, newest(book, sheet, axis ? std::string(1, letter(*axis)) : "")};
-    if (part.entry)
-      part.stale =
-          standings.of(sheet, axis).standing == Standing::out_of_date;
+    if (part.entry) part.stale = standings.of(sheet, axis).standing == Standing::out_of_date;
     if (part.entry) part.mm = value_of(book.history[*part.entry]);
     budget.parts.push_back(part);
   };

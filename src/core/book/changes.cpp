@@ -23,6 +23,8 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
   }
   // The same steps were sent for a reading that is not settled yet.
   for (auto& reading : book.scale_worksheets[index(a)].readings) reading.commanded *= ratio;
+  carry_known(book.limits_worksheets[index(a)].far_end_mm);
+  for (auto& point : book.bed_worksheet.map) carry(a == Axis::x ? point.x_mm : a == Axis::y ? point.y_mm : point.z_mm);
   if (book.build_worksheet) book.build_worksheet->axis(a).travel *= ratio;
   carry_known(book.job.zero(a));
   if (a == Axis::z) carry(book.machine.safe_height);

@@ -142,6 +142,7 @@ const std::vector<Dependency>& dependencies() {
       {"limits", "homing"},
       {"homing", "inputs"},
       {"homing", "build", "home"},
+      {"bed_spindle", "build", "shim"},
       {"tool_setter", "steps_per_unit"},
       {"tool_setter", "bed_spindle"},
       {"touch_plate", "steps_per_unit"},

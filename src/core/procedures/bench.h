@@ -30,6 +30,7 @@ enum class RailEnd { left, right };
 struct Surroundings {
   bool clip_on = false, emergency_stop_pressed = false;
   std::array<bool, axis_count> switch_held{};  ///< by a finger
+  std::array<bool, axis_count> has_far_switch{}, far_switch_held{};
   PlatePlace plate = PlatePlace::away;
   int tool = 0;                               ///< in the collet
   std::vector<std::array<double, 2>> clamps;  ///< centres, in the controller's machine frame
@@ -81,6 +82,8 @@ class Bench {
   // -- what hands do
   virtual void set_clip(bool on) = 0;
   virtual void hold_switch(Axis axis, bool pressed) = 0;
+  /// The same at the axis's other end; nothing where there is no switch.
+  virtual void hold_far_switch(Axis axis, bool pressed) = 0;
   virtual void press_emergency_stop(bool pressed) = 0;
   virtual void lay_plate(PlatePlace place) = 0;
   /// Error: `unknown_tool`.

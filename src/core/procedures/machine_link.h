@@ -15,6 +15,7 @@ namespace ypsi {
 /// What the controller sees at its inputs, as wired and after its own inversion: true is on.
 struct MachineInputs {
   std::array<bool, axis_count> home_switch{};
+  std::array<bool, axis_count> far_switch{};  ///< at the other end, where there is one
   bool probe = false, emergency_stop = false;
   bool operator==(const MachineInputs&) const = default;
 };
@@ -24,6 +25,15 @@ struct ProbeResult {
   std::uint32_t count = 0;  ///< how many have ended since power-up
   bool contact = false;
   MachinePosition at;  ///< where the input changed; where the move ended when it never did
+};
+
+/// What homing found, for whoever asks how well it repeats.
+struct HomingFound {
+  std::uint32_t count = 0;  ///< homings that ended well since power-up
+  /// Of the last: how far from where it was counted each switch was met, mm; 0 where the axis had not been homed
+  /// before.
+  MachinePosition shift;
+  bool operator==(const HomingFound&) const = default;
 };
 
 enum class MachineState { offline, not_homed, ready, moving, cutting, held, tool_change, stopped, emergency_stop };
@@ -42,6 +52,7 @@ struct MachineStatus {
   double tool_offset = 0;         ///< on Z by G43, mm
   MachineInputs inputs;
   ProbeResult probe;
+  HomingFound homing;
   std::uint32_t ran_dry = 0;  ///< how often the look-ahead of this program ran out before its end
   std::optional<Error>
       refusal;          ///< of a block sent before, where refusals come later than `send`; gone at the next start

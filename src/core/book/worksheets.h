@@ -1,0 +1,65 @@
+#pragma once
+// What was typed or taken on a sheet and is not settled yet, so that a crash loses at most the field being typed. Plain
+// values under the names that the book's file has for them.
+#include <array>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/geometry.h"
+
+namespace ypsi {
+
+/// Travel and limits of one axis.
+struct LimitsWorksheet {
+  std::optional<double> far_end_mm;                           ///< machine coordinate at the far end, taken or measured
+  std::optional<double> overtravel_mm;                        ///< room behind the home switch, >= 0
+  std::optional<double> clearance_home_mm, clearance_far_mm;  ///< >= 0
+  bool operator==(const LimitsWorksheet&) const = default;
+};
+
+/// Homing repeated: places by trial for each axis, against the first.
+struct HomingWorksheet {
+  int trials = 10;
+  double tolerance_mm = 0.05;
+  std::string instrument;  ///< empty: the switches' own places
+  std::array<std::vector<double>, axis_count> readings_mm;
+  bool operator==(const HomingWorksheet&) const = default;
+};
+
+struct SweepPoint {
+  double angle_deg = 0, reading_mm = 0;
+  bool operator==(const SweepPoint&) const = default;
+};
+struct EdgePoint {
+  double position_mm = 0, reading_mm = 0;
+  bool operator==(const EdgePoint&) const = default;
+};
+struct MapPoint {
+  double x_mm = 0, y_mm = 0, z_mm = 0;  ///< machine coordinates
+  bool operator==(const MapPoint&) const = default;
+};
+
+/// Bed and spindle.
+struct BedWorksheet {
+  double sweep_radius_mm = 100, bolt_spacing_x_mm = 80, bolt_spacing_y_mm = 100;
+  std::vector<SweepPoint> sweep;
+  bool edge_along_y = false;
+  std::vector<EdgePoint> edge;
+  int map_columns = 5, map_rows = 4;
+  std::vector<MapPoint> map;
+  double cutter_mm = 25, stepover_mm = 18, depth_mm = 0.5, layer_mm = 0.5, feed_mm_min = 2000, rpm = 16000;
+  double area_x_mm = 0, area_y_mm = 0, area_width_mm = 0, area_height_mm = 0;  ///< work frame; 0 wide: not chosen yet
+  bool along_y = false, one_way = false;
+  bool operator==(const BedWorksheet&) const = default;
+};
+
+void to_json(nlohmann::json& out, const LimitsWorksheet& sheet);
+void from_json(const nlohmann::json& in, LimitsWorksheet& sheet);
+void to_json(nlohmann::json& out, const HomingWorksheet& sheet);
+void from_json(const nlohmann::json& in, HomingWorksheet& sheet);
+void to_json(nlohmann::json& out, const BedWorksheet& sheet);
+void from_json(const nlohmann::json& in, BedWorksheet& sheet);
+
+}  // namespace ypsi

@@ -1,0 +1,186 @@
+#include "core/program/corrected_copy.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <cstring>
+#include <optional>
+#include <utility>
+
+#include "core/program/interpreter.h"
+
+namespace ypsi {
+namespace {
+
+constexpr int mm_decimals = 5, inch_decimals = 6;
+
+/// A number as a program writes it: no exponent, no idle zeros.
+std::string plain(double value, int decimals) {
+  std::string text = fmt::format("{:.{}f}", value, decimals);
+  text.erase(text.find_last_not_of('0') + 1);
+  if (text.back() == '.') text.pop_back();
+  return text == "-0" ? "0" : text;
+}
+
+/// The comments of a line, as they stand.
+std::string comments_of(std::string_view line) {
+  std::string found;
+  for (std::size_t at = 0; at < line.size(); ++at) {
+    if (line[at] == ';') return found + std::string(line.substr(at));
+    if (line[at] != '(') continue;
+    const std::size_t end = std::min(line.find(')', at), line.size() - 1);
+    found += line.substr(at, end - at + 1);
+    at = end;
+  }
+  return found;
+}
+
+bool is_motion_word(const Word& w) {
+  const double v = w.value;
+  return w.letter == 'G' && (v == 0 || v == 1 || v == 2 || v == 3 || v == 38.2 || v == 38.3);
+}
+
+class Copier {
+ public:
+  Copier(const PlaneErrors& errors, double tolerance) : errors_(errors), tolerance_(tolerance) {}
+
+  Result<void> line(std::string_view text, std::uint32_t number) {
+    while (!text.empty() && text.back() == '\r') text.remove_suffix(1);
+    const ModalState before = interpreter_.state();
+    Program moved;
+    if (auto ok = interpreter_.line(text, number, moved); !ok) return ok;
+    const auto words = reader_.read(text, number);
+    if (!words) return tl::make_unexpected(words.error());
+    for (const Event& e : moved.events)
+      if (e.kind == EventKind::work_frame && std::exchange(frame_, e.value).value_or(e.value) != e.value)
+        return program_error(number, 1, "this program works in more than one work frame; correct its parts one by one.",
+                             "frames");
+    if (moved.motions.empty()) {
+      out_.text.append(text).push_back('\n');
+      return {};
+    }
+    const Motion& motion = moved.motions.front();
+    if (auto ok = know_start(*words, motion, number); !ok) return ok;
+    if (before.inches != interpreter_.state().inches)
+      for (const Axis a : all_axes) written_[a] *= before.inches ? 25.4 : 1 / 25.4;
+    const std::string comments = comments_of(text);
+    std::string kept;
+    for (const Word& w : *words)
+      if (!std::strchr("XYZIJR", w.letter) && !is_motion_word(w))
+        kept += fmt::format("{}{} ", w.letter, plain(w.value, inch_decimals));
+    const bool probes = !moved.events.empty() && std::any_of(moved.events.begin(), moved.events.end(),
+                                                             [](auto& e) { return e.kind == EventKind::probe; });
+    std::string way = motion.kind == MotionKind::rapid ? "G0" : "G1";
+    for (const Word& w : *words)
+      if (probes && is_motion_word(w)) way = "G" + plain(w.value, inch_decimals);
+    const bool with_z = std::any_of(words->begin(), words->end(), [](const Word& w) { return w.letter == 'Z'; });
+    if (text.starts_with('/')) out_.text += "/";
+    out_.text += kept;
+    if (!is_arc(motion)) {
+      go_to(motion.end, way, with_z);
+    } else {
+      ++out_.arcs;
+      const Arc& arc = moved.arcs[motion.arc];
+      const double radius = std::hypot(before.at.x - arc.centre_x, before.at.y - arc.centre_y);
+      const double sweep = arc_sweep(before.at, motion, arc);
+      const double start = std::atan2(before.at.y - arc.centre_y, before.at.x - arc.centre_x);
+      const double step = 2 * std::acos(std::max(0.0, 1 - tolerance_ / radius));
+      const auto chords = static_cast<int>(std::max(1.0, std::ceil(std::fabs(sweep) / std::min(step, 0.5))));
+      for (int i = 1; i <= chords; ++i) {
+        const double t = static_cast<double>(i) / chords, angle = start + sweep * t;
+        go_to(i == chords
+                  ? motion.end
+                  : WorkPosition{arc.centre_x + radius * std::cos(angle), arc.centre_y + radius * std::sin(angle),
+                                 before.at.z + (motion.end.z - before.at.z) * t},
+              way, with_z);
+        if (i < chords) out_.text += "\n";
+      }
+    }
+    out_.text += comments.empty() ? "\n" : " " + comments + "\n";
+    return {};
+  }
+
+  bool ended() const { return interpreter_.state().ended; }
+  CorrectedCopy take() { return std::move(out_); }
+
+ private:
+  Result<void> know_start(std::span<const Word> words, const Motion& motion, std::uint32_t number) {
+    const bool knew = known_x_ && known_y_;
+    for (const Word& w : words) {
+      known_x_ = known_x_ || w.letter == 'X';
+      known_y_ = known_y_ || w.letter == 'Y';
+    }
+    if (knew || (motion.kind == MotionKind::rapid && !interpreter_.state().incremental)) return {};
+    return program_error(number, 1,
+                         "it cuts, or moves by increments, before X and Y were given, so nobody can say where; begin "
+                         "it with G90 and a rapid to X and Y.",
+                         "no_start");
+  }
+
+  /// One straight move in the units and the way of counting that hold now.
+  void go_to(const WorkPosition& wanted, const std::string& way, bool with_z) {
+    const WorkPosition to = command_for(wanted, errors_);
+    out_.largest_change = std::max(out_.largest_change, std::hypot(to.x - wanted.x, to.y - wanted.y));
+    const ModalState& now = interpreter_.state();
+    const double unit = now.inches ? 25.4 : 1;
+    const int decimals = now.inches ? inch_decimals : mm_decimals;
+    const double digits = std::pow(10.0, decimals);
+    out_.text += way;
+    for (const Axis a : all_axes) {
+      if (a == Axis::z && !with_z) continue;  // X and Y are always given, since Y moves X too
+      const double rounded = std::round(to[a] / unit * digits) / digits;
+      out_.text += fmt::format(" {}{}", letter(a), plain(now.incremental ? rounded - written_[a] : rounded, decimals));
+      written_[a] = rounded;
+    }
+  }
+
+  PlaneErrors errors_;
+  double tolerance_;
+  Interpreter interpreter_;
+  LineReader reader_;
+  CorrectedCopy out_;
+  WorkPosition written_;  ///< rounded, in the program's units
+  bool known_x_ = false, known_y_ = false;
+  std::optional<double> frame_;
+};
+
+}  // namespace
+
+WorkPosition landed(const WorkPosition& c, const PlaneErrors& e) {
+  return {e.scale_x * c.x + e.scale_y * c.y * std::sin(e.skew), e.scale_y * c.y * std::cos(e.skew), c.z};
+}
+
+WorkPosition command_for(const WorkPosition& p, const PlaneErrors& e) {
+  return {(p.x - p.y * std::tan(e.skew)) / e.scale_x, p.y / (e.scale_y * std::cos(e.skew)), p.z};
+}
+
+Result<CorrectedCopy> corrected_copy(std::string_view text, const PlaneErrors& errors, double arc_tolerance) {
+  for (const double scale : {errors.scale_x, errors.scale_y})
+    if (!(scale >= 0.5 && scale <= 2))
+      return fail("out_of_range",
+                  "A scale from a half to two can be taken out of a program; this one is mended on the "
+                  "sheet Steps per unit.");
+  if (!(std::fabs(errors.skew) <= 0.1))
+    return fail("out_of_range", "A lean of more than 100 mrad is mended at the machine, not in a program.");
+  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
+    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
+  Copier copier(errors, arc_tolerance);
+  std::uint32_t number = 0;
+  for (std::size_t at = 0; at < text.size() && !copier.ended();) {
+    const std::size_t end = std::min(text.find('\n', at), text.size());
+    if (auto ok = copier.line(text.substr(at, end - at), ++number); !ok) return tl::make_unexpected(ok.error());
+    at = end + 1;
+  }
+  CorrectedCopy copy = copier.take();
+  copy.text += fmt::format(
+      "(corrected copy: a lean of {:.3f} mrad and scales X {:.6f}, Y {:.6f} taken out, arcs "
+      "within {:g} mm)\n",
+      errors.skew * 1000, errors.scale_x, errors.scale_y, arc_tolerance);
+  auto read = read_program(copy.text);
+  if (!read) return tl::make_unexpected(read.error());
+  copy.program = std::move(*read);
+  return copy;
+}
+
+}  // namespace ypsi
