@@ -28,11 +28,6 @@ class Commissioning : public WindowTest {
     });
     open();
   }
-  void edit_scenario(const std::function<void(nlohmann::json&)>& edit) {
-    auto json = nlohmann::json::parse(*read_file(demo_.scenario));
-    edit(json);
-    write("oriel.scenario.json", QByteArray::fromStdString(json.dump()));
-  }
   void choose(const char* name, const QString& item) {
     auto* box = find<QComboBox>(name);
     const int at = box->findText(item);

@@ -1,6 +1,7 @@
 // What everybody must be able to see and reach: contrast, names for screen readers, keys, nothing cut off.
 #include <QAction>
 #include <QComboBox>
+#include <QRegularExpression>
 #include <QTableView>
 #include <cmath>
 #include <set>
@@ -138,6 +139,30 @@ TEST_F(Looks, ClosingWhileCuttingIsRefused) {
   session_->abandon_cut();
   ASSERT_TRUE(wait_ready());
   EXPECT_TRUE(window_->close());
+}
+
+TEST_F(Looks, EveryKeyThatATipNamesIsThere) {
+  home();
+  session_->change_book("readings", [](Book& b) {
+    b.scale_worksheets[0].readings = {{600, 597}, {600, 597.5}, {400, 398}};
+  });
+  static const QRegularExpression named(R"(\(((?:Ctrl|Shift|Alt)\+[\w+]+|F\d+)\))");
+  int keys = 0;
+  for (const auto& info : sheet_registry()) {
+    sheet(info.id.toUtf8().constData());
+    for (const auto* button : window_->findChild<QWidget*>("sheet-" + info.id)->findChildren<QPushButton*>()) {
+      const auto match = named.match(button->toolTip());
+      if (!match.hasMatch()) continue;
+      ++keys;
+      const QKeySequence key(match.captured(1));
+      const auto actions = window_->findChildren<QAction*>();
+      const bool in_menu =
+          std::any_of(actions.begin(), actions.end(), [&](const QAction* a) { return a->shortcut() == key; });
+      EXPECT_TRUE(in_menu || button->shortcut() == key)
+          << info.id.toStdString() << ": " << button->objectName().toStdString();
+    }
+  }
+  EXPECT_GT(keys, 12);
 }
 
 }  // namespace

@@ -131,5 +131,42 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   set_night(false);
 }
 
+TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
+  window_->resize(1280, 800);
+  home();
+  sheet("limits");
+  type("overtravel", "3");
+  type("travel", "812.5");
+  shoot("travel-and-limits");
+  sheet("homing");
+  click("homing-begin");
+  ASSERT_TRUE(wait_for([this] { return !session_->book().homing_worksheet.readings_mm[0].empty(); }, 60000));
+  shoot("homing-repeat");
+  sheet("bed_spindle");
+  for (int i = 0; i < 8; ++i) click("sweep-read");
+  shoot("bed-and-spindle");
+  open_with([](nlohmann::json& j) {
+    j.erase("stock");
+    j["bed"] = {{"z_mm", -132.0}, {"tilt_mrad", {0.4, -0.3}}, {"waviness_mm", 0.3}};
+  });
+  window_->resize(1280, 800);
+  home();
+  jog_to(Axis::z, -90);
+  sheet("bed_spindle");
+  click("bed-map");
+  type("map-columns", "7");
+  type("map-rows", "5");
+  click("map-begin");
+  auto& bench = *session_->bench();
+  bench.lay_plate(PlatePlace::at_cutter);
+  QTest::qWait(60);
+  bench.lay_plate(PlatePlace::on_bed);
+  QTest::qWait(60);
+  click("map-begin");
+  ASSERT_TRUE(wait_for([this] { return session_->book().bed_worksheet.map.size() == 35; }, 60000));
+  ASSERT_TRUE(wait_ready());
+  shoot("bed-map");
+}
+
 }  // namespace
 }  // namespace ypsi::app

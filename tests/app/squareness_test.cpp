@@ -12,11 +12,7 @@ class SquarenessWindow : public WindowTest {
  protected:
   /// The demo's machine with another lean, rails that the book knows, and Z zero set on a board.
   void start(double skew_mrad) {
-    close();
-    auto json = nlohmann::json::parse(*read_file(demo_.scenario));
-    json["skew_mrad"] = skew_mrad;
-    write("oriel.scenario.json", QByteArray::fromStdString(json.dump()));
-    open();
+    open_with([&](nlohmann::json& s) { s["skew_mrad"] = skew_mrad; });
     zero_over_the_stock();
     sheet("squareness");
     type("rail-spacing", QString::number(machine().scenario().rail_spacing));

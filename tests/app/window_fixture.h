@@ -41,6 +41,18 @@ class WindowTest : public ::testing::Test {
     session_.reset();
   }
 
+  /// Another truth for the machine; counts from the next open().
+  void edit_scenario(const std::function<void(nlohmann::json&)>& edit) {
+    auto json = nlohmann::json::parse(*read_file(demo_.scenario));
+    edit(json);
+    write("oriel.scenario.json", QByteArray::fromStdString(json.dump()));
+  }
+  void open_with(const std::function<void(nlohmann::json&)>& edit) {
+    close();
+    edit_scenario(edit);
+    open();
+  }
+
   template <class T = QWidget>
   T* find(const char* name) {
     QWidget* page = window_->findChild<QWidget*>("sheet-" + window_->current_sheet());

@@ -22,6 +22,7 @@ LengthField::LengthField(const QString& name, const QString& what, QWidget* pare
 void LengthField::set_unit(LengthUnit unit) {
   if (unit == unit_) return;
   unit_ = unit;
+  setTextMargins(0, 0, unit == LengthUnit::none ? 4 : 24, 0);  // room for the unit's name
   show_value(value_);
   update();
 }

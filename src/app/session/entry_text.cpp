@@ -3,6 +3,7 @@
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QLocale>
+#include <cmath>
 
 #include "app/session/session.h"
 
@@ -78,6 +79,14 @@ QString result_words(const Entry& e, LengthUnit unit) {
   if (e.sheet == "limits")
     return EntryWords::tr("%1 to %2")
         .arg(in(number(e.result, "soft_min_mm"), 1), in(number(e.result, "soft_max_mm"), 1));
+  if (e.sheet == "bed_spindle" && e.subject == "tram")
+    return EntryWords::tr("%1 mrad, ridge %2")
+        .arg(fixed(std::hypot(number(e.result, "tilt_x_mrad"), number(e.result, "tilt_y_mrad")), 2),
+             in(number(e.result, "ridge_mm"), 3));
+  if (e.sheet == "bed_spindle" && e.subject == "map")
+    return EntryWords::tr("%1 uneven").arg(in(number(e.result, "peak_to_valley_mm"), 2));
+  if (e.sheet == "bed_spindle" && e.subject == "edge")
+    return EntryWords::tr("%1 mm per m").arg(fixed(number(e.result, "edge_mm_per_m"), 2));
   if (e.sheet == "work_zero") {
     QStringList parts;
     for (const auto& [key, value] : e.as_left.items())

@@ -10,7 +10,7 @@ namespace ypsi::app {
 AxisChips::AxisChips(QWidget* parent) : QWidget(parent) {
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(0, 0, 0, 0);
-  auto* group = new QButtonGroup(this);
+  group_ = new QButtonGroup(this);
   for (const Axis a : all_axes) {
     auto* chip = make_button(QString("axis-%1").arg(QChar(letter(a))).toLower(), QString(QChar(letter(a))),
                              tr("Axis %1 (Alt+%1)").arg(QChar(letter(a))), this);
@@ -18,11 +18,15 @@ AxisChips::AxisChips(QWidget* parent) : QWidget(parent) {
     chip->setCheckable(true);
     chip->setFixedWidth(50);
     chip->setShortcut(QKeySequence(QString("Alt+%1").arg(QChar(letter(a)))));
-    group->addButton(chip, static_cast<int>(index(a)));
+    group_->addButton(chip, static_cast<int>(index(a)));
     row->addWidget(chip);
   }
-  group->button(0)->setChecked(true);
-  connect(group, &QButtonGroup::idClicked, this, [this](int i) { emit chosen(static_cast<Axis>(i)); });
+  group_->button(0)->setChecked(true);
+  connect(group_, &QButtonGroup::idClicked, this, [this](int i) { emit chosen(static_cast<Axis>(i)); });
+}
+
+void AxisChips::choose(Axis axis) {
+  group_->button(static_cast<int>(index(axis)))->click();
 }
 
 }  // namespace ypsi::app

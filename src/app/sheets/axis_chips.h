@@ -10,9 +10,14 @@ class AxisChips : public QWidget {
   Q_OBJECT
  public:
   explicit AxisChips(QWidget* parent);
+  /// As a click on its chip.
+  void choose(Axis axis);
 
  signals:
   void chosen(ypsi::Axis axis);
+
+ private:
+  class QButtonGroup* group_;
 };
 
 }  // namespace ypsi::app

@@ -2,11 +2,14 @@
 
 #include <QCoreApplication>
 
+#include "app/sheets/bed_sheet.h"
 #include "app/sheets/build_sheet.h"
 #include "app/sheets/cut_sheet.h"
 #include "app/sheets/directions_sheet.h"
+#include "app/sheets/homing_sheet.h"
 #include "app/sheets/inputs_sheet.h"
 #include "app/sheets/later_sheet.h"
+#include "app/sheets/limits_sheet.h"
 #include "app/sheets/lost_motion_sheet.h"
 #include "app/sheets/program_sheet.h"
 #include "app/sheets/squareness_sheet.h"
@@ -44,12 +47,9 @@ const std::vector<SheetInfo>& sheet_registry() {
       {"steps_per_unit", calibrate, SheetWords::tr("Steps per unit"), make<StepsSheet>()},
       {"lost_motion", calibrate, SheetWords::tr("Lost motion"), make<LostMotionSheet>()},
       {"squareness", calibrate, SheetWords::tr("Squareness"), make<SquarenessSheet>()},
-      later("limits", calibrate, SheetWords::tr("Travel and limits"),
-            SheetWords::tr("Here you will measure the travel and set soft limits that leave room to stop.")),
-      later("homing", calibrate, SheetWords::tr("Homing repeat"),
-            SheetWords::tr("Here you will learn how well homing finds the same place again.")),
-      later("bed_spindle", calibrate, SheetWords::tr("Bed and spindle"),
-            SheetWords::tr("Here you will square the spindle to the bed and plan its surfacing.")),
+      {"limits", calibrate, SheetWords::tr("Travel and limits"), make<LimitsSheet>()},
+      {"homing", calibrate, SheetWords::tr("Homing repeat"), make<HomingSheet>()},
+      {"bed_spindle", calibrate, SheetWords::tr("Bed and spindle"), make<BedSheet>()},
       later("touch_plate", references, SheetWords::tr("Touch plate"),
             SheetWords::tr("Here you will teach the plate's thickness and walls.")),
       later("tool_setter", references, SheetWords::tr("Tool setter"),

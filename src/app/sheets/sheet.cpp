@@ -22,6 +22,21 @@ QPushButton* make_button(const QString& name, const QString& text, const QString
   return button;
 }
 
+WordedField add_field(QBoxLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
+                      Session& session, QWidget* parent) {
+  auto* label = make_label("word", "small", word, parent);
+  label->setWordWrap(false);
+  row->addWidget(label);
+  auto* field = new LengthField(name, what, parent);
+  field->set_decimals(decimals);
+  field->setFixedWidth(84);
+  row->addWidget(field);
+  QObject::connect(field, &LengthField::refused, parent, [&session](const QString& why) {
+    session.notify({NoticeLevel::attention, why, {}});
+  });
+  return {label, field};
+}
+
 FindingPanel::FindingPanel(QWidget* parent) : QFrame(parent) {
   setObjectName(QStringLiteral("finding"));
   setFixedWidth(300);

@@ -6,6 +6,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/drawing/field.h"
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 
@@ -64,6 +65,26 @@ template <class Widget>
 void set_text(Widget* widget, const QString& text) {
   if (widget->text() != text) widget->setText(text);
 }
+
+/// The same for a button, which would lose its key with its old text.
+inline void set_text(QPushButton* button, const QString& text) {
+  if (button->text() == text) return;
+  const QKeySequence key = button->shortcut();
+  button->setText(text);
+  button->setShortcut(key);
+}
+
+/// A field with the word before it, in a row; what it refuses is said in a notice.
+struct WordedField {
+  QLabel* word;
+  LengthField* field;
+  void set_visible(bool visible) const {
+    word->setVisible(visible);
+    field->setVisible(visible);
+  }
+};
+WordedField add_field(QBoxLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
+                      Session& session, QWidget* parent);
 
 QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent);
 QPushButton* make_button(const QString& name, const QString& text, const QString& tip, QWidget* parent,

@@ -1,0 +1,34 @@
+#include "app/sheets/bed/bed_page.h"
+
+#include "app/drawing/field.h"
+
+namespace ypsi::app {
+
+void BedPage::change(const QString& text, const std::function<void(BedWorksheet&)>& how) {
+  session_.change_book(
+      text, [&](Book& b) { how(b.bed_worksheet); }, MachineFollows::no);
+}
+
+void BedPage::take_positive(LengthField* field, double BedWorksheet::*what, const QString& text) {
+  connect(field, &LengthField::committed, this, [this, what, text](double value) {
+    if (value > 0)
+      change(text, [&](BedWorksheet& w) { w.*what = value; });
+    else
+      session_.notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
+    refresh();
+  });
+}
+
+QString BedPage::len(double mm, int decimals) const {
+  return to_q(format_length(mm, session_.unit(), decimals) + " " + unit_name(session_.unit()));
+}
+
+Entry BedPage::entry(const char* subject) const {
+  Entry e;
+  e.time = session_.now().toStdString();
+  e.sheet = "bed_spindle";
+  e.subject = subject;
+  return e;
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,289 @@
+#include "app/sheets/bed/surfacing_page.h"
+
+#include <QButtonGroup>
+#include <QDir>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QSaveFile>
+#include <algorithm>
+#include <cmath>
+
+#include "app/drawing/draft.h"
+#include "core/motion/planner.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr double plunge_mm_min = 300, lift_mm = 5;
+constexpr double rounding = 1e-6;
+
+}  // namespace
+
+SurfacingDrawing::SurfacingDrawing(QWidget* parent) : QWidget(parent) {
+  setObjectName("surfacing-drawing");
+  setAccessibleName(SurfacingPage::tr("The area to surface and the tool's path over it"));
+  setMinimumHeight(220);
+}
+
+void SurfacingDrawing::show(const QRectF& room, const BedWorksheet& sheet, const std::optional<Surfacing>& made,
+                            LengthUnit unit) {
+  room_ = room;
+  sheet_ = sheet;
+  made_ = made;
+  unit_ = unit;
+  update();
+}
+
+void SurfacingDrawing::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const double scale =
+      std::min((width() - 60) / std::max(1.0, room_.width()), (height() - 56) / std::max(1.0, room_.height()));
+  const QRectF r((width() - room_.width() * scale) / 2, 26 + (height() - 52 - room_.height() * scale) / 2,
+                 room_.width() * scale, room_.height() * scale);
+  const auto at = [&](double x, double y) {
+    return QPointF(r.left() + (x - room_.left()) * scale, r.bottom() - (y - room_.top()) * scale);
+  };
+  draft.text({8, 14}, SurfacingPage::tr("Plan, from work zero; dashed: the soft limits"), theme().second_ink, 11);
+  draft.box(r, theme().red, theme().paper, 1, Qt::DashLine);
+  const QRectF area(at(sheet_.area_x_mm, sheet_.area_y_mm + sheet_.area_height_mm),
+                    at(sheet_.area_x_mm + sheet_.area_width_mm, sheet_.area_y_mm));
+  if (made_) {
+    // What the cutter takes, then where its centre goes.
+    const double cutter = sheet_.cutter_mm * scale / 2;
+    QColor swept = theme().cut;
+    swept.setAlpha(150);
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(swept);
+    painter.drawRoundedRect(area.adjusted(-cutter, 0, cutter, 0).intersected(QRectF(rect())), cutter, cutter);
+    painter.setBrush(Qt::NoBrush);
+    const Program& p = made_->program;
+    painter.setPen(QPen(theme().teal, 1.2));
+    for (std::size_t i = 1; i < p.motions.size(); ++i) {
+      if (!is_cut(p.motions[i])) continue;
+      const WorkPosition from = p.begin_of(i), &to = p.motions[i].end;
+      painter.drawLine(at(from.x, from.y), at(to.x, to.y));
+    }
+  }
+  draft.box(area, theme().ink, Qt::transparent, 1.8);
+  draft.text({area.center().x(), area.bottom() + 16},
+             SurfacingPage::tr("%1 × %2 %3")
+                 .arg(to_q(format_length(sheet_.area_width_mm, unit_, 0)),
+                      to_q(format_length(sheet_.area_height_mm, unit_, 0)), to_q(unit_name(unit_))),
+             theme().ink, 12, true, Qt::AlignHCenter);
+  if (room_.contains(QPointF(0, 0))) draft.zero(at(0, 0));
+}
+
+SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  auto* card = make_card(this);
+  auto* inside = new QVBoxLayout(card);
+  inside->setContentsMargins(14, 10, 14, 10);
+  drawing_ = new SurfacingDrawing(card);
+  inside->addWidget(drawing_, 1);
+  auto *area = new QHBoxLayout, *cut = new QHBoxLayout, *ways = new QHBoxLayout;
+  const auto field = [&](QHBoxLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
+    auto* f = add_field(row, name, word, what, decimals, session, card).field;
+    f->setFixedWidth(78);
+    return f;
+  };
+  x_ = field(area, "area-x", tr("From X"), tr("Left edge of the area, from work zero"), 0);
+  y_ = field(area, "area-y", tr("Y"), tr("Front edge of the area, from work zero"), 0);
+  width_ = field(area, "area-width", tr("size"), tr("Along X"), 0);
+  height_ = field(area, "area-height", "×", tr("Along Y"), 0);
+  area->addStretch();
+  cutter_ = field(cut, "surface-cutter", tr("Cutter ⌀"), tr("A flat cutter's diameter"), 1);
+  stepover_ = field(cut, "surface-stepover", tr("stepover"), tr("From pass to pass, below the cutter's diameter"), 1);
+  depth_ = field(cut, "surface-depth", tr("deep"), tr("How much comes off altogether"), 2);
+  layer_ = field(cut, "surface-layer", tr("a layer"), tr("How much in one layer, at most"), 2);
+  cut->addStretch();
+  feed_ = field(ways, "surface-feed", tr("Feed"), tr("Feed, mm a minute"), 0);
+  rpm_ = field(ways, "surface-rpm", tr("rpm"), tr("Spindle, turns a minute; 0 leaves it to your hand"), 0);
+  for (auto* f : {feed_, rpm_}) f->set_unit(LengthUnit::none);
+  const auto chip = [&](const char* name, const QString& text, bool BedWorksheet::*what, bool value,
+                        QButtonGroup* group) {
+    auto* button = make_button(name, text, tr("The way the passes run"), card);
+    button->setProperty("chip", true);
+    button->setCheckable(true);
+    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(text) + 26);
+    group->addButton(button);
+    connect(button, &QPushButton::clicked, this, [this, what, value] {
+      change(tr("Choose the passes"), [&](BedWorksheet& w) { w.*what = value; });
+      refresh();
+    });
+    ways->addWidget(button);
+    return button;
+  };
+  auto *axis = new QButtonGroup(this), *sense = new QButtonGroup(this);
+  along_x_ = chip("passes-x", tr("along X"), &BedWorksheet::along_y, false, axis);
+  along_y_ = chip("passes-y", tr("along Y"), &BedWorksheet::along_y, true, axis);
+  ways->addSpacing(8);
+  both_ = chip("passes-both", tr("both ways"), &BedWorksheet::one_way, false, sense);
+  one_ = chip("passes-one", tr("one way"), &BedWorksheet::one_way, true, sense);
+  ways->addStretch();
+  for (auto* row : {area, cut, ways}) inside->addLayout(row);
+  column->addWidget(card, 1);
+
+  const auto place = [this](LengthField* f, double BedWorksheet::*what) {
+    connect(f, &LengthField::committed, this, [this, what](double mm) {
+      change(tr("Move the area"), [&](BedWorksheet& w) { w.*what = mm; });
+      refresh();
+    });
+  };
+  place(x_, &BedWorksheet::area_x_mm);
+  place(y_, &BedWorksheet::area_y_mm);
+  take_positive(width_, &BedWorksheet::area_width_mm, tr("Change the area"));
+  take_positive(height_, &BedWorksheet::area_height_mm, tr("Change the area"));
+  take_positive(cutter_, &BedWorksheet::cutter_mm, tr("Change the cutter"));
+  take_positive(stepover_, &BedWorksheet::stepover_mm, tr("Change the stepover"));
+  take_positive(depth_, &BedWorksheet::depth_mm, tr("Change the depth"));
+  take_positive(layer_, &BedWorksheet::layer_mm, tr("Change the layers"));
+  take_positive(feed_, &BedWorksheet::feed_mm_min, tr("Change the feed"));
+  connect(rpm_, &LengthField::committed, this, [this](double rpm) {
+    change(tr("Change the speed"), [&](BedWorksheet& w) { w.rpm = std::max(0.0, rpm); });
+    refresh();
+  });
+}
+
+QRectF SurfacingPage::room() const {
+  const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
+  const WorkZero& zero = session_.status().work_zero;
+  return {x.low - zero.x, y.low - zero.y, x.size(), y.size()};
+}
+
+Result<Surfacing> SurfacingPage::make() const {
+  const BedWorksheet& w = worksheet();
+  SurfacingPlan plan;
+  plan.x0 = w.area_x_mm;
+  plan.y0 = w.area_y_mm;
+  plan.width = w.area_width_mm;
+  plan.height = w.area_height_mm;
+  plan.cutter_diameter = w.cutter_mm;
+  plan.stepover = w.stepover_mm;
+  plan.depth = w.depth_mm;
+  plan.depth_per_pass = w.layer_mm;
+  plan.feed = w.feed_mm_min;
+  plan.plunge_feed = plunge_mm_min;
+  plan.lift = lift_mm;
+  plan.rpm = w.rpm;
+  plan.along_y = w.along_y;
+  plan.way = w.one_way ? SurfacingWay::one_way : SurfacingWay::both_ways;
+  auto made = surfacing_program(plan);
+  if (!made) return made;
+  const QRectF r = room();
+  const Extents& e = made->reach;
+  if (e.low.x < r.left() - rounding || e.high.x > r.right() + rounding || e.low.y < r.top() - rounding ||
+      e.high.y > r.bottom() + rounding)
+    return fail(
+        "limit",
+        tr("The tool would leave the soft limits: make the area smaller, or move it to where X goes from %1 to %2 "
+           "and Y from %3 to %4.")
+            .arg(r.left(), 0, 'f', 1)
+            .arg(r.right(), 0, 'f', 1)
+            .arg(r.top(), 0, 'f', 1)
+            .arg(r.bottom(), 0, 'f', 1)
+            .toStdString(),
+        "area");
+  const auto z = session_.room(Axis::z);
+  const double zero_z = session_.status().work_zero.z;
+  if (session_.book().job.zero_z && (zero_z + e.low.z < z.low || zero_z + e.high.z > z.high))
+    return fail(
+        "limit",
+        tr("At this work zero Z would leave its soft limits: set Z zero on the bed's highest place.").toStdString(),
+        "z");
+  return made;
+}
+
+BedFinding SurfacingPage::finding() const {
+  BedFinding f;
+  f.lead = tr("Surfacing the bed");
+  const auto made = make();
+  if (!made) {
+    f.verdict = tr("◐ %1").arg(to_q(made.error().message));
+    f.text = tr(
+        "You need a flat cutter that the spindle carries, the bed's highest place as Z zero, and nothing on the bed.");
+    return f;
+  }
+  f.figure = to_q(format_duration(estimate_time(made->program, session_.kinematics()).total_s));
+  f.spread = made->layers == 1 ? tr("%1 passes in one layer of %2").arg(made->passes).arg(len(worksheet().depth_mm, 2))
+                               : tr("%1 passes in each of %2 layers of %3")
+                                     .arg(made->passes)
+                                     .arg(made->layers)
+                                     .arg(len(worksheet().depth_mm / made->layers, 2));
+  f.verdict = tr("● The tool's centre stays inside the limits.");
+  f.text = tr("The cutter reaches %1 beyond the area at the ends of its passes: nothing must stand there. Afterwards "
+              "everything that was measured from the bed is out of date.")
+               .arg(len(worksheet().cutter_mm / 2, 1));
+  f.keep = tr("Write it and load it");
+  f.second = tr("The bed is surfaced");
+  return f;
+}
+
+bool SurfacingPage::write_to(const QString& path, const std::string& text) {
+  QSaveFile file(path);
+  const QByteArray bytes = QByteArray::fromStdString(text);
+  if (file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit()) return true;
+  session_.notify({NoticeLevel::danger, tr("“%1” could not be written: %2.").arg(path, file.errorString()), {}});
+  return false;
+}
+
+void SurfacingPage::keep() {
+  const auto made = make();
+  if (!made) return;
+  const QString usual = QFileInfo(session_.book_path()).dir().filePath("surfacing.ngc");
+  const QString path =
+      QFileDialog::getSaveFileName(this, tr("Write the surfacing program"), usual, tr("G-code (*.ngc)"));
+  if (path.isEmpty() || !write_to(path, made->text)) return;
+  session_.load_program(path);
+  emit session_.sheet_wanted("cut");
+}
+
+void SurfacingPage::second() {
+  session_.change_book(
+      tr("Surface the bed"),
+      [&](Book& b) {
+        const BedWorksheet& w = b.bed_worksheet;
+        Entry e = entry("surface");
+        e.result = {{"words", tr("bed surfaced").toStdString()}, {"depth_mm", w.depth_mm}};
+        e.as_found = {{"bed.height_mm", 0}};
+        e.as_left = {{"bed.height_mm", -w.depth_mm}};
+        b.history.push_back(std::move(e));
+        b.bed_worksheet.map.clear();
+      },
+      MachineFollows::no);
+}
+
+void SurfacingPage::refresh() {
+  if (!(worksheet().area_width_mm > 0)) {
+    // The whole room, once it is known.
+    const QRectF r = room();
+    session_.note_in_book([&](Book& b) {
+      auto& w = b.bed_worksheet;
+      w.area_x_mm = std::ceil(r.left());
+      w.area_y_mm = std::ceil(r.top());
+      w.area_width_mm = std::max(1.0, std::floor(r.right()) - w.area_x_mm);
+      w.area_height_mm = std::max(1.0, std::floor(r.bottom()) - w.area_y_mm);
+    });
+    return;
+  }
+  const BedWorksheet& w = worksheet();
+  for (auto* f : {cutter_, stepover_, depth_, layer_, x_, y_, width_, height_}) f->set_unit(session_.unit());
+  cutter_->show_value(w.cutter_mm);
+  stepover_->show_value(w.stepover_mm);
+  depth_->show_value(w.depth_mm);
+  layer_->show_value(w.layer_mm);
+  feed_->show_value(w.feed_mm_min);
+  rpm_->show_value(w.rpm);
+  x_->show_value(w.area_x_mm);
+  y_->show_value(w.area_y_mm);
+  width_->show_value(w.area_width_mm);
+  height_->show_value(w.area_height_mm);
+  (w.along_y ? along_y_ : along_x_)->setChecked(true);
+  (w.one_way ? one_ : both_)->setChecked(true);
+  auto made = make();
+  drawing_->show(room(), w, made ? std::optional(std::move(*made)) : std::nullopt, session_.unit());
+  emit found();
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,184 @@
+#include "app/sheets/bed/tram_page.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "app/session/entry_text.h"
+
+namespace ypsi::app {
+
+TramPage::TramPage(Session& session) : BedPage(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  auto* card = make_card(this);
+  auto* inside = new QVBoxLayout(card);
+  inside->setContentsMargins(14, 10, 14, 10);
+  drawing_ = new SweepDrawing(card);
+  inside->addWidget(drawing_, 1);
+  auto* row = new QHBoxLayout;
+  read_ = make_button("sweep-read", tr("Read the indicator"),
+                      tr("The next reading round the circle, as a person would get it (Ctrl+R)"), card);
+  read_->setShortcut(QKeySequence("Ctrl+R"));
+  row->addWidget(read_);
+  instruments_ = new QComboBox(card);
+  instruments_->setObjectName("sweep-instrument");
+  instruments_->setAccessibleName(tr("Read with"));
+  row->addWidget(instruments_);
+  row->addStretch();
+  inside->addLayout(row);
+  row = new QHBoxLayout;
+  cutter_ =
+      add_field(row, "tram-cutter", tr("Cutter ⌀"), tr("Cutter that would surface the bed"), 1, session, card).field;
+  stepover_ = add_field(row, "tram-stepover", tr("Stepover"), tr("From pass to pass"), 1, session, card).field;
+  row->addStretch();
+  inside->addLayout(row);
+  column->addWidget(card, 1);
+
+  take_positive(drawing_->radius(), &BedWorksheet::sweep_radius_mm, tr("Change the sweep's radius"));
+  take_positive(drawing_->bolts_x(), &BedWorksheet::bolt_spacing_x_mm, tr("Change the bolts' spacing"));
+  take_positive(drawing_->bolts_y(), &BedWorksheet::bolt_spacing_y_mm, tr("Change the bolts' spacing"));
+  take_positive(cutter_, &BedWorksheet::cutter_mm, tr("Change the cutter"));
+  take_positive(stepover_, &BedWorksheet::stepover_mm, tr("Change the stepover"));
+  const auto refused = [this](const QString& why) { session_.notify({NoticeLevel::attention, why, {}}); };
+  for (auto* f : {drawing_->radius(), drawing_->bolts_x(), drawing_->bolts_y()})
+    connect(f, &LengthField::refused, this, refused);
+  for (int i = 0; i < sweep_places; ++i) {
+    auto* f = drawing_->reading(i);
+    connect(f, &LengthField::refused, this, refused);
+    connect(f, &LengthField::committed, this, [this, i](double mm) {
+      change(tr("Type a reading"), [&](BedWorksheet& w) {
+        std::erase_if(w.sweep, [i](const SweepPoint& p) { return p.angle_deg == i * 45; });
+        w.sweep.push_back({i * 45.0, mm});
+      });
+      refresh();
+    });
+    connect(f, &LengthField::next_wanted, this, [this, i] { drawing_->reading((i + 1) % sweep_places)->setFocus(); });
+  }
+  connect(read_, &QPushButton::clicked, this, &TramPage::read_next);
+}
+
+Result<TramResult> TramPage::evaluate() const {
+  const BedWorksheet& w = worksheet();
+  TramInput in;
+  in.radius = w.sweep_radius_mm;
+  for (const auto& p : w.sweep) in.sweep.push_back({p.angle_deg * std::numbers::pi / 180, p.reading_mm});
+  in.bolt_spacing_x = w.bolt_spacing_x_mm;
+  in.bolt_spacing_y = w.bolt_spacing_y_mm;
+  in.cutter_diameter = w.cutter_mm;
+  in.stepover = w.stepover_mm;
+  return evaluate_tram(in);
+}
+
+void TramPage::read_next() {
+  Bench* bench = session_.bench();
+  if (!bench) return;
+  for (int i = 0; i < sweep_places; ++i) {
+    if (drawing_->reading(i)->value()) continue;
+    const auto read = bench->read_sweep(worksheet().sweep_radius_mm, i * 45, instruments_->currentText().toStdString());
+    if (!read) {
+      session_.ask(tl::make_unexpected(read.error()));
+      return;
+    }
+    change(tr("Read the indicator"), [&](BedWorksheet& w) { w.sweep.push_back({i * 45.0, *read}); });
+    refresh();
+    return;
+  }
+}
+
+BedFinding TramPage::finding() const {
+  BedFinding f;
+  const auto found = evaluate();
+  if (!found) {
+    const auto last = newest(session_.book(), "bed_spindle", "tram");
+    f.lead = last && worksheet().sweep.empty() ? tr("In the book") : tr("The spindle's lean");
+    if (last && worksheet().sweep.empty()) {
+      const Entry& e = session_.book().history[*last];
+      f.figure = tr("%1 mrad").arg(std::hypot(e.result.value("tilt_x_mrad", 0.0), e.result.value("tilt_y_mrad", 0.0)),
+                                   0, 'f', 2);
+      f.spread = entry_date(e);
+    }
+    if (worksheet().sweep.size() >= 3) f.verdict = tr("◐ %1").arg(to_q(found.error().message));
+    f.text =
+        tr("You need a dial indicator on an arm in the spindle and a flat bed, the spindle switched off. Turn the arm "
+           "by hand and type what it says at each place; three places at least, round the circle.");
+    return f;
+  }
+  const double lean = std::hypot(found->tilt_x, found->tilt_y);
+  const auto signed_mrad = [](double rad) { return to_q(format_signed(rad * 1000, 2)); };
+  f.lead = tr("The spindle's top leans by");
+  f.figure = tr("%1 mrad").arg(lean * 1000, 0, 'f', 2);
+  f.spread = tr("X %1, Y %2 mrad, from %3 readings")
+                 .arg(signed_mrad(found->tilt_x), signed_mrad(found->tilt_y))
+                 .arg(worksheet().sweep.size());
+  f.verdict = tr("A %1 cutter leaves ridges of %2.").arg(len(worksheet().cutter_mm, 0), len(found->ridge, 3));
+  f.text = tr("%1 across the passes leaves a ridge at each, the same lean along them a hollow of %2. Shims under the "
+              "bolts that are filled in the drawing set it upright; tighten, and sweep again.")
+               .arg(tr("A lean"), len(found->hollow, 4));
+  f.keep = tr("Keep this finding");
+  f.second = tr("I put the shims in, sweep again");
+  return f;
+}
+
+void TramPage::keep() {
+  const auto found = evaluate();
+  if (!found) return;
+  session_.change_book(
+      tr("Keep the tram"),
+      [&](Book& b) {
+        Entry e = entry("tram");
+        e.instrument = instruments_->currentText().toStdString();
+        for (const auto& p : worksheet().sweep)
+          e.readings.push_back({{"angle_deg", p.angle_deg}, {"reading_mm", p.reading_mm}});
+        e.result = {{"tilt_x_mrad", found->tilt_x * 1000},
+                    {"tilt_y_mrad", found->tilt_y * 1000},
+                    {"shim_x_mm", found->shim_x},
+                    {"shim_y_mm", found->shim_y},
+                    {"ridge_mm", found->ridge},
+                    {"hollow_mm", found->hollow}};
+        b.history.push_back(std::move(e));
+        b.bed_worksheet.sweep.clear();
+      },
+      MachineFollows::no);
+}
+
+void TramPage::second() {
+  const auto found = evaluate();
+  if (!found) return;
+  keep();
+  session_.change_book(
+      tr("Put the shims in"),
+      [&](Book& b) {
+        Entry e = entry("");
+        e.sheet = "build";
+        e.as_found = {{"spindle.shim_x_mm", 0}, {"spindle.shim_y_mm", 0}};
+        e.as_left = {{"spindle.shim_x_mm", found->shim_x}, {"spindle.shim_y_mm", found->shim_y}};
+        e.result = {{"words", tr("shims under the spindle's mount").toStdString()}};
+        b.history.push_back(std::move(e));
+      },
+      MachineFollows::no);
+}
+
+void TramPage::refresh() {
+  QStringList names;
+  for (const auto& i : session_.book().instruments) names << to_q(i.name);
+  if (instruments_->count() != names.size()) {
+    instruments_->clear();
+    instruments_->addItems(names);
+    instruments_->setCurrentText("indicator");
+  }
+  for (auto* f : {cutter_, stepover_}) f->set_unit(session_.unit());
+  cutter_->show_value(worksheet().cutter_mm);
+  stepover_->show_value(worksheet().stepover_mm);
+  const auto found = evaluate();
+  drawing_->show(worksheet(), found ? std::optional(*found) : std::nullopt, session_.unit());
+  refresh_status();
+  emit this->found();
+}
+
+void TramPage::refresh_status() {
+  read_->setVisible(session_.bench() != nullptr);
+  read_->setEnabled(worksheet().sweep.size() < sweep_places);
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,29 @@
+#pragma once
+#include <QStackedWidget>
+
+#include "app/sheets/bed/bed_page.h"
+#include "app/sheets/sheet.h"
+
+namespace ypsi::app {
+
+/// Spindle square to the bed, an edge along an axis, the bed's map, and its surfacing.
+class BedSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit BedSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+  /// "tram", "edge", "map" or "surfacing".
+  void show_part(const QString& part) override;
+
+ private:
+  BedPage* page() const { return static_cast<BedPage*>(pages_->currentWidget()); }
+  void show_finding();
+  QStackedWidget* pages_;
+  QHash<QString, QPushButton*> chips_;
+  QStringList parts_;
+  QPushButton *keep_, *second_;
+  QLabel *lead_, *figure_, *spread_, *verdict_, *text_;
+};
+
+}  // namespace ypsi::app

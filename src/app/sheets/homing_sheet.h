@@ -1,0 +1,40 @@
+#pragma once
+#include <QComboBox>
+
+#include "app/sheets/homing/trials_chart.h"
+#include "app/sheets/sheet.h"
+#include "core/procedures/homing_repeat.h"
+
+namespace ypsi::app {
+
+/// How well homing finds the same place again, by the switches' own places or by an indicator.
+class HomingSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit HomingSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+
+ private:
+  const HomingWorksheet& worksheet() const { return session_.book().homing_worksheet; }
+  bool by_indicator() const { return !worksheet().instrument.empty(); }
+  double resolution() const;
+  std::optional<HomingResult> result(Axis axis) const;
+  void begin();
+  void take(double reading);
+  void read_here();
+  void keep();
+  void show_finding();
+  QString len(double mm, int decimals) const;
+
+  Axis axis_ = Axis::x;
+  HomingRepeat repeat_;
+  TrialsChart* chart_;
+  LengthField *trials_, *tolerance_, *place_;
+  WordedField indicator_place_;
+  QComboBox* way_;
+  QPushButton *begin_, *read_, *take_place_, *keep_;
+  QLabel *hint_, *lead_, *figure_, *spread_, *verdict_, *text_, *others_;
+};
+
+}  // namespace ypsi::app

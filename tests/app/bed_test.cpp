@@ -1,0 +1,137 @@
+// Bed and spindle in the real window: tram, an edge, the map, and a surfacing program that covers its area.
+#include <QTableWidget>
+#include <cmath>
+
+#include "core/program/interpreter.h"
+#include "core/program/surfacing.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+class BedWindow : public WindowTest {
+ protected:
+  const Entry& last() { return session_->book().history.back(); }
+  const BedWorksheet& worksheet() { return session_->book().bed_worksheet; }
+};
+
+TEST_F(BedWindow, TheSweepFindsTheLeanAndTheShimsMakeWhatStandsOnItOutOfDate) {
+  sheet("bed_spindle");
+  for (int i = 0; i < 8; ++i) click("sweep-read");
+  EXPECT_FALSE(find<QPushButton>("sweep-read")->isEnabled());
+  click("keep");
+  // The demo's spindle: 0.8 and -0.3 mrad; an indicator of 1 µm with s 2 µm on a radius of 100 mm.
+  EXPECT_NEAR(last().result.at("tilt_x_mrad").get<double>(), 0.8, 0.04);
+  EXPECT_NEAR(last().result.at("tilt_y_mrad").get<double>(), -0.3, 0.04);
+  EXPECT_NEAR(last().result.at("shim_x_mm").get<double>(), 0.8e-3 * 80, 0.004);
+  EXPECT_TRUE(worksheet().sweep.empty());
+  EXPECT_EQ(standing_of(session_->book(), "bed_spindle").standing, Standing::current);
+  // Typed on the circle, in thousandths of an inch.
+  session_->note_in_book([](Book& b) { b.length_unit = "in"; });
+  for (const auto& [angle, reading] : {std::pair{"sweep-0", "0.001"}, {"sweep-90", "0"}, {"sweep-180", "-0.001"}})
+    type(angle, reading);
+  EXPECT_EQ(worksheet().sweep.size(), 3u);
+  EXPECT_NEAR(worksheet().sweep[0].reading_mm, 0.0254, 1e-12);
+  EXPECT_TRUE(text("bed-spread").contains("X +0.25")) << text("bed-spread").toStdString();
+  click("bed-second");
+  EXPECT_EQ(standing_of(session_->book(), "bed_spindle").standing, Standing::out_of_date);
+  type("sweep-radius", "-3");
+  EXPECT_TRUE(text("notice-text").contains("above zero"));
+  EXPECT_EQ(worksheet().sweep_radius_mm, 100);
+}
+
+TEST_F(BedWindow, AnEdgeSaysHowFarToTapItsFarEnd) {
+  home();
+  sheet("bed_spindle");
+  click("bed-edge");
+  click("edge-take");
+  type("edge-reading", "0,00");
+  EXPECT_NEAR(worksheet().edge.at(0).position_mm, session_->status().position.x, 1e-9);
+  type("edge-position", "205");
+  type("edge-reading", "0.10");
+  type("edge-position", "405");
+  type("edge-reading", "0.20");
+  EXPECT_TRUE(text("bed-verdict").contains("0.200 mm towards the front")) << text("bed-verdict").toStdString();
+  auto* table = find<QTableWidget>("edge-readings");
+  EXPECT_EQ(table->rowCount(), 3);
+  table->setCurrentCell(1, 0);
+  QTest::keyClick(table, Qt::Key_Delete);
+  EXPECT_EQ(worksheet().edge.size(), 2u);
+  click("keep");
+  EXPECT_NEAR(last().result.at("edge_mm_per_m").get<double>(), 0.5, 0.01);
+  type("edge-reading", "0.1");
+  EXPECT_TRUE(text("notice-text").contains("Say first where"));
+}
+
+TEST_F(BedWindow, TheGridIsTouchedOnceTheCircuitWasSeenToWork) {
+  open_with([](nlohmann::json& s) {
+    s.erase("stock");
+    s["bed"] = {{"z_mm", -132.0}, {"tilt_mrad", {0.5, -0.2}}, {"waviness_mm", 0.0}};
+  });
+  home();
+  session_->jog(Axis::z, -90 - session_->status().position.z);
+  ASSERT_TRUE(wait_ready());
+  sheet("bed_spindle");
+  click("bed-map");
+  type("map-columns", "4");
+  type("map-rows", "3");
+  auto& bench = *session_->bench();
+  bench.lay_plate(PlatePlace::at_cutter);
+  ASSERT_TRUE(wait_for([this] { return session_->status().inputs.probe; }));
+  click("map-begin");
+  EXPECT_TRUE(text("notice-text").contains("nothing should touch yet")) << "on already: refused";
+  bench.lay_plate(PlatePlace::away);
+  ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+  click("map-begin");
+  ASSERT_TRUE(wait_for([this] { return text("map-hint").contains("Touch the plate to the tool"); }));
+  bench.lay_plate(PlatePlace::at_cutter);
+  ASSERT_TRUE(wait_for([this] { return text("map-hint").contains("Take it off"); }));
+  bench.lay_plate(PlatePlace::on_bed);
+  ASSERT_TRUE(wait_for([this] { return text("map-hint").contains("The circuit works"); }));
+  click("map-begin");
+  ASSERT_TRUE(wait_for([this] { return worksheet().map.size() == 12; }, 60000)) << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("keep")->isVisible(); }));
+  click("keep");
+  EXPECT_NEAR(last().result.at("slope_x_mm_per_m").get<double>(), 0.5, 0.03);
+  EXPECT_NEAR(last().result.at("slope_y_mm_per_m").get<double>(), -0.2, 0.03);
+  EXPECT_LT(last().result.at("peak_to_valley_mm").get<double>(), 0.02);
+
+  // Without the clip nothing is found, and the machine stands.
+  bench.set_clip(false);
+  click("map-begin");
+  ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("touched nothing"); }, 60000))
+      << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_ready());
+  EXPECT_TRUE(worksheet().map.size() < 12);
+}
+
+TEST_F(BedWindow, SurfacingStaysInsideTheLimitsAndMakesTheBedsZerosOutOfDate) {
+  zero_over_the_stock();
+  session_->note_in_book([](Book& b) {
+    Entry e;
+    e.sheet = "touch_plate";
+    b.history.push_back(e);
+  });
+  sheet("bed_spindle");
+  click("bed-surfacing");
+  EXPECT_TRUE(text("bed-verdict").contains("stays inside the limits")) << text("bed-verdict").toStdString();
+  type("area-width", "2000");
+  EXPECT_TRUE(text("bed-verdict").contains("would leave the soft limits")) << text("bed-verdict").toStdString();
+  EXPECT_FALSE(find<QPushButton>("keep")->isVisible());
+  undo();
+  type("surface-stepover", "25");
+  EXPECT_TRUE(text("bed-verdict").contains("stepover must be below"));
+  undo();
+  click("passes-y");
+  click("passes-one");
+  EXPECT_TRUE(worksheet().along_y && worksheet().one_way);
+  EXPECT_FALSE(text("bed-figure").isEmpty()) << "how long it takes";
+  click("bed-second");
+  EXPECT_EQ(standing_of(session_->book(), "touch_plate").standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(session_->book(), "work_zero").standing, Standing::out_of_date);
+  undo();
+  EXPECT_EQ(worksheet().map.size(), 0u);
+}
+
+}  // namespace
+}  // namespace ypsi::app
