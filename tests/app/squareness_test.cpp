@@ -152,5 +152,40 @@ TEST_F(SquarenessWindow, MarksWaitForZZeroAndOutliveARestart) {
   EXPECT_TRUE(find<QLineEdit>("distance-1")->text().startsWith("700"));
 }
 
+TEST_F(SquarenessWindow, ASquareTurnedOverTellsTheMachineFromTheSquare) {
+  open_with([](nlohmann::json& s) { s["skew_mrad"] = 2.2; });
+  sheet("squareness");
+  click("square-square");
+  EXPECT_FALSE(find<QPushButton>("keep")->isEnabled());
+  click("reversal-read");
+  click("reversal-read");
+  EXPECT_FALSE(find<QPushButton>("reversal-read")->isEnabled());
+  EXPECT_TRUE(text("square-lead").contains("+X")) << text("square-lead").toStdString();
+  EXPECT_TRUE(text("square-verdict").contains("Not square"));
+  click("keep");
+  EXPECT_NEAR(found_mrad(), 2.2, found_mrad("U_skew_mrad"));
+  type("reversal-first", "0,66");
+  type("reversal-turned", "400");
+  EXPECT_TRUE(text("square-verdict").contains("smaller than the blade")) << text("square-verdict").toStdString();
+  click("square-marks");
+  EXPECT_TRUE(find<QPushButton>("mark-points")->isVisible());
+}
+
+TEST_F(SquarenessWindow, AnyNumberOfMarksTakenFromTheMachine) {
+  start(1.7);
+  type("marks-width", "600");
+  const auto corners = worksheet().points.size();
+  click("mark-here");
+  ASSERT_EQ(worksheet().points.size(), corners + 1);
+  EXPECT_EQ(worksheet().points.back().name, "E");
+  EXPECT_NEAR(worksheet().points.back().commanded.x, session_->status().position.x, 0.006);
+  click("mark-here");
+  EXPECT_EQ(worksheet().points.size(), corners + 1) << "there is one already";
+  put_marks_down();
+  click("add-distance");
+  read_all();
+  EXPECT_TRUE(text("square-lead").contains("+X"));
+}
+
 }  // namespace
 }  // namespace ypsi::app

@@ -1,5 +1,6 @@
 // Lost motion by indicator, bed map, edge run, a square turned over, what a program takes for Z zero.
 #include "core/calibration/bed.h"
+#include "core/calibration/contours.h"
 
 #include <gtest/gtest.h>
 
@@ -82,6 +83,37 @@ TEST(ZReference, IsReadFromWhereTheProgramCuts) {
   EXPECT_EQ(of("G0 Z25\nG1 Z14\nG1 X100\nG1 Z-0.2\nX0\nZ10\nX200\n"), ZReference::bed) << "a skin of 0.2 is cut off";
   EXPECT_EQ(of("G1 Z-30\nG1 X100\n"), ZReference::unclear) << "deeper than stock and skin";
   EXPECT_EQ(of("G0 X10\n"), ZReference::unclear);
+}
+
+TEST(SquareByReversal, HalfTheSumIsTheMachinesAndHalfTheDifferenceTheSquares) {
+  const auto found = square_by_reversal(300, 0.6, 0.3, indicator);
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->skew, 0.0015, 1e-8);
+  EXPECT_NEAR(found->square, 0.0005, 1e-8);
+  // By hand: own variance 0.001^2/12 + 0.002^2, two readings, t(0.975; 8) = 2.306004.
+  EXPECT_NEAR(found->U, 2.306004 * std::sqrt((1e-6 / 12 + 4e-6) / 2) / 300, 1e-9);
+  EXPECT_EQ(square_by_reversal(0, 0.1, 0.1, indicator).error().code, "out_of_range");
+  EXPECT_EQ(square_by_reversal(300, std::nan(""), 0.1, indicator).error().code, "out_of_range");
+  EXPECT_EQ(square_by_reversal(300, 400, 0.1, indicator).error().code, "out_of_range");
+}
+
+TEST(Contours, CrossTheCellsWhereTheHeightIs) {
+  // A plane rising with x: level 0.25 stands at x = 2.5 in every row.
+  const HeightGrid plane{{0, 10, 20}, {0, 5}, {0, 1, 2, 0, 1, 2}};
+  const auto lines = contour(plane, 0.25);
+  ASSERT_EQ(lines.size(), 1u);
+  EXPECT_NEAR(lines[0].from.x, 2.5, 1e-12);
+  EXPECT_NEAR(lines[0].to.x, 2.5, 1e-12);
+  EXPECT_TRUE(contour(plane, 5).empty());
+  const HeightGrid saddle{{0, 1}, {0, 1}, {1, 0, 0, 1}};
+  EXPECT_EQ(contour(saddle, 0.4).size(), 2u);
+  EXPECT_EQ(contour(saddle, 0.6).size(), 2u);
+  // The middle is 0.5: above level 0.4 the high corners hang together, so each line cuts a low corner off.
+  for (const auto& l : contour(saddle, 0.4))
+    EXPECT_NEAR(std::fabs(l.from.x - l.to.x) + std::fabs(l.from.y - l.to.y), 0.8, 1e-12);
+  EXPECT_NEAR(contour_step(0.54, 6), 0.1, 1e-12);
+  EXPECT_NEAR(contour_step(1.2, 6), 0.2, 1e-12);
+  EXPECT_NEAR(contour_step(25, 6), 5, 1e-12);
 }
 
 }  // namespace

@@ -337,5 +337,27 @@ TEST(ControllerSettings, DifferencesAreFoundAndTakenOneByOne) {
   EXPECT_FALSE(take_from_controller(book, "axis.a.reversed", 1));
 }
 
+TEST(Worksheets, WhatIsNotSettledYetOutlivesTheFile) {
+  Book book;
+  book.limits_worksheets[1] = {-590.5, 2.5, std::nullopt, 3.0};
+  book.homing_worksheet.trials = 12;
+  book.homing_worksheet.readings_mm[2] = {0, 0.0125, -0.0125};
+  book.reversal_worksheet = {250, "ruler", 0.5, std::nullopt};
+  book.bed_worksheet.sweep = {{45, -0.012}};
+  book.bed_worksheet.map = {{1, 2, -3.25}};
+  book.bed_worksheet.along_y = true;
+  const std::string text = write_book(book);
+  const Book read = read_book(text)->book;
+  EXPECT_EQ(read.limits_worksheets, book.limits_worksheets);
+  EXPECT_EQ(read.homing_worksheet, book.homing_worksheet);
+  EXPECT_EQ(read.reversal_worksheet, book.reversal_worksheet);
+  EXPECT_EQ(read.bed_worksheet, book.bed_worksheet);
+  EXPECT_EQ(write_book(read), text);
+  const auto damaged = read_book(
+      R"({"format": "ypsilograph-book", "version": 1, "worksheets": {"bed_spindle": {"map": [{"x_mm": "far"}]}}})");
+  ASSERT_FALSE(damaged);
+  EXPECT_EQ(damaged.error().where, "worksheets.bed_spindle");
+}
+
 }  // namespace
 }  // namespace ypsi

@@ -7,16 +7,6 @@
 
 namespace ypsi::app {
 
-Result<std::string> read_file(const QString& path) {
-  QFile file(path);
-  if (!file.open(QIODevice::ReadOnly))
-    return fail("unreadable", QStringLiteral("The file “%1” cannot be opened: %2. Check its name and permissions.")
-                                  .arg(path, file.errorString())
-                                  .toStdString());
-  const QByteArray bytes = file.readAll();
-  return std::string(bytes.constData(), static_cast<std::size_t>(bytes.size()));
-}
-
 Result<ReadBook> BookStore::load(const QString& path) {
   const auto text = read_file(path);
   if (!text) return tl::make_unexpected(text.error());

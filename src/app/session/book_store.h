@@ -5,6 +5,7 @@
 #include <QString>
 #include <optional>
 
+#include "app/session/text_file.h"
 #include "core/book/book_json.h"
 
 namespace ypsi::app {
@@ -32,8 +33,5 @@ class BookStore {
   QString path_;
   std::optional<Stamp> written_;  ///< as save() left it
 };
-
-/// Whole file, or `unreadable`.
-Result<std::string> read_file(const QString& path);
 
 }  // namespace ypsi::app

@@ -3,6 +3,8 @@
 
 #include "core/geometry.h"
 
+class QButtonGroup;
+
 namespace ypsi::app {
 
 /// X, Y, Z to choose from, by mouse or Alt and the letter; X is chosen at first.
@@ -17,7 +19,7 @@ class AxisChips : public QWidget {
   void chosen(ypsi::Axis axis);
 
  private:
-  class QButtonGroup* group_;
+  QButtonGroup* group_;
 };
 
 }  // namespace ypsi::app

@@ -9,7 +9,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double lamp_px = 9, reach_px = 60;
+constexpr double lamp_px = 9, lamp_reach_px = 60;
 
 /// "the probe" within a sentence; letters of axes stay large.
 QString in_a_sentence(InputId input) {
@@ -172,7 +172,7 @@ void InputsDrawing::paintEvent(QPaintEvent*) {
 
 void InputsDrawing::mousePressEvent(QMouseEvent* event) {
   for (const InputId i : all_inputs)
-    if (const QPointF d = event->position() - place_of(i); std::hypot(d.x(), d.y()) < reach_px) {
+    if (const QPointF d = event->position() - place_of(i); std::hypot(d.x(), d.y()) < lamp_reach_px) {
       emit chosen(i);
       return;
     }

@@ -1,16 +1,20 @@
 #include "app/sheets/squareness_sheet.h"
 
+#include <QDir>
 #include <QFileDialog>
 #include <QShortcut>
 #include <algorithm>
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/session/text_file.h"
 #include "app/sheets/registry.h"
+#include "core/program/corrected_copy.h"
 
 namespace ypsi::app {
 namespace {
 
+constexpr double copy_tolerance_mm = 0.005;
 constexpr double margin_mm = 10, mark_depth_mm = 0.5, program_lift_mm = 5, program_feed = 600;
 
 std::vector<MarkDistance> usual_distances() {
@@ -26,7 +30,7 @@ std::vector<MarkedPoint> corners(double x, double y, double width, double height
 
 SquarenessSheet::SquarenessSheet(Session& session)
     : Sheet(session, "squareness", tr("Squareness"),
-            tr("Mark four corners, measure both diagonals and two sides, and type each on its line.")) {
+            tr("Mark four corners, measure diagonals and sides, type each on its line.")) {
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(14, 10, 14, 10);
@@ -70,11 +74,32 @@ SquarenessSheet::SquarenessSheet(Session& session)
   hole_ = field(below, "hole-diameter", tr("Hole ⌀"), tr("Diameter of the marks' holes, for edges"), 2);
   tolerance_ =
       field(below, "square-tolerance", tr("Wanted, per m"), tr("How well the lean must be known, per metre"), 2);
+  mark_here_ =
+      make_button("mark-here", tr("Mark here"), tr("Where the tool stands now becomes a mark (Ctrl+Shift+M)"), card);
+  mark_here_->setShortcut(QKeySequence("Ctrl+Shift+M"));
+  below->addWidget(mark_here_);
   below->addStretch();
   column->addLayout(below);
   hint_ = make_label("square-hint", "small", "", card);
   column->addWidget(hint_);
-  body()->addWidget(card, 1);
+  pages_ = new QStackedWidget(this);
+  pages_->addWidget(card);
+  reversal_ = new ReversalPage(session);
+  pages_->addWidget(reversal_);
+  body()->addWidget(pages_, 1);
+  const auto chip = [&](const char* part, const QString& title, const QString& tip) {
+    auto* button = make_button(QString("square-") + part, title, tip, this);
+    button->setProperty("chip", true);
+    button->setCheckable(true);
+    button->setAutoExclusive(true);
+    button->setMinimumWidth(96);
+    connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
+    title_row()->addWidget(button);
+    return button;
+  };
+  marks_chip_ = chip("marks", tr("By marks"), tr("Distances between marks that the machine puts down"));
+  square_chip_ = chip("square", tr("By a square"), tr("A carpenter's square, turned over"));
+  marks_chip_->setChecked(true);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));
   lead_ = finding()->add_label("square-lead", "strong");
@@ -91,6 +116,10 @@ SquarenessSheet::SquarenessSheet(Session& session)
                                   tr("The right switch's offset in the controller, found again at each homing"), true);
   moved_ = finding()->add_button("beam-moved", tr("I moved the beam, measure again"),
                                  tr("Keeps what was found and empties the distances"));
+  copy_ = finding()->add_button("corrected-copy", tr("Write a corrected copy"),
+                                tr("Of a program, with the lean and the scales taken out, for where nothing can be "
+                                   "adjusted (Ctrl+Shift+C)"));
+  copy_->setShortcut(QKeySequence("Ctrl+Shift+C"));
   keep_ = finding()->add_button("keep", tr("Keep this finding"),
                                 tr("Writes it into the book with its distances (Ctrl+Return)"));
   keep_->setShortcut(QKeySequence("Ctrl+Return"));
@@ -101,7 +130,12 @@ SquarenessSheet::SquarenessSheet(Session& session)
   connect(read_, &QPushButton::clicked, this, &SquarenessSheet::read_next);
   connect(offset_, &QPushButton::clicked, this, &SquarenessSheet::set_offset);
   connect(moved_, &QPushButton::clicked, this, &SquarenessSheet::beam_moved);
-  connect(keep_, &QPushButton::clicked, this, &SquarenessSheet::keep);
+  connect(keep_, &QPushButton::clicked, this, [this] { by_square() ? keep_reversal() : keep(); });
+  connect(copy_, &QPushButton::clicked, this, &SquarenessSheet::write_corrected_copy);
+  connect(mark_here_, &QPushButton::clicked, this, &SquarenessSheet::add_mark_here);
+  connect(reversal_, &ReversalPage::found, this, [this] {
+    if (by_square()) show_finding();
+  });
   connect(width_, &LengthField::committed, this, [this](double mm) { set_corners(mm, height_->value().value_or(mm)); });
   connect(height_, &LengthField::committed, this, [this](double mm) { set_corners(width_->value().value_or(mm), mm); });
   connect(hole_, &LengthField::committed, this, [this](double mm) {
@@ -221,11 +255,7 @@ void SquarenessSheet::write_program() {
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   const QString path = QFileDialog::getSaveFileName(this, tr("Write the marks"), "marks.ngc", tr("G-code (*.ngc)"));
   if (path.isEmpty()) return;
-  QFile file(path);
-  const QByteArray text =
-      QByteArray::fromStdString(marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed));
-  if (!file.open(QIODevice::WriteOnly) || file.write(text) != text.size())
-    session_.notify({NoticeLevel::danger, tr("“%1” could not be written: %2.").arg(path, file.errorString()), {}});
+  session_.ask(write_file(path, marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed)));
 }
 
 void SquarenessSheet::add_distance(std::size_t from, std::size_t to) {
@@ -423,7 +453,132 @@ QString SquarenessSheet::too_small() const {
       .arg(length(*wanted, 2), length(diagonal * *factor, 0), length(diagonal, 0));
 }
 
+void SquarenessSheet::show_part(const QString& part) {
+  const bool square = part == QLatin1String("square");
+  (square ? square_chip_ : marks_chip_)->setChecked(true);
+  pages_->setCurrentIndex(square ? 1 : 0);
+  refresh();
+}
+
+void SquarenessSheet::add_mark_here() {
+  const MachinePosition& at = session_.status().position;
+  const Point2 place{std::round(at.x * 100) / 100, std::round(at.y * 100) / 100};
+  const auto& points = worksheet().points;
+  if (std::any_of(points.begin(), points.end(), [&](const MarkedPoint& p) {
+        return std::hypot(p.commanded.x - place.x, p.commanded.y - place.y) < margin_mm;
+      })) {
+    session_.notify(
+        {NoticeLevel::attention, tr("There is a mark already, less than %1 away.").arg(length(margin_mm, 0)), {}});
+    return;
+  }
+  change(tr("Add a mark"), [&](SquareWorksheet& w) {
+    w.points.push_back({w.points.size() < 26 ? std::string(1, static_cast<char>('A' + w.points.size()))
+                                             : "P" + std::to_string(w.points.size() + 1),
+                        place});
+  });
+}
+
+void SquarenessSheet::write_corrected_copy() {
+  if (!result_ || !result_->fit) return;
+  const auto program = session_.program();
+  const QString from = program ? program->path
+                               : QFileDialog::getOpenFileName(this, tr("The program to correct"), {},
+                                                              tr("G-code (*.ngc *.nc *.gcode *.tap);;All files (*)"));
+  if (from.isEmpty()) return;
+  const auto text = read_file(from);
+  if (!text) {
+    session_.ask(tl::make_unexpected(text.error()));
+    return;
+  }
+  const SquareFit& fit = *result_->fit;
+  // Only what can be told apart from nothing is taken out.
+  PlaneErrors errors;
+  if (std::fabs(fit.skew) > fit.U_skew) errors.skew = fit.skew;
+  if (fit.model == SquareModel::affine) {
+    if (std::fabs(fit.scale_x - 1) > fit.U_scale_x) errors.scale_x = fit.scale_x;
+    if (std::fabs(fit.scale_y - 1) > fit.U_scale_y) errors.scale_y = fit.scale_y;
+  }
+  const auto copy = corrected_copy(*text, errors, copy_tolerance_mm);
+  if (!copy) {
+    session_.ask(tl::make_unexpected(copy.error()));
+    return;
+  }
+  const QFileInfo file(from);
+  const QString to = QFileDialog::getSaveFileName(this, tr("Write the corrected copy"),
+                                                  file.dir().filePath(file.completeBaseName() + "-corrected.ngc"),
+                                                  tr("G-code (*.ngc)"));
+  if (to.isEmpty()) return;
+  if (!session_.ask(write_file(to, copy->text))) return;
+  session_.notify(
+      {NoticeLevel::good,
+       tr("“%1” has a lean of %2 mrad and scales %3 and %4 taken out; its places moved by %5 at most, %6 arcs "
+          "became lines within %7.")
+           .arg(QFileInfo(to).fileName())
+           .arg(errors.skew * 1000, 0, 'f', 2)
+           .arg(errors.scale_x, 0, 'f', 5)
+           .arg(errors.scale_y, 0, 'f', 5)
+           .arg(length(copy->largest_change, 2))
+           .arg(copy->arcs)
+           .arg(length(copy_tolerance_mm, 3)),
+       {}});
+}
+
+void SquarenessSheet::keep_reversal() {
+  const auto found = reversal_->result();
+  if (!found) return;
+  session_.change_book(
+      tr("Keep the squareness"),
+      [&](Book& b) {
+        const ReversalWorksheet& w = b.reversal_worksheet;
+        Entry e;
+        e.time = session_.now().toStdString();
+        e.sheet = "squareness";
+        e.instrument = w.instrument;
+        e.readings.push_back({{"length_mm", w.length_mm}, {"first_mm", *w.first_mm}, {"turned_mm", *w.turned_mm}});
+        e.result = {
+            {"skew_mrad", found->skew * 1000}, {"U_skew_mrad", found->U * 1000}, {"square_mrad", found->square * 1000}};
+        b.history.push_back(std::move(e));
+        b.reversal_worksheet.first_mm.reset();
+        b.reversal_worksheet.turned_mm.reset();
+      },
+      MachineFollows::no);
+}
+
+void SquarenessSheet::show_reversal() {
+  const auto found = reversal_->result();
+  for (QWidget* w : {static_cast<QWidget*>(also_heading_), static_cast<QWidget*>(also_), static_cast<QWidget*>(moved_),
+                     static_cast<QWidget*>(offset_), static_cast<QWidget*>(copy_)})
+    w->setVisible(false);
+  keep_->setEnabled(found && !session_.read_only());
+  if (!found) {
+    lead_->setText(tr("Two readings, the square turned over between them"));
+    figure_->clear();
+    spread_->clear();
+    verdict_->setText(reversal_->problem().isEmpty() ? QString() : tr("◐ %1").arg(reversal_->problem()));
+    text_->setText(tr(
+        "You need a carpenter's square and a dial indicator in the spindle. What the square is off by cancels when it "
+        "is turned over, so the square need not be a good one."));
+    return;
+  }
+  const double per_m = std::tan(found->skew) * 1000, U = std::tan(found->U) * 1000;
+  const int digits = std::clamp(decimals_for(U, 2), 0, 3);
+  lead_->setText(found->skew < 0 ? tr("Y leans towards −X by") : tr("Y leans towards +X by"));
+  figure_->setText(tr("%1 per m").arg(length(std::fabs(per_m), digits)));
+  spread_->setText(tr("±%1, about 95 %, from two readings").arg(length(U, digits)));
+  const double part = std::fabs(std::tan(found->skew)) * session_.book().job.part_height;
+  verdict_->setText(std::fabs(found->skew) > found->U
+                        ? tr("Not square: a part %1 high is out by %2.")
+                              .arg(length(session_.book().job.part_height, 0), length(part, 2))
+                        : tr("● Square, as far as these readings can tell."));
+  text_->setText(
+      tr("The square itself is off by %1 mm per m. Which end of the beam to move, and how far, the marks tell: "
+         "go back to them to correct.")
+          .arg(std::tan(found->square) * 1000, 0, 'f', 2)
+          .replace('-', QChar(0x2212)));
+}
+
 void SquarenessSheet::show_finding() {
+  if (by_square()) return show_reversal();
   const bool fits = result_ && result_->fit;
   const Book& book = session_.book();
   const bool has_gantry = fits && result_->fit->gantry.has_value();
@@ -435,6 +590,7 @@ void SquarenessSheet::show_finding() {
   moved_->setVisible(adjust && has_gantry);
   moved_->setEnabled(can);
   offset_->setVisible(adjust && has_gantry);
+  copy_->setVisible(fits);
   if (!fits) {
     const auto last = newest(book, "squareness");
     lead_->setText(result_ ? tr("These distances do not tell the lean")
@@ -524,6 +680,7 @@ void SquarenessSheet::refresh() {
   const double factor = drawing_->exaggeration();
   caption_->setText(factor > 1 ? tr("Drawn with the lean exaggerated %1 times; dashed is a true rectangle").arg(factor)
                                : tr("The marks, the distances between them, and the beam on its rails"));
+  reversal_->refresh();
   show_finding();
   refresh_status();
 }
@@ -553,6 +710,7 @@ void SquarenessSheet::refresh_status() {
                ? tr("Home the machine first (Ctrl+H).")
                : tr("The larger the figure, the better it tells. Drag from mark to mark for one more distance."));
   mark_->setEnabled(session_.standing_ready() && !moving);
+  mark_here_->setEnabled(session_.status().all_homed() && !moving);
   add_->setEnabled(worksheet().points.size() >= 2);
   read_->setVisible(session_.bench() != nullptr);
   read_->setEnabled(marking_.stage() == Stage::done && open);

@@ -1,7 +1,9 @@
 #pragma once
 #include <QComboBox>
+#include <QStackedWidget>
 
 #include "app/sheets/sheet.h"
+#include "app/sheets/squareness/reversal_page.h"
 #include "app/sheets/squareness/square_drawing.h"
 #include "core/procedures/mark_points.h"
 
@@ -14,6 +16,8 @@ class SquarenessSheet : public Sheet {
   explicit SquarenessSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
+  /// "marks" or "square".
+  void show_part(const QString& part) override;
 
  private:
   const SquareWorksheet& worksheet() const;
@@ -34,9 +38,17 @@ class SquarenessSheet : public Sheet {
   void beam_moved();
   void set_offset();
   void show_finding();
+  void show_reversal();
+  void keep_reversal();
+  void add_mark_here();
+  void write_corrected_copy();
+  bool by_square() const { return pages_->currentIndex() == 1; }
   QString cannot_tell() const;
   QString too_small() const;
 
+  QStackedWidget* pages_;
+  ReversalPage* reversal_;
+  QPushButton *marks_chip_, *square_chip_, *copy_, *mark_here_;
   SquareDrawing* drawing_;
   LengthField *width_, *height_, *hole_, *tolerance_;
   QComboBox* instruments_;

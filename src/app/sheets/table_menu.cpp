@@ -3,7 +3,6 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMenu>
-#include <QSaveFile>
 
 namespace ypsi::app {
 
@@ -52,14 +51,10 @@ void TableMenu::read_file(const QString& path) {
 }
 
 void TableMenu::write_file(const QString& path, const std::string& text) {
-  QSaveFile file(path);
-  if (file.open(QIODevice::WriteOnly) &&
-      file.write(text.data(), static_cast<qint64>(text.size())) == static_cast<qint64>(text.size()) && file.commit())
+  if (const auto written = ypsi::app::write_file(path, text); written)
     session_.notify({NoticeLevel::good, tr("Written to “%1”.").arg(path), {}});
   else
-    session_.notify({NoticeLevel::attention,
-                     tr("“%1” could not be written: %2. Choose another place.").arg(path, file.errorString()),
-                     {}});
+    session_.notify({NoticeLevel::attention, to_q(written.error().message), {}});
 }
 
 }  // namespace ypsi::app

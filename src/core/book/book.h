@@ -131,6 +131,7 @@ struct Book {
   std::array<PositioningReadings, axis_count> positioning_worksheets;
   std::optional<SquareWorksheet> square_worksheet;
   std::array<LimitsWorksheet, axis_count> limits_worksheets;
+  ReversalWorksheet reversal_worksheet;
   HomingWorksheet homing_worksheet;
   BedWorksheet bed_worksheet;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet

@@ -516,6 +516,7 @@ Book read_document(Taker in) {
   for_each_axis(worksheets, "limits", [&](Taker& from, const std::string& key, Axis a) {
     from.take(key.c_str(), book.limits_worksheets[index(a)]);
   });
+  worksheets.take("reversal", book.reversal_worksheet);
   worksheets.take("homing", book.homing_worksheet);
   worksheets.take("bed_spindle", book.bed_worksheet);
   if (const json square = worksheets.take_object("squareness"); !square.empty())
@@ -613,6 +614,7 @@ std::string write_book(const Book& book) {
   for (const Axis a : all_axes)
     if (const auto& l = book.limits_worksheets[index(a)]; l != LimitsWorksheet{})
       out["worksheets"]["limits"][std::string(1, letter(a))] = l;
+  if (book.reversal_worksheet != ReversalWorksheet{}) out["worksheets"]["reversal"] = book.reversal_worksheet;
   if (book.homing_worksheet != HomingWorksheet{}) out["worksheets"]["homing"] = book.homing_worksheet;
   if (book.bed_worksheet != BedWorksheet{}) out["worksheets"]["bed_spindle"] = book.bed_worksheet;
   if (book.build_worksheet) out["worksheets"]["build"] = machine_json(*book.build_worksheet);

@@ -95,6 +95,16 @@ Budget error_budget(const Book& book, int tool_number) {
     if (!s) return std::nullopt;
     return 2 * *s;
   });
+  // The axis that homes worst counts, not the one that was tried last.
+  for (const Axis a : all_axes)
+    if (const auto entry = newest(book, "homing", std::string(1, letter(a)))) {
+      const auto s = number(book.history[*entry].result, "s_mm");
+      BudgetPart& part = budget.parts.back();
+      if (s && (!part.mm || 2 * *s > *part.mm)) {
+        part.mm = 2 * *s;
+        part.entry = entry;
+      }
+    }
   add(BudgetKind::bed, std::nullopt, [](const Entry& e) { return number(e.result, "ridge_mm"); });
 
   double squares = 0;

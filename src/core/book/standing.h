@@ -23,7 +23,7 @@ struct SheetStanding {
 struct Dependency {
   std::string_view sheet, upstream;
   /// Where not empty: only a change of something whose name holds this ("drive") counts, since `upstream` changes more.
-  std::string_view about = "";
+  std::string_view about{};
 };
 const std::vector<Dependency>& dependencies();
 

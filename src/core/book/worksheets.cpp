@@ -27,6 +27,7 @@ namespace fields {
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(LimitsWorksheet, far_end_mm, overtravel_mm, clearance_home_mm,
                                                 clearance_far_mm)
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(HomingWorksheet, trials, tolerance_mm, instrument, readings_mm)
+NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(ReversalWorksheet, length_mm, instrument, first_mm, turned_mm)
 NLOHMANN_DEFINE_TYPE_NON_INTRUSIVE_WITH_DEFAULT(BedWorksheet, sweep_radius_mm, bolt_spacing_x_mm, bolt_spacing_y_mm,
                                                 sweep, edge_along_y, edge, map_columns, map_rows, map, cutter_mm,
                                                 stepover_mm, depth_mm, layer_mm, feed_mm_min, rpm, area_x_mm, area_y_mm,
@@ -43,6 +44,12 @@ void to_json(nlohmann::json& out, const HomingWorksheet& sheet) {
   fields::to_json(out, sheet);
 }
 void from_json(const nlohmann::json& in, HomingWorksheet& sheet) {
+  fields::from_json(in, sheet);
+}
+void to_json(nlohmann::json& out, const ReversalWorksheet& sheet) {
+  fields::to_json(out, sheet);
+}
+void from_json(const nlohmann::json& in, ReversalWorksheet& sheet) {
   fields::from_json(in, sheet);
 }
 void to_json(nlohmann::json& out, const BedWorksheet& sheet) {

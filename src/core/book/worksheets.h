@@ -28,6 +28,14 @@ struct HomingWorksheet {
   bool operator==(const HomingWorksheet&) const = default;
 };
 
+/// Squareness by a carpenter's square, as it is and turned over.
+struct ReversalWorksheet {
+  double length_mm = 300;  ///< along the blade
+  std::string instrument = "indicator";
+  std::optional<double> first_mm, turned_mm;
+  bool operator==(const ReversalWorksheet&) const = default;
+};
+
 struct SweepPoint {
   double angle_deg = 0, reading_mm = 0;
   bool operator==(const SweepPoint&) const = default;
@@ -59,6 +67,8 @@ void to_json(nlohmann::json& out, const LimitsWorksheet& sheet);
 void from_json(const nlohmann::json& in, LimitsWorksheet& sheet);
 void to_json(nlohmann::json& out, const HomingWorksheet& sheet);
 void from_json(const nlohmann::json& in, HomingWorksheet& sheet);
+void to_json(nlohmann::json& out, const ReversalWorksheet& sheet);
+void from_json(const nlohmann::json& in, ReversalWorksheet& sheet);
 void to_json(nlohmann::json& out, const BedWorksheet& sheet);
 void from_json(const nlohmann::json& in, BedWorksheet& sheet);
 

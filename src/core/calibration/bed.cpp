@@ -1,7 +1,9 @@
 #include "core/calibration/bed.h"
 
 #include <algorithm>
+#include <cmath>
 
+#include "core/metrology/coverage.h"
 #include "core/metrology/least_squares.h"
 
 namespace ypsi {
@@ -61,6 +63,17 @@ Result<EdgeRun> run_edge(const std::vector<EdgeReading>& readings) {
 
 Reversal turn_over(double first, double turned) {
   return {(first + turned) / 2, (first - turned) / 2};
+}
+
+Result<SquareByReversal> square_by_reversal(double length, double first, double turned, const Instrument& i) {
+  if (!(length > 0) || !std::isfinite(length))
+    return fail("out_of_range", "The length along the square's blade must be above zero.", "length");
+  if (!std::isfinite(first) || !std::isfinite(turned) || std::fabs(first) >= length || std::fabs(turned) >= length)
+    return fail("out_of_range", "A reading must be smaller than the blade is long.", "first");
+  const Reversal r = turn_over(std::atan(first / length), std::atan(turned / length));
+  const double common = i.u_cal_mm * i.u_cal_mm + std::pow(i.u_rel * (first + turned) / 2, 2);
+  const double u = std::sqrt(i.own_variance_mm2() / 2 + common) / length;
+  return SquareByReversal{r.machine, r.square, coverage(0, 2, 2).expanded(u)};
 }
 
 }  // namespace ypsi

@@ -3,6 +3,7 @@
 // mm, angles rad. Source: handbook of the trade, 7 and 12.
 #include <vector>
 
+#include "core/metrology/instrument.h"
 #include "core/result.h"
 
 namespace ypsi {
@@ -40,5 +41,14 @@ struct Reversal {
 };
 /// Both readings of the lean against the square in the machine's frame, the second with the square turned over.
 Reversal turn_over(double first, double turned);
+
+struct SquareByReversal {
+  double skew = 0, square = 0;  ///< rad; skew > 0: +Y leans towards +X, as fit_square() tells it
+  double U = 0;                 ///< of either, for about 95 %
+};
+/// The same from an indicator carried along Y, `length` mm (> 0) along the blade of a square laid to X: its change
+/// towards +X, with the square as it is and turned over. The instrument's calibration counts in both readings alike, so
+/// it is not averaged away. Source: handbook of the trade, 4 and 7. Error: `out_of_range`.
+Result<SquareByReversal> square_by_reversal(double length, double first, double turned, const Instrument& instrument);
 
 }  // namespace ypsi

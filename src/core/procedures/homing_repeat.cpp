@@ -6,13 +6,14 @@
 
 namespace ypsi {
 namespace {
-constexpr double run_up_mm = 5;  // more than any slack
-constexpr int fewest = 5, most = 100;
+constexpr double indicator_run_up_mm = 5;  // more than any slack
+constexpr int fewest_trials = 5, most_trials = 100;
 }  // namespace
 
 Result<void> HomingRepeat::start(MachineLink& link, const HomingRepeatWay& way) {
-  if (way.trials < fewest || way.trials > most)
-    return fail("out_of_range", fmt::format("Between {} and {} homings tell scatter from drift.", fewest, most),
+  if (way.trials < fewest_trials || way.trials > most_trials)
+    return fail("out_of_range",
+                fmt::format("Between {} and {} homings tell scatter from drift.", fewest_trials, most_trials),
                 "trials");
   const MachineStatus now = link.status();
   if (!now.all_homed()) return fail("not_homed", "Home the machine first: what is tested is whether it repeats.");
@@ -25,12 +26,12 @@ Result<void> HomingRepeat::start(MachineLink& link, const HomingRepeatWay& way) 
                home_end = link.setting(axis_setting(axis, "home_at_max"));
     for (const auto* s : {&low, &high, &home_end})
       if (!*s) return tl::make_unexpected(s->error());
-    const double before = way.indicator_at + (*home_end != 0 ? run_up_mm : -run_up_mm);
+    const double before = way.indicator_at + (*home_end != 0 ? indicator_run_up_mm : -indicator_run_up_mm);
     if (!std::isfinite(way.indicator_at) || std::min(before, way.indicator_at) < *low ||
         std::max(before, way.indicator_at) > *high)
       return fail("limit", fmt::format("The indicator at {} {:.1f} and the {:g} mm before it are not inside the soft "
                                        "limits {:.1f} and {:.1f}; set it up further in.",
-                                       letter(axis), way.indicator_at, run_up_mm, *low, *high));
+                                       letter(axis), way.indicator_at, indicator_run_up_mm, *low, *high));
   }
   link_ = &link;
   way_ = way;
@@ -86,7 +87,7 @@ void HomingRepeat::tick() {
   if (!way_.indicator_axis) return go_on();
   const auto home_end = link_->setting(axis_setting(*way_.indicator_axis, "home_at_max"));
   const bool from_above = home_end && *home_end != 0;
-  legs_ = {way_.indicator_at, way_.indicator_at + (from_above ? run_up_mm : -run_up_mm)};
+  legs_ = {way_.indicator_at, way_.indicator_at + (from_above ? indicator_run_up_mm : -indicator_run_up_mm)};
   approach();
 }
 

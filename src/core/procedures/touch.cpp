@@ -8,7 +8,7 @@
 
 namespace ypsi {
 namespace {
-constexpr double beyond_mm = 0.5;  // a slow touch searches this much further than where it was met
+constexpr double slow_search_beyond_mm = 0.5;  // a slow touch searches this much further than where it was met
 constexpr int most_touches = 50;
 }  // namespace
 
@@ -98,7 +98,7 @@ void Touch::tick() {
   if (stage_ == Stage::leaving)
     stage_ = Stage::done;
   else
-    search(way_.back_off + beyond_mm, way_.slow, Stage::touching);
+    search(way_.back_off + slow_search_beyond_mm, way_.slow, Stage::touching);
 }
 
 void Touch::cancel() {

@@ -35,15 +35,14 @@ void EdgeDrawing::paintEvent(QPaintEvent*) {
                theme().second_ink, 12, false, Qt::AlignHCenter);
     return;
   }
-  const auto [near, far] =
-      std::minmax_element(sheet_.edge.begin(), sheet_.edge.end(),
-                          [](const auto& a, const auto& b) { return a.position_mm < b.position_mm; });
+  const auto ends = std::minmax_element(sheet_.edge.begin(), sheet_.edge.end(),
+                                        [](const auto& a, const auto& b) { return a.position_mm < b.position_mm; });
   double middle = 0, reach = 0.02;
   for (const auto& p : sheet_.edge) middle += p.reading_mm / static_cast<double>(sheet_.edge.size());
   for (const auto& p : sheet_.edge) reach = std::max(reach, std::fabs(p.reading_mm - middle) * 1.15);
-  const double span = std::max(1e-9, far->position_mm - near->position_mm);
+  const double span = std::max(1e-9, ends.second->position_mm - ends.first->position_mm);
   const auto at = [&](double position, double reading) {
-    return QPointF(r.left() + (position - near->position_mm) / span * r.width(),
+    return QPointF(r.left() + (position - ends.first->position_mm) / span * r.width(),
                    r.center().y() - (reading - middle) / reach * r.height() / 2);
   };
   if (run_) {
@@ -52,8 +51,8 @@ void EdgeDrawing::paintEvent(QPaintEvent*) {
     const auto on_line = [&](double position) {
       return at(position, middle + run_->slope * (position - mean_position));
     };
-    draft.line(on_line(near->position_mm), on_line(far->position_mm), theme().teal, 3);
-    const QPointF end = on_line(far->position_mm), true_end(end.x(), r.center().y());
+    draft.line(on_line(ends.first->position_mm), on_line(ends.second->position_mm), theme().teal, 3);
+    const QPointF end = on_line(ends.second->position_mm), true_end(end.x(), r.center().y());
     if (std::fabs(end.y() - true_end.y()) > 6) {
       draft.line(end + QPointF(16, 0), true_end + QPointF(16, 0), theme().red, 2);
       draft.arrow_head(true_end + QPointF(16, 0), true_end - end, theme().red, 9);
@@ -65,10 +64,11 @@ void EdgeDrawing::paintEvent(QPaintEvent*) {
     painter.drawEllipse(at(p.position_mm, p.reading_mm), 5, 5);
   }
   painter.setBrush(Qt::NoBrush);
-  draft.text({r.left(), r.bottom() + 22}, to_q(format_length(near->position_mm, unit_, 0)), theme().second_ink, 11,
+  draft.text({r.left(), r.bottom() + 22}, to_q(format_length(ends.first->position_mm, unit_, 0)), theme().second_ink,
+             11, false, Qt::AlignHCenter);
+  draft.text({r.right(), r.bottom() + 22},
+             to_q(format_length(ends.second->position_mm, unit_, 0) + " " + unit_name(unit_)), theme().second_ink, 11,
              false, Qt::AlignHCenter);
-  draft.text({r.right(), r.bottom() + 22}, to_q(format_length(far->position_mm, unit_, 0) + " " + unit_name(unit_)),
-             theme().second_ink, 11, false, Qt::AlignHCenter);
 }
 
 EdgePage::EdgePage(Session& session) : BedPage(session) {

@@ -4,7 +4,6 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
-#include <QSaveFile>
 #include <algorithm>
 #include <cmath>
 
@@ -15,7 +14,7 @@ namespace ypsi::app {
 namespace {
 
 constexpr double plunge_mm_min = 300, lift_mm = 5;
-constexpr double rounding = 1e-6;
+constexpr double surfacing_rounding = 1e-6;
 
 }  // namespace
 
@@ -173,8 +172,8 @@ Result<Surfacing> SurfacingPage::make() const {
   if (!made) return made;
   const QRectF r = room();
   const Extents& e = made->reach;
-  if (e.low.x < r.left() - rounding || e.high.x > r.right() + rounding || e.low.y < r.top() - rounding ||
-      e.high.y > r.bottom() + rounding)
+  if (e.low.x < r.left() - surfacing_rounding || e.high.x > r.right() + surfacing_rounding ||
+      e.low.y < r.top() - surfacing_rounding || e.high.y > r.bottom() + surfacing_rounding)
     return fail(
         "limit",
         tr("The tool would leave the soft limits: make the area smaller, or move it to where X goes from %1 to %2 "
@@ -220,21 +219,13 @@ BedFinding SurfacingPage::finding() const {
   return f;
 }
 
-bool SurfacingPage::write_to(const QString& path, const std::string& text) {
-  QSaveFile file(path);
-  const QByteArray bytes = QByteArray::fromStdString(text);
-  if (file.open(QIODevice::WriteOnly) && file.write(bytes) == bytes.size() && file.commit()) return true;
-  session_.notify({NoticeLevel::danger, tr("“%1” could not be written: %2.").arg(path, file.errorString()), {}});
-  return false;
-}
-
 void SurfacingPage::keep() {
   const auto made = make();
   if (!made) return;
   const QString usual = QFileInfo(session_.book_path()).dir().filePath("surfacing.ngc");
   const QString path =
       QFileDialog::getSaveFileName(this, tr("Write the surfacing program"), usual, tr("G-code (*.ngc)"));
-  if (path.isEmpty() || !write_to(path, made->text)) return;
+  if (path.isEmpty() || !session_.ask(write_file(path, made->text))) return;
   session_.load_program(path);
   emit session_.sheet_wanted("cut");
 }

@@ -35,8 +35,6 @@ class SurfacingPage : public BedPage {
  private:
   QRectF room() const;
   Result<Surfacing> make() const;
-  void write_program();
-  bool write_to(const QString& path, const std::string& text);
   SurfacingDrawing* drawing_;
   LengthField *cutter_, *stepover_, *depth_, *layer_, *feed_, *rpm_, *x_, *y_, *width_, *height_;
   QPushButton *along_x_, *along_y_, *both_, *one_;

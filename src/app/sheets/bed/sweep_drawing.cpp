@@ -9,7 +9,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double field_px = 86, least_shim_mm = 0.005;
+constexpr double sweep_field_px = 86, least_shim_mm = 0.005;
 
 QPointF way(int place) {
   const double a = place * std::numbers::pi / 4;
@@ -25,7 +25,7 @@ SweepDrawing::SweepDrawing(QWidget* parent) : QWidget(parent) {
   const auto field = [this](const QString& name, const QString& what, int decimals) {
     auto* f = new LengthField(name, what, this);
     f->set_decimals(decimals);
-    f->setFixedWidth(static_cast<int>(field_px));
+    f->setFixedWidth(static_cast<int>(sweep_field_px));
     return f;
   };
   for (int i = 0; i < sweep_places; ++i)
@@ -37,7 +37,7 @@ SweepDrawing::SweepDrawing(QWidget* parent) : QWidget(parent) {
 }
 
 double SweepDrawing::circle() const {
-  return std::max(40.0, std::min(width() * 0.30 - field_px - 4, height() / 2.0 - 58));
+  return std::max(40.0, std::min(width() * 0.30 - sweep_field_px - 4, height() / 2.0 - 58));
 }
 
 QRectF SweepDrawing::mount() const {
@@ -67,12 +67,12 @@ void SweepDrawing::place_fields() {
   const QPointF c = centre();
   const double r = circle();
   for (int i = 0; i < sweep_places; ++i) {
-    const QPointF d = way(i), at = c + d * (r + 24) + QPointF(d.x() * (field_px / 2 - 10), d.y() * 4);
-    reading(i)->move(static_cast<int>(at.x() - field_px / 2), static_cast<int>(at.y() - 14));
+    const QPointF d = way(i), at = c + d * (r + 24) + QPointF(d.x() * (sweep_field_px / 2 - 10), d.y() * 4);
+    reading(i)->move(static_cast<int>(at.x() - sweep_field_px / 2), static_cast<int>(at.y() - 14));
   }
-  radius_->move(static_cast<int>(c.x() + r / 2 - field_px / 2), static_cast<int>(c.y() - 34));
+  radius_->move(static_cast<int>(c.x() + r / 2 - sweep_field_px / 2), static_cast<int>(c.y() - 34));
   const QRectF m = mount();
-  bolts_x_->move(static_cast<int>(m.center().x() - field_px / 2), static_cast<int>(m.bottom() + 34));
+  bolts_x_->move(static_cast<int>(m.center().x() - sweep_field_px / 2), static_cast<int>(m.bottom() + 34));
   bolts_y_->move(static_cast<int>(m.right() + 20), static_cast<int>(m.center().y() - 14));
 }
 

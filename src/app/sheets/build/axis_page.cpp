@@ -10,7 +10,7 @@ namespace ypsi::app {
 namespace {
 
 constexpr int full_steps = 0, microsteps = 1, gears = 2, first = 3, second = 4;
-constexpr double field_px = 84;
+constexpr double drive_field_px = 84;
 
 bool has_two(const Transmission& t) {
   return std::holds_alternative<Belt>(t) || std::holds_alternative<Rack>(t);
@@ -30,7 +30,7 @@ DriveDrawing::DriveDrawing(QWidget* parent) : QWidget(parent) {
                                                    {"transmission-2", ""}};
   for (std::size_t i = 0; i < fields_.size(); ++i) {
     fields_[i] = new LengthField(names[i].first, names[i].second, this);
-    fields_[i]->setFixedWidth(static_cast<int>(field_px));
+    fields_[i]->setFixedWidth(static_cast<int>(drive_field_px));
     fields_[i]->set_unit(LengthUnit::none);
   }
   kind_ = new QComboBox(this);
@@ -82,7 +82,7 @@ void DriveDrawing::resizeEvent(QResizeEvent*) {
   }
   setFixedHeight(164);
   at(microsteps, 6, 132);
-  at(gears, 6 + field_px + 104, 132);
+  at(gears, 6 + drive_field_px + 104, 132);
   const double x = parts.transmission.left() + 100;
   kind_->move(static_cast<int>(x), 10);
   at(first, x + 190, 10);

@@ -10,7 +10,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double strip_px = 158, field_px = 96, end_px = 128, handle_px = 7, reach_px = 12, stop_px = 9;
+constexpr double strip_px = 158, end_field_px = 96, end_px = 128, handle_px = 7, handle_reach_px = 12, stop_px = 9;
 
 double lowest(const AxisTravel& a) {
   return std::min({a.home_stop(), a.far, a.home});
@@ -30,7 +30,7 @@ TravelDrawing::TravelDrawing(QWidget* parent) : QWidget(parent) {
   const auto field = [this](const char* name, const QString& what) {
     auto* f = new LengthField(name, what, this);
     f->set_decimals(1);
-    f->setFixedWidth(static_cast<int>(field_px));
+    f->setFixedWidth(static_cast<int>(end_field_px));
     return f;
   };
   overtravel_ = field("overtravel", tr("How far it can go on behind the home switch, to the stop"));
@@ -156,7 +156,7 @@ TravelDrawing::Strip TravelDrawing::strip() const {
 void TravelDrawing::place_fields() {
   const Strip s = strip();
   const auto put = [&](LengthField* f, double a, double b, double y) {
-    f->move(static_cast<int>((a + b) / 2 - field_px / 2), static_cast<int>(y - 14));
+    f->move(static_cast<int>((a + b) / 2 - end_field_px / 2), static_cast<int>(y - 14));
   };
   put(overtravel_, s.stop_home, s.home, s.y + 34);
   put(clearance_home_, s.home, s.limit_home, s.y + 34);
@@ -227,7 +227,7 @@ void TravelDrawing::paintEvent(QPaintEvent*) {
 std::optional<TravelDrawing::Handle> TravelDrawing::handle_under(QPointF p) const {
   for (const Axis a : {chosen_, Axis::x, Axis::y, Axis::z})
     for (const bool upper : {false, true})
-      if (QLineF(handle(a, upper), p).length() <= reach_px) return Handle{a, upper};
+      if (QLineF(handle(a, upper), p).length() <= handle_reach_px) return Handle{a, upper};
   return std::nullopt;
 }
 

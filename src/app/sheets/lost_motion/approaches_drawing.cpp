@@ -8,7 +8,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr double approach_y = 62, field_width = 92;
+constexpr double approach_y = 62, approach_field_px = 92;
 }
 
 ApproachesDrawing::ApproachesDrawing(QWidget* parent) : QWidget(parent) {
@@ -18,7 +18,7 @@ ApproachesDrawing::ApproachesDrawing(QWidget* parent) : QWidget(parent) {
   minus_ = new LengthField("arriving-minus", ApproachesDrawing::tr("Reading after arriving towards −"), this);
   for (auto* f : {plus_, minus_}) {
     f->set_decimals(3);
-    f->setFixedWidth(static_cast<int>(field_width));
+    f->setFixedWidth(static_cast<int>(approach_field_px));
   }
 }
 
@@ -35,8 +35,8 @@ void ApproachesDrawing::show(Axis axis, LengthUnit unit, TwoApproaches::Stage st
 }
 
 void ApproachesDrawing::resizeEvent(QResizeEvent*) {
-  plus_->move(static_cast<int>(middle() - 150 - field_width / 2), static_cast<int>(approach_y - 15));
-  minus_->move(static_cast<int>(middle() + 150 - field_width / 2), static_cast<int>(approach_y - 15));
+  plus_->move(static_cast<int>(middle() - 150 - approach_field_px / 2), static_cast<int>(approach_y - 15));
+  minus_->move(static_cast<int>(middle() + 150 - approach_field_px / 2), static_cast<int>(approach_y - 15));
 }
 
 void ApproachesDrawing::paintEvent(QPaintEvent*) {

@@ -11,7 +11,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double left_px = 120, right_px = 140, top_px = 118, bottom_px = 66, field_px = 104, reach_px = 14;
+constexpr double left_px = 120, right_px = 140, top_px = 118, bottom_px = 66, mark_field_px = 104, mark_reach_px = 14;
 
 struct Bounds {
   double x0 = 0, x1 = 1, y0 = 0, y1 = 1;
@@ -53,7 +53,7 @@ SquareDrawing::SquareDrawing(QWidget* parent) : QWidget(parent) {
   setToolTip(tr("Drag from mark to mark to add a distance; click a distance's words for its edges"));
   setMinimumHeight(280);
   rails_ = new LengthField("rail-spacing", tr("Between the rails that carry the beam"), this);
-  rails_->setFixedWidth(static_cast<int>(field_px));
+  rails_->setFixedWidth(static_cast<int>(mark_field_px));
   rails_->set_decimals(0);
   connect(rails_, &LengthField::refused, this, &SquareDrawing::refused);
 }
@@ -72,7 +72,7 @@ void SquareDrawing::show(const SquareWorksheet& sheet, const std::optional<Squar
   while (fields_.size() < sheet.distances.size()) {
     const std::size_t i = fields_.size();
     auto* f = new LengthField(QString("distance-%1").arg(i), {}, this);
-    f->setFixedWidth(static_cast<int>(field_px));
+    f->setFixedWidth(static_cast<int>(mark_field_px));
     connect(f, &LengthField::committed, this, [this, i](double mm) { emit measured(i, mm); });
     connect(f, &LengthField::next_wanted, this, [this, i] { emit next_wanted(i); });
     connect(f, &LengthField::refused, this, &SquareDrawing::refused);
@@ -136,15 +136,15 @@ QRectF SquareDrawing::words_box(std::size_t i) const {
 void SquareDrawing::place_fields() {
   for (std::size_t i = 0; i < fields_.size(); ++i) {
     const QPointF c = words_at(i);
-    const double x = std::clamp(c.x() - field_px / 2, 0.0, std::max(0.0, width() - field_px));
+    const double x = std::clamp(c.x() - mark_field_px / 2, 0.0, std::max(0.0, width() - mark_field_px));
     fields_[i]->move(static_cast<int>(x), static_cast<int>(c.y() - 14));
   }
-  rails_->move(static_cast<int>(width() / 2.0 - field_px / 2), 8);
+  rails_->move(static_cast<int>(width() / 2.0 - mark_field_px / 2), 8);
 }
 
 void SquareDrawing::paint_beam(Draft& draft) const {
   const double rail_left = 26, rail_right = width() - 26.0, y = 60;
-  draft.text({width() / 2.0 - field_px / 2 - 8, 27}, tr("between the rails"), theme().second_ink, 11, false,
+  draft.text({width() / 2.0 - mark_field_px / 2 - 8, 27}, tr("between the rails"), theme().second_ink, 11, false,
              Qt::AlignRight);
   for (const double x : {rail_left, rail_right})
     draft.line({x, 34}, {x, height() - 8.0}, theme().second_ink, 1.6, Qt::DashLine);
@@ -228,7 +228,7 @@ void SquareDrawing::paintEvent(QPaintEvent*) {
 
 std::optional<std::size_t> SquareDrawing::mark_under(QPointF p) const {
   for (std::size_t i = 0; i < sheet_.points.size(); ++i)
-    if (QLineF(mark_at(i), p).length() <= reach_px) return i;
+    if (QLineF(mark_at(i), p).length() <= mark_reach_px) return i;
   return std::nullopt;
 }
 

@@ -1,0 +1,28 @@
+#include "app/session/text_file.h"
+
+#include <QFile>
+#include <QSaveFile>
+
+namespace ypsi::app {
+
+Result<std::string> read_file(const QString& path) {
+  QFile file(path);
+  if (!file.open(QIODevice::ReadOnly))
+    return fail("unreadable", QStringLiteral("The file “%1” cannot be opened: %2. Check its name and permissions.")
+                                  .arg(path, file.errorString())
+                                  .toStdString());
+  const QByteArray bytes = file.readAll();
+  return std::string(bytes.constData(), static_cast<std::size_t>(bytes.size()));
+}
+
+Result<void> write_file(const QString& path, const std::string& text) {
+  QSaveFile file(path);
+  if (file.open(QIODevice::WriteOnly) &&
+      file.write(text.data(), static_cast<qint64>(text.size())) == static_cast<qint64>(text.size()) && file.commit())
+    return {};
+  return fail("not_written", QStringLiteral("“%1” could not be written: %2. Choose another place.")
+                                 .arg(path, file.errorString())
+                                 .toStdString());
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,75 @@
+#include "app/sheets/squareness/reversal_drawing.h"
+
+#include "app/drawing/draft.h"
+
+namespace ypsi::app {
+namespace {
+constexpr double blade_field_px = 100, stock_px = 120, thick_px = 18;
+}
+
+ReversalDrawing::ReversalDrawing(QWidget* parent) : QWidget(parent) {
+  setObjectName("reversal-drawing");
+  setAccessibleName(tr("The square as it is and turned over"));
+  setMinimumHeight(280);
+  const auto field = [this](const char* name, const QString& what, int decimals) {
+    auto* f = new LengthField(name, what, this);
+    f->set_decimals(decimals);
+    f->setFixedWidth(static_cast<int>(blade_field_px));
+    return f;
+  };
+  length_ = field("reversal-length", tr("How far the indicator is carried along the blade"), 0);
+  first_ = field("reversal-first", tr("How far the machine leaves the blade towards +X, the square as it is"), 3);
+  turned_ = field("reversal-turned", tr("The same with the square turned over"), 3);
+}
+
+void ReversalDrawing::show(double length, std::optional<double> first, std::optional<double> turned, LengthUnit unit) {
+  for (auto* f : {length_, first_, turned_}) f->set_unit(unit);
+  length_->show_value(length);
+  first_->show_value(first);
+  turned_->show_value(turned);
+  update();
+}
+
+QPointF ReversalDrawing::corner(bool turned) const {
+  // The blade's inner edge; turned over, the stock lies on its other side.
+  return {width() * (turned ? 0.76 : 0.34), height() - 66.0};
+}
+
+void ReversalDrawing::resizeEvent(QResizeEvent*) {
+  for (const bool turned : {false, true}) {
+    const QPointF c = corner(turned);
+    (turned ? turned_ : first_)->move(static_cast<int>(c.x() + 34), static_cast<int>(c.y() - blade() - 14));
+  }
+  const QPointF c = corner(false);
+  length_->move(static_cast<int>(c.x() - 58 - blade_field_px), static_cast<int>(c.y() - blade() / 2 - 14));
+}
+
+void ReversalDrawing::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  for (const bool turned : {false, true}) {
+    const QPointF c = corner(turned);
+    const double side = turned ? 1 : -1;
+    // Stock along X, blade along Y; the indicator runs along the blade's right edge.
+    draft.box(QRectF(turned ? c.x() - thick_px : c.x() - stock_px, c.y(), stock_px, thick_px), theme().ink,
+              theme().stock, 1.4);
+    draft.box(QRectF(c.x() - thick_px, c.y() - blade(), thick_px, blade()), theme().ink, theme().paper, 1.4);
+    draft.text({c.x() + side * 30 - (turned ? 20 : 40), c.y() + 40}, turned ? tr("turned over") : tr("as it is"),
+               theme().ink, 12, true, Qt::AlignHCenter);
+    draft.line({c.x() + 12, c.y() - 10}, {c.x() + 12, c.y() - blade()}, theme().teal, 2);
+    draft.arrow_head({c.x() + 12, c.y() - blade()}, {0, -1}, theme().teal, 12);
+    draft.text({c.x() + 34, c.y() - blade() - 24}, tr("leaves it towards +X by"), theme().second_ink, 11);
+    painter.setPen(QPen(theme().ink, 1.4));
+    painter.setBrush(theme().teal_soft);
+    painter.drawEllipse(QPointF(c.x() + 16, c.y() - 16), 7, 7);
+    painter.setBrush(Qt::NoBrush);
+    draft.text({c.x() + 30, c.y() - 12}, tr("set to zero here"), theme().second_ink, 11);
+  }
+  const QPointF c = corner(false);
+  const double x = c.x() - thick_px - 18;
+  draft.line({x, c.y()}, {x, c.y() - blade()}, theme().second_ink);
+  draft.arrow_head({x, c.y()}, {0, 1}, theme().second_ink);
+  draft.arrow_head({x, c.y() - blade()}, {0, -1}, theme().second_ink);
+}
+
+}  // namespace ypsi::app
