@@ -208,7 +208,10 @@ void Controller::restart() {
 }
 
 void Controller::tool_changed(int tool) {
-  if (state_ != MachineState::tool_change) return;
+  if (state_ != MachineState::tool_change) {
+    if (!moves()) tool_ = tool;  // put in by hand while it stands
+    return;
+  }
   tool_ = tool;
   wanted_tool_ = 0;
   message_.clear();

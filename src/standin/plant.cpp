@@ -234,7 +234,7 @@ bool Plant::probe_line() const {
 void Plant::ready_setter(const Point3& at) {
   const auto& setter = *scenario_->setter;
   const double top = bed_height(setter.x, setter.y) + setter.height;
-  if (at[2] < top - 0.01) {
+  if (at[2] < top + setter_error_) {
     setter_pressed_ = std::hypot(at[0] - setter.x, at[1] - setter.y) < setter_radius_mm;
   } else if (setter_pressed_ && at[2] > top + 0.1) {
     setter_pressed_ = false;

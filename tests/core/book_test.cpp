@@ -359,5 +359,40 @@ TEST(Worksheets, WhatIsNotSettledYetOutlivesTheFile) {
   EXPECT_EQ(damaged.error().where, "worksheets.bed_spindle");
 }
 
+TEST(References, PlatesSetterAndToolsOutliveTheFileAndAChangeOfSteps) {
+  Book book;
+  book.plates = {{"corner", 12.07, 9.95, 10.02, {{"colour", "red"}}}};
+  book.setter = ToolSetter{790, 12, 1, {-58.2, -58.21}};
+  Tool t;
+  t.number = 2;
+  t.name = "engraver";
+  t.kind = "engraver";
+  t.diameter = 6;
+  t.angle = 60;
+  t.tip = 0.2;
+  t.flutes = 1;
+  t.length_out = 22;
+  t.offset = -1.25;
+  t.U_offset = 0.004;
+  t.offset_time = "2026-11-24T10:12:00+00:00";
+  t.slot = 3;
+  book.tools = {t};
+  const std::string text = write_book(book);
+  Book read = read_book(text)->book;
+  EXPECT_EQ(write_book(read), text);
+  ASSERT_EQ(read.plates.size(), 1u);
+  EXPECT_EQ(read.plates[0].wall_y, 10.02);
+  EXPECT_EQ(read.plates[0].unknown.at("colour"), "red");
+  EXPECT_EQ(read.tools[0].offset, -1.25);
+  EXPECT_EQ(read.tools[0].slot, 3);
+  ASSERT_TRUE(read.setter);
+  EXPECT_EQ(read.setter->reference.size(), 2u);
+  // 100 to 125 steps: the same place, four fifths of the number.
+  read.machine.axis(Axis::x).steps_per_mm = 100;
+  ASSERT_TRUE(change_steps_per_mm(read, Axis::x, 125));
+  EXPECT_NEAR(read.setter->x, 632, 1e-9);
+  EXPECT_EQ(read.setter->y, 12);
+}
+
 }  // namespace
 }  // namespace ypsi

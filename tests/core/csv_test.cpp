@@ -98,5 +98,29 @@ TEST(Csv, APositioningTableMustBeWhole) {
   EXPECT_NE(positioning_from_csv("1,up,10,0.1\n").error().message.find("no direction"), std::string::npos);
 }
 
+TEST(ToolsCsv, RowsComeInAndGoOutAndTheBadOnesAreNamed) {
+  const auto read = tools_from_csv(
+      "\xef\xbb\xbfnumber;name;kind;diameter;angle\r\n1;\"two; flute\";flat;3,175\r\n7;vee;bevel;6;60\r\n");
+  ASSERT_TRUE(read) << read.error().message;
+  ASSERT_EQ(read->size(), 2u);
+  EXPECT_EQ((*read)[0].name, "two; flute");
+  EXPECT_EQ((*read)[0].diameter, 3.175);
+  EXPECT_EQ((*read)[1].angle, 60);
+  auto tools = *read;
+  tools[0].offset = 1.5;
+  tools[0].slot = 4;
+  const auto again = tools_from_csv(tools_to_csv(tools));
+  ASSERT_TRUE(again) << again.error().message;
+  EXPECT_EQ((*again)[0].slot, 4);
+  EXPECT_EQ((*again)[0].name, "two; flute");
+  EXPECT_FALSE((*again)[0].offset) << "offsets are measured, not read";
+  const auto bad = tools_from_csv("1,a,flat,3\n1,b,flat,4\n2.5,c,flat,4\n3,d,flat,wide\n");
+  ASSERT_FALSE(bad);
+  EXPECT_EQ(bad.error().where, "line 2");
+  for (const char* words : {"tool 1 stands twice", "Line 3", "“wide” is not a number"})
+    EXPECT_NE(bad.error().message.find(words), std::string::npos) << bad.error().message;
+  EXPECT_EQ(tools_from_csv("number,name,kind,diameter\n").error().code, "no_rows");
+}
+
 }  // namespace
 }  // namespace ypsi

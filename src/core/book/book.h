@@ -59,9 +59,29 @@ struct MachineSetup {
 
 struct Tool {
   int number = 0;
-  std::string name, kind;
-  double diameter = 0;
+  std::string name, kind;     ///< kind: flat, ball, bevel, engraver, drill, surfacing or an owner's own
+  double diameter = 0;        ///< mm, >= 0; 0: not known
+  double angle = 0, tip = 0;  ///< full angle in degrees and width of the tip in mm, where the kind has them
+  int flutes = 0;             ///< 0: not known
+  double length_out = 0;      ///< out of the collet, mm; 0: not known
+  std::optional<double> offset, U_offset;  ///< against the reference tool, mm, longer is above zero
+  std::string offset_time;                 ///< RFC 3339
+  int slot = 0;                            ///< in a rack; 0: none
   UnknownKeys unknown;
+};
+
+struct TouchPlate {
+  std::string name;
+  double thickness = 0;           ///< mm, > 0
+  double wall_x = 0, wall_y = 0;  ///< of a corner plate, mm; 0: a flat plate
+  UnknownKeys unknown;
+};
+
+/// The tool setter: where it stands and what the reference tool found there.
+struct ToolSetter {
+  double x = 0, y = 0;            ///< machine coordinates
+  int reference_tool = 0;         ///< 0: not measured yet
+  std::vector<double> reference;  ///< triggers of the reference tool, machine Z
 };
 
 struct Place {
@@ -122,7 +142,8 @@ struct Book {
   MachineSetup machine;
   std::vector<Instrument> instruments;
   std::vector<Tool> tools;
-  nlohmann::json plates = nlohmann::json::array();
+  std::vector<TouchPlate> plates;
+  std::optional<ToolSetter> setter;
   std::vector<Place> places;
   Job job;
   std::vector<Entry> history;

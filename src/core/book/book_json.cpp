@@ -247,6 +247,14 @@ Tool read_tool(Taker in) {
   in.take("name", tool.name);
   in.take("kind", tool.kind);
   in.take("diameter_mm", tool.diameter);
+  in.take("angle_deg", tool.angle);
+  in.take("tip_mm", tool.tip);
+  in.take("flutes", tool.flutes);
+  in.take("length_out_mm", tool.length_out);
+  in.take("offset_mm", tool.offset);
+  in.take("U_offset_mm", tool.U_offset);
+  in.take("offset_time", tool.offset_time);
+  in.take("slot", tool.slot);
   tool.unknown = in.unknown();
   return tool;
 }
@@ -254,7 +262,52 @@ Tool read_tool(Taker in) {
 json write_tool(const Tool& tool) {
   json out = base(tool.unknown);
   out.update({{"number", tool.number}, {"name", tool.name}, {"kind", tool.kind}, {"diameter_mm", tool.diameter}});
+  const auto put_known = [&](const char* key, double value) {
+    if (value != 0) out[key] = value;
+  };
+  put_known("angle_deg", tool.angle);
+  put_known("tip_mm", tool.tip);
+  put_known("length_out_mm", tool.length_out);
+  if (tool.flutes != 0) out["flutes"] = tool.flutes;
+  if (tool.slot != 0) out["slot"] = tool.slot;
+  put(out, "offset_mm", tool.offset);
+  put(out, "U_offset_mm", tool.U_offset);
+  if (!tool.offset_time.empty()) out["offset_time"] = tool.offset_time;
   return out;
+}
+
+TouchPlate read_plate(Taker in) {
+  TouchPlate plate;
+  in.take("name", plate.name);
+  in.take("thickness_mm", plate.thickness);
+  in.take("wall_x_mm", plate.wall_x);
+  in.take("wall_y_mm", plate.wall_y);
+  plate.unknown = in.unknown();
+  return plate;
+}
+
+json write_plate(const TouchPlate& plate) {
+  json out = base(plate.unknown);
+  out.update({{"name", plate.name}, {"thickness_mm", plate.thickness}});
+  if (plate.wall_x > 0) out["wall_x_mm"] = plate.wall_x;
+  if (plate.wall_y > 0) out["wall_y_mm"] = plate.wall_y;
+  return out;
+}
+
+ToolSetter read_setter(Taker in) {
+  ToolSetter setter;
+  in.take("x_mm", setter.x);
+  in.take("y_mm", setter.y);
+  in.take("reference_tool", setter.reference_tool);
+  in.take("reference_trigger_mm", setter.reference);
+  return setter;
+}
+
+json write_setter(const ToolSetter& setter) {
+  return {{"x_mm", setter.x},
+          {"y_mm", setter.y},
+          {"reference_tool", setter.reference_tool},
+          {"reference_trigger_mm", setter.reference}};
 }
 
 Place read_place(Taker in) {
@@ -500,7 +553,9 @@ Book read_document(Taker in) {
   book.machine = read_machine(Taker(in.take_object("machine"), "machine"));
   take_list(in, "instruments", book.instruments, read_instrument);
   take_list(in, "tools", book.tools, read_tool);
-  in.take("plates", book.plates);
+  take_list(in, "plates", book.plates, read_plate);
+  if (json setter = in.take_object("setter"); !setter.empty())
+    book.setter = read_setter(Taker(std::move(setter), "setter"));
   take_list(in, "places", book.places, read_place);
   book.job = read_job(Taker(in.take_object("job"), "job"));
   Taker worksheets(in.take_object("worksheets"), "worksheets");
@@ -600,7 +655,9 @@ std::string write_book(const Book& book) {
   for (const auto& i : book.instruments) out["instruments"].push_back(write_instrument(i));
   out["tools"] = json::array();
   for (const auto& t : book.tools) out["tools"].push_back(write_tool(t));
-  out["plates"] = book.plates;
+  out["plates"] = json::array();
+  for (const auto& p : book.plates) out["plates"].push_back(write_plate(p));
+  if (book.setter) out["setter"] = write_setter(*book.setter);
   out["places"] = json::array();
   for (const auto& p : book.places) out["places"].push_back(write_place(p));
   out["job"] = write_job(book.job);

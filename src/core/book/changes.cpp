@@ -23,6 +23,12 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
   }
   // The same steps were sent for a reading that is not settled yet.
   for (auto& reading : book.scale_worksheets[index(a)].readings) reading.commanded *= ratio;
+  if (book.setter) {
+    if (a == Axis::x) carry(book.setter->x);
+    if (a == Axis::y) carry(book.setter->y);
+    if (a == Axis::z)
+      for (double& trigger : book.setter->reference) carry(trigger);
+  }
   carry_known(book.limits_worksheets[index(a)].far_end_mm);
   for (auto& point : book.bed_worksheet.map) carry(a == Axis::x ? point.x_mm : a == Axis::y ? point.y_mm : point.z_mm);
   if (book.build_worksheet) book.build_worksheet->axis(a).travel *= ratio;

@@ -167,4 +167,53 @@ std::string positioning_to_csv(const PositioningReadings& readings) {
   return text;
 }
 
+Result<std::vector<Tool>> tools_from_csv(std::string_view text) {
+  const auto rows = read_csv(text);
+  if (!rows) return tl::make_unexpected(rows.error());
+  std::vector<Tool> tools;
+  Problems problems;
+  std::set<int> numbers;
+  for (std::size_t r = 0; r < rows->size(); ++r) {
+    const CsvRow& row = (*rows)[r];
+    if (r == 0 && !row.fields.empty() && !number_of(row.fields[0])) continue;  // the heading
+    Tool t;
+    const auto number = number_in(row, 0, problems), diameter = number_in(row, 3, problems);
+    if (!number || !diameter) continue;
+    if (*number < 1 || *number > 65535 || *number != std::floor(*number))
+      problems.add(row.line, "a tool's number is a whole number from 1 to 65535.");
+    else if (!numbers.insert(static_cast<int>(*number)).second)
+      problems.add(row.line, fmt::format("tool {:g} stands twice.", *number));
+    if (*diameter < 0) problems.add(row.line, "a diameter is not below zero.");
+    const auto optional = [&](std::size_t column) {
+      if (column >= row.fields.size() || row.fields[column].empty()) return 0.0;
+      const auto value = number_in(row, column, problems);
+      if (value && *value < 0) problems.add(row.line, fmt::format("column {} is below zero.", column + 1));
+      return value.value_or(0);
+    };
+    t.number = static_cast<int>(*number);
+    t.name = row.fields[1];
+    t.kind = row.fields[2];
+    t.diameter = *diameter;
+    t.angle = optional(4);
+    t.tip = optional(5);
+    t.flutes = static_cast<int>(optional(6));
+    t.length_out = optional(7);
+    t.slot = static_cast<int>(optional(8));
+    tools.push_back(std::move(t));
+  }
+  if (problems.any()) return problems.error();
+  if (tools.empty()) return fail("no_rows", "There is no tool in this table.");
+  return tools;
+}
+
+std::string tools_to_csv(const std::vector<Tool>& tools) {
+  std::string text = csv_line({"number", "name", "kind", "diameter_mm", "angle_deg", "tip_mm", "flutes",
+                               "length_out_mm", "slot", "offset_mm", "U_offset_mm"});
+  for (const auto& t : tools)
+    text += csv_line({std::to_string(t.number), t.name, t.kind, csv_number(t.diameter), csv_number(t.angle),
+                      csv_number(t.tip), std::to_string(t.flutes), csv_number(t.length_out), std::to_string(t.slot),
+                      t.offset ? csv_number(*t.offset) : "", t.U_offset ? csv_number(*t.U_offset) : ""});
+  return text;
+}
+
 }  // namespace ypsi

@@ -90,11 +90,11 @@ class MachineLink {
   /// No further block will come; the program ends when the last is done.
   virtual void end_program() = 0;
 
-  virtual void stop() = 0;                            ///< stands at once and forgets everything; the position is lost
-  virtual void hold() = 0;                            ///< slows down along the path and stands, spindle as it is
-  virtual void go_on() = 0;                           ///< after hold
-  virtual void abandon() = 0;                         ///< slows down, stands, forgets what was queued; position is kept
-  virtual void tool_changed(int tool) = 0;            ///< the owner says that the wanted tool is in
+  virtual void stop() = 0;                  ///< stands at once and forgets everything; the position is lost
+  virtual void hold() = 0;                  ///< slows down along the path and stands, spindle as it is
+  virtual void go_on() = 0;                 ///< after hold
+  virtual void abandon() = 0;               ///< slows down, stands, forgets what was queued; position is kept
+  virtual void tool_changed(int tool) = 0;  ///< the owner says that the wanted tool is in, or while it stands, which is
   virtual void set_feed_override(double factor) = 0;  ///< 0.1 to 2
 };
 

@@ -1,0 +1,215 @@
+// Corner plate and tool setter at the stand-in, with random tools, plates and heights: found within their scatter, and
+// every wrong start stopped with a sentence.
+#include <cmath>
+#include <random>
+
+#include "core/calibration/tool_setter.h"
+#include "core/metrology/spread.h"
+#include "core/procedures/corner_touch.h"
+#include "core/procedures/setter_touch.h"
+#include "standin/standin_fixture.h"
+
+namespace ypsi::standin {
+namespace {
+
+class References : public StandInTest {
+ protected:
+  Scenario plain() {
+    Scenario s = demo();
+    for (const Axis a : all_axes) {
+      s.axes[index(a)].true_steps_per_mm = s.controller[index(a)].steps_per_mm;
+      s.axes[index(a)].lost_motion = 0;
+      s.axes[index(a)].screw_amplitude = 0;
+    }
+    s.skew = 0;
+    s.spindle_tilt = {};
+    return s;
+  }
+  /// The tool's tip to a place of the stock's corner, by truth: what an owner does by eye.
+  void tip_to(double from_corner_x, double from_corner_y, double above_plate) {
+    const auto& stock = machine_->scenario().stock;
+    const auto move = [&](Axis axis, double by) {
+      if (std::fabs(by) > 1e-6) jog(axis, by);
+    };
+    move(Axis::z, -5 - link().status().position.z);
+    move(Axis::x, stock.x + from_corner_x - machine_->plant().tip()[0]);
+    move(Axis::y, stock.y + from_corner_y - machine_->plant().tip()[1]);
+    const double top = machine_->plant().stock_top(0, 0) + machine_->scenario().plate.thickness;
+    move(Axis::z, top + above_plate - machine_->plant().tip()[2]);
+  }
+  CornerWay way_for(const Scenario& s) {
+    CornerWay way;
+    way.tool_diameter = s.tools.front().diameter;
+    way.wall_x = s.plate.wall_x;
+    way.wall_y = s.plate.wall_y;
+    way.floor = s.plate.thickness;
+    way.touch.touches = 3;
+    return way;
+  }
+  void run_corner() {
+    for (int i = 0; i < 40000 && corner_.running(); ++i) {
+      machine_->advance(0.02);
+      corner_.tick();
+    }
+  }
+  std::vector<double> on_the_setter(const SetterWay& way) {
+    SetterTouch touch;
+    const auto started = touch.start(link(), way);
+    EXPECT_TRUE(started) << started.error().message;
+    for (int i = 0; i < 40000 && touch.running(); ++i) {
+      machine_->advance(0.02);
+      touch.tick();
+    }
+    EXPECT_EQ(touch.stage(), SetterTouch::Stage::done) << touch.error().message;
+    EXPECT_NEAR(link().status().position.z, way.safe_z, 0.01) << "it ends at the safe height";
+    return touch.triggers();
+  }
+  SetterWay setter_way(const Scenario& s) {
+    // Where the owner has taken it from the machine.
+    SetterWay way;
+    const auto at = link().status().position;
+    way.x = at.x + s.setter->x - machine_->plant().tip()[0];
+    way.y = at.y + s.setter->y - machine_->plant().tip()[1];
+    way.safe_z = -2;
+    way.touch.search = 100;
+    way.touch.fast = 600;
+    way.touch.touches = 4;
+    return way;
+  }
+  CornerTouch corner_;
+};
+
+TEST_F(References, TheCornerIsFoundWithRandomToolsAndPlates) {
+  std::mt19937 random(11);
+  std::uniform_real_distribution<double> diameter(2, 10), wall(6, 14), thickness(8, 16), off(-4, 6);
+  for (int i = 0; i < 12; ++i) {
+    Scenario s = plain();
+    s.tools = {{1, diameter(random), 26, 0}};
+    s.plate = {thickness(random), wall(random), wall(random)};
+    s.stock.conductive = false;
+    start(s);
+    home();
+    bench().lay_plate(PlatePlace::on_corner);
+    tip_to(8 + off(random), 8 + off(random), 5);
+    const auto started = corner_.start(link(), way_for(s));
+    ASSERT_TRUE(started) << started.error().message;
+    const auto begun_at = link().status().position;
+    run_corner();
+    ASSERT_EQ(corner_.stage(), CornerTouch::Stage::done) << corner_.error().message;
+    const auto at = link().status().position;
+    const Point3 tip = machine_->plant().tip();
+    // A step is 1/80 mm along X and Y, 1/800 along Z; the slow touch sees the input every fifth of a millisecond.
+    EXPECT_NEAR(corner_.corner().x, at.x + s.stock.x - tip[0], 0.02);
+    EXPECT_NEAR(corner_.corner().y, at.y + s.stock.y - tip[1], 0.02);
+    EXPECT_NEAR(corner_.corner().z, at.z + machine_->plant().stock_top(0, 0) - tip[2], 0.005);
+    EXPECT_NEAR(at.x, begun_at.x, 0.02) << "back where it began, above the plate";
+    EXPECT_NEAR(at.y, begun_at.y, 0.02);
+    EXPECT_FALSE(link().status().inputs.probe);
+  }
+}
+
+TEST_F(References, AToolTooFarInIsFoundOutOnTheWayDownAndNothingIsSet) {
+  const Scenario s = plain();
+  start(s);
+  home();
+  bench().lay_plate(PlatePlace::on_corner);
+  tip_to(40, 10, 5);
+  CornerWay way = way_for(s);
+  way.out = 30;
+  ASSERT_TRUE(corner_.start(link(), way));
+  const auto zero = link().status().work_zero;
+  run_corner();
+  EXPECT_EQ(corner_.stage(), CornerTouch::Stage::failed);
+  EXPECT_EQ(corner_.error().code, "in_the_way");
+  EXPECT_EQ(link().status().work_zero, zero);
+  EXPECT_NE(link().status().state, MachineState::moving);
+}
+
+TEST_F(References, WrongStartsOfACornerTouchMoveNothing) {
+  const Scenario s = plain();
+  CornerWay way = way_for(s);
+  EXPECT_EQ(corner_.start(link(), way).error().code, "not_homed");
+  start(s);
+  home();
+  EXPECT_EQ(corner_.start(link(), way).error().code, "limit") << "no room to go round at the switches";
+  bench().lay_plate(PlatePlace::on_corner);
+  tip_to(8, 8, 5);
+  const auto before = link().status().position;
+  way.tool_diameter = 0;
+  EXPECT_EQ(corner_.start(link(), way).error().code, "out_of_range");
+  way = way_for(s);
+  way.wall_x = -1;
+  EXPECT_EQ(corner_.start(link(), way).error().code, "out_of_range");
+  way = way_for(s);
+  bench().lay_plate(PlatePlace::at_cutter);
+  EXPECT_EQ(corner_.start(link(), way).error().code, "touching");
+  EXPECT_EQ(link().status().position, before);
+  bench().lay_plate(PlatePlace::on_corner);
+  bench().set_clip(false);
+  way.touch.search = 4;
+  ASSERT_TRUE(corner_.start(link(), way));
+  run_corner();
+  EXPECT_EQ(corner_.error().code, "no_contact") << "the clip is off";
+}
+
+TEST_F(References, ToolsAreMeasuredOnTheSetterWithinTheirU) {
+  std::mt19937 random(5);
+  std::uniform_real_distribution<double> length(20, 36);
+  int within = 0, all = 0;
+  for (int i = 0; i < 12; ++i) {
+    Scenario s = plain();
+    s.seed = 400 + static_cast<std::uint64_t>(i);
+    s.tools.clear();
+    for (int n = 1; n <= 4; ++n) s.tools.push_back({n, 3.0 + n, length(random), 0});
+    s.setter->x = 700;
+    s.setter->y = 40;
+    start(s);
+    home();
+    const SetterWay way = setter_way(s);
+    const auto reference = on_the_setter(way);
+    std::vector<SetterTool> tools;
+    for (int n = 2; n <= 4; ++n) {
+      ASSERT_TRUE(bench().put_tool(n));
+      tools.push_back({n, on_the_setter(way)});
+    }
+    const auto found = evaluate_setter(reference, tools, std::nullopt);
+    ASSERT_TRUE(found);
+    for (std::size_t t = 0; t < 3; ++t) {
+      const double truth = s.tools[t + 1].stickout - s.tools[0].stickout;
+      EXPECT_NEAR(found->tools[t].offset, truth, 0.03);
+      within += std::fabs(found->tools[t].offset - truth) <= *found->tools[t].U + 0.001 ? 1 : 0;  // a step of Z
+      ++all;
+    }
+  }
+  EXPECT_GE(within, all * 93 / 100) << within << " of " << all;
+}
+
+TEST_F(References, TheSetterOutOfReachOrNothingMetStopsWithASentence) {
+  Scenario s = plain();
+  s.setter->x = 700;
+  s.setter->y = 40;
+  start(s);
+  SetterTouch touch;
+  EXPECT_EQ(touch.start(link(), {}).error().code, "not_homed");
+  home();
+  SetterWay way = setter_way(s);
+  way.x = 5000;
+  EXPECT_EQ(touch.start(link(), way).error().code, "limit");
+  way = setter_way(s);
+  way.x -= 60;  // beside it
+  way.touch.search = 40;
+  ASSERT_TRUE(touch.start(link(), way));
+  for (int i = 0; i < 40000 && touch.running(); ++i) {
+    machine_->advance(0.02);
+    touch.tick();
+  }
+  EXPECT_EQ(touch.stage(), SetterTouch::Stage::failed);
+  EXPECT_EQ(touch.error().code, "no_contact");
+  ASSERT_TRUE(touch.start(link(), setter_way(s)));
+  machine_->advance(0.5);
+  touch.cancel();
+  EXPECT_EQ(touch.error().code, "cancelled");
+}
+
+}  // namespace
+}  // namespace ypsi::standin
