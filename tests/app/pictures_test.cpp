@@ -1,6 +1,7 @@
 // Pictures of the main views from the demo data, for the documentation: scripts/screenshots runs these, nothing else
 // does.
 #include <QComboBox>
+#include <QTableWidget>
 
 #include "app/theme/theme.h"
 #include "window_fixture.h"
@@ -112,13 +113,6 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
   shoot("tray");
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
-  QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
-  QTest::qWait(100);
-  auto* dialog = window_->findChild<QWidget*>("connect-dialog");
-  ASSERT_NE(dialog, nullptr);
-  ASSERT_TRUE(dialog->grab().save(qEnvironmentVariable("YPSI_PICTURES", folder_.path()) + "/connect.png"));
-  dialog->close();
-  QApplication::setActiveWindow(window_.get());
   session_->abandon_cut();
   ASSERT_TRUE(wait_ready());
   sheet("standing");
@@ -166,6 +160,33 @@ TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
   ASSERT_TRUE(wait_for([this] { return session_->book().bed_worksheet.map.size() == 35; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("bed-map");
+}
+
+TEST_F(DISABLED_Pictures, OfReferences) {
+  window_->resize(1280, 800);
+  home();
+  session_->note_in_book([](Book& b) {
+    b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
+    b.setter = ToolSetter{790.1, 12.2, 1, {-58.221, -58.224, -58.219}};
+    b.tools[0].length_out = 24;
+    b.tools[0].flutes = 2;
+    b.tools[1].length_out = 31.4;
+    b.tools[1].flutes = 2;
+    b.tools[1].offset = 7.402;
+    b.tools[1].U_offset = 0.004;
+    b.tools[1].offset_time = "2026-11-24T10:12:00+00:00";
+    b.tools[2].length_out = 22;
+    b.tools[2].angle = 60;
+    b.tools[2].diameter = 6;
+    b.tools[2].tip = 0.4;
+  });
+  sheet("touch_plate");
+  shoot("touch-plate");
+  sheet("tool_setter");
+  shoot("tool-setter");
+  sheet("tools");
+  find<QTableWidget>("tools-table")->setCurrentCell(2, 1);
+  shoot("tools");
 }
 
 }  // namespace

@@ -79,6 +79,10 @@ QString result_words(const Entry& e, LengthUnit unit) {
   if (e.sheet == "limits")
     return EntryWords::tr("%1 to %2")
         .arg(in(number(e.result, "soft_min_mm"), 1), in(number(e.result, "soft_max_mm"), 1));
+  if (e.sheet == "touch_plate" && e.result.contains("thickness_mm")) return in(number(e.result, "thickness_mm"), 3);
+  if (e.sheet == "tool_setter" && e.result.contains("trigger_mm"))
+    return EntryWords::tr("Z %1, s %2").arg(in(number(e.result, "trigger_mm"), 3), in(number(e.result, "s_mm"), 4));
+  if (e.sheet == "tools" && e.result.contains("offset_mm")) return in(number(e.result, "offset_mm"), 3);
   if (e.sheet == "bed_spindle" && e.subject == "tram")
     return EntryWords::tr("%1 mrad, ridge %2")
         .arg(fixed(std::hypot(number(e.result, "tilt_x_mrad"), number(e.result, "tilt_y_mrad")), 2),

@@ -95,6 +95,10 @@ class Session : public QObject {
   void jog(Axis axis, double distance_mm);
   void end_jog();
   void set_work_zero(const std::vector<Axis>& axes, double z_offset = 0);
+  /// Work zero at machine coordinates, however they were found; what was read goes into the record. False where the
+  /// controller refused.
+  bool set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,
+                        const std::string& instrument);
   /// Sets steps per mm of an axis in the book and the controller, carries places over, and adds `entry` to the record.
   bool apply_steps(Axis axis, double steps, Entry entry, const QString& text,
                    const std::function<void(Book&)>& also = {});

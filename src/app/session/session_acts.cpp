@@ -104,23 +104,37 @@ void Session::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
             {}});
     return;
   }
-  for (const Axis a : axes)
-    if (!ask(link()->set_work_zero(a, now_at.position[a] - (a == Axis::z ? z_offset : 0)))) return;
+  std::vector<std::pair<Axis, double>> places;
+  for (const Axis a : axes) places.emplace_back(a, now_at.position[a] - (a == Axis::z ? z_offset : 0));
+  set_work_zero_at(places, RecordJson::from_text("[]"), "");
+}
+
+bool Session::set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,
+                               const std::string& instrument) {
+  if (!link()) return false;
+  for (const auto& [a, place] : places)
+    if (!ask(link()->set_work_zero(a, place))) {
+      send_work_zero();  // all of it or nothing
+      return false;
+    }
   change_book(tr("Set zero"), [&](Book& b) {
     Entry entry;
     entry.time = now().toStdString();
     entry.sheet = "work_zero";
-    for (const Axis a : axes) {
+    entry.instrument = instrument;
+    entry.readings = readings;
+    for (const auto& [a, place] : places) {
       entry.subject += letter(a);
       auto& zero = b.job.zero(a);
       const std::string key = std::string("work_zero.") + axis_key(a);
       if (zero) entry.as_found[key] = *zero;
-      zero = now_at.position[a] - (a == Axis::z ? z_offset : 0);
-      entry.as_left[key] = *zero;
+      zero = place;
+      entry.as_left[key] = place;
     }
     entry.result = entry.as_left;
     b.history.push_back(std::move(entry));
   });
+  return true;
 }
 
 bool Session::apply_steps(Axis axis, double steps, Entry entry, const QString& text,

@@ -15,7 +15,7 @@ BedSheet::BedSheet(Session& session)
     chip->setProperty("chip", true);
     chip->setCheckable(true);
     chip->setAutoExclusive(true);
-    chip->setMinimumWidth(74);
+    chip->setMinimumWidth(chip->fontMetrics().horizontalAdvance(title) + 22);
     connect(chip, &QPushButton::clicked, this, [this, part] { show_part(part); });
     title_row()->addWidget(chip);
     chips_[part] = chip;

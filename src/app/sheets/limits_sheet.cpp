@@ -120,9 +120,10 @@ void LimitsSheet::make_ways(QVBoxLayout* column) {
   row->addStretch();
   for (QWidget* w : {back_, out_, take_}) row->addWidget(w);
   hint_ = make_label("limits-hint", "small", "", this);
-  upper->addWidget(hint_, 4);
+  upper->addStretch();
   column->addLayout(upper);
   column->addLayout(row);
+  column->addWidget(hint_);
 }
 
 QString LimitsSheet::in(double mm, int decimals) const {

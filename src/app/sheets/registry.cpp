@@ -15,6 +15,9 @@
 #include "app/sheets/squareness_sheet.h"
 #include "app/sheets/standing_sheet.h"
 #include "app/sheets/steps_sheet.h"
+#include "app/sheets/tool_setter_sheet.h"
+#include "app/sheets/tools_sheet.h"
+#include "app/sheets/touch_plate_sheet.h"
 #include "app/sheets/work_zero_sheet.h"
 
 namespace ypsi::app {
@@ -50,12 +53,9 @@ const std::vector<SheetInfo>& sheet_registry() {
       {"limits", calibrate, SheetWords::tr("Travel and limits"), make<LimitsSheet>()},
       {"homing", calibrate, SheetWords::tr("Homing repeat"), make<HomingSheet>()},
       {"bed_spindle", calibrate, SheetWords::tr("Bed and spindle"), make<BedSheet>()},
-      later("touch_plate", references, SheetWords::tr("Touch plate"),
-            SheetWords::tr("Here you will teach the plate's thickness and walls.")),
-      later("tool_setter", references, SheetWords::tr("Tool setter"),
-            SheetWords::tr("Here you will teach the setter's place and height.")),
-      later("tools", references, SheetWords::tr("Tools"),
-            SheetWords::tr("Here you will keep your tools with diameters, lengths and offsets.")),
+      {"touch_plate", references, SheetWords::tr("Touch plate"), make<TouchPlateSheet>()},
+      {"tool_setter", references, SheetWords::tr("Tool setter"), make<ToolSetterSheet>()},
+      {"tools", references, SheetWords::tr("Tools"), make<ToolsSheet>()},
       {"program", job, SheetWords::tr("Stock and program"), make<ProgramSheet>()},
       {"work_zero", job, SheetWords::tr("Work zero"), make<WorkZeroSheet>()},
       later("ready_check", job, SheetWords::tr("Ready check"),

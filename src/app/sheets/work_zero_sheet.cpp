@@ -2,11 +2,13 @@
 
 #include "app/drawing/elevation_view.h"
 #include "app/session/entry_text.h"
+#include "app/sheets/references/circuit_words.h"
 
 namespace ypsi::app {
 namespace {
 constexpr double stand_off_mm = 5;
-}
+constexpr int zero_touches = 3;
+}  // namespace
 
 WorkZeroSheet::WorkZeroSheet(Session& session)
     : Sheet(session, "work_zero", tr("Work zero"),
@@ -54,6 +56,13 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   set_xy_ = finding()->add_button("set-zero-xy", tr("Set zero of X and Y here"), tr("Leaves Z as it is"));
   set_z_ = finding()->add_button("set-zero-z", tr("Set zero of Z here"),
                                  tr("Leaves X and Y as they are: after a tool change this is all that is needed"));
+  corner_button_ = finding()->add_button("touch-corner", tr("Touch the corner plate"),
+                                         tr("Z, X and Y by the plate on the front left corner (Ctrl+M)"));
+  corner_button_->setShortcut(QKeySequence("Ctrl+M"));
+  top_button_ =
+      finding()->add_button("touch-top", tr("Touch the top"),
+                            tr("Z alone by the plate: after a tool change this is all that is needed (Ctrl+Shift+M)"));
+  top_button_->setShortcut(QKeySequence("Ctrl+Shift+M"));
   go_ = finding()->add_button("go-to-zero", tr("Lift, then go to zero"),
                               tr("Z up to the safe height, X and Y across, then down (Ctrl+G)"));
   go_->setShortcut(QKeySequence("Ctrl+G"));
@@ -61,6 +70,8 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   connect(set_all_, &QPushButton::clicked, this, [this] { set_zero({Axis::x, Axis::y, Axis::z}); });
   connect(set_xy_, &QPushButton::clicked, this, [this] { set_zero({Axis::x, Axis::y}); });
   connect(set_z_, &QPushButton::clicked, this, [this] { set_zero({Axis::z}); });
+  connect(corner_button_, &QPushButton::clicked, this, &WorkZeroSheet::touch_corner);
+  connect(top_button_, &QPushButton::clicked, this, &WorkZeroSheet::touch_top);
   connect(go_, &QPushButton::clicked, this, [this] { session_.lift_then_go_to_zero(stand_off_mm); });
   connect(paper_, &LengthField::refused, this, [this](const QString& why) {
     session_.notify({NoticeLevel::attention, why, {}});
@@ -70,6 +81,92 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
 void WorkZeroSheet::set_zero(const std::vector<Axis>& axes) {
   session_.set_work_zero(axes, paper_->value().value_or(0));
   plan_->setFocus();
+}
+
+/// Whether the probe's circuit was seen to work since the last failed touch; asks for it where it was not.
+bool WorkZeroSheet::circuit_works() {
+  if (circuit_.stage() == CircuitCheck::Stage::works) return true;
+  if (session_.book().plates.empty() || !(session_.book().plates.front().thickness > 0)) {
+    session_.notify({NoticeLevel::attention,
+                     tr("The book has no touch plate yet: nobody knows how thick it is."),
+                     {{tr("Go to the touch plate"), [this] { emit session_.sheet_wanted("touch_plate"); }}}});
+    return false;
+  }
+  session_.ask(circuit_.start(*session_.link()));
+  refresh_status();
+  return false;
+}
+
+void WorkZeroSheet::touch_corner() {
+  if (!session_.link()) return;
+  if (corner_.running()) return corner_.cancel();
+  if (!circuit_works()) return;
+  const TouchPlate& plate = session_.book().plates.front();
+  const Tool* tool = session_.book().tool(session_.status().tool);
+  if (!tool || !(tool->diameter > 0) || !(plate.wall_x > 0 && plate.wall_y > 0)) {
+    session_.notify(
+        {NoticeLevel::attention,
+         !tool || !(tool->diameter > 0)
+             ? tr("The diameter of T%1 is not known; enter it on the sheet Tools.").arg(session_.status().tool)
+             : tr("The plate in the book has no walls: it is a flat one. Type its walls on the sheet Touch plate."),
+         {}});
+    return;
+  }
+  CornerWay way;
+  way.tool_diameter = tool->diameter;
+  way.wall_x = plate.wall_x;
+  way.wall_y = plate.wall_y;
+  way.floor = plate.thickness;
+  way.touch.touches = zero_touches;
+  session_.ask(corner_.start(*session_.link(), way));
+  refresh_status();
+}
+
+void WorkZeroSheet::touch_top() {
+  if (!session_.link()) return;
+  if (top_.running()) return top_.cancel();
+  if (!circuit_works()) return;
+  TouchWay way;
+  way.touches = zero_touches;
+  session_.ask(top_.start(*session_.link(), way));
+  refresh_status();
+}
+
+void WorkZeroSheet::follow_touches() {
+  circuit_.tick(session_.status());
+  const auto readings = [](const std::vector<double>& triggers, char axis) {
+    RecordJson all = RecordJson::from_text("[]");
+    for (const double t : triggers) all.push_back({{"axis", std::string(1, axis)}, {"trigger_mm", t}});
+    return all;
+  };
+  const auto failed = [&](const Error& error) {
+    circuit_.forget();
+    session_.notify({NoticeLevel::attention, to_q(error.message), {}});
+  };
+  if (const auto before = corner_.stage(); before == CornerTouch::Stage::running) {
+    corner_.tick();
+    if (corner_.stage() == CornerTouch::Stage::failed) failed(corner_.error());
+    if (corner_.stage() == CornerTouch::Stage::done) {
+      RecordJson all = RecordJson::from_text("[]");
+      for (const Axis a : {Axis::z, Axis::x, Axis::y})
+        for (const auto& r : readings(corner_.triggers(a), letter(a))) all.push_back(r);
+      const MachinePosition& c = corner_.corner();
+      if (session_.set_work_zero_at({{Axis::x, c.x}, {Axis::y, c.y}, {Axis::z, c.z}}, all, "corner plate"))
+        session_.notify({NoticeLevel::good,
+                         tr("Work zero is the stock's front left corner, on its top. Take plate and clip away."),
+                         {}});
+    }
+  }
+  if (const auto before = top_.stage(); top_.running()) {
+    top_.tick();
+    if (top_.stage() != before && top_.stage() == Touch::Stage::failed) failed(top_.error());
+    if (top_.stage() == Touch::Stage::done) {
+      const double z = top_.mean_trigger() - session_.book().plates.front().thickness;
+      if (session_.set_work_zero_at({{Axis::z, z}}, readings(top_.triggers(), 'Z'), "touch plate"))
+        session_.notify(
+            {NoticeLevel::good, tr("Z zero is the top of what the plate lay on. Take plate and clip away."), {}});
+    }
+  }
 }
 
 void WorkZeroSheet::refresh() {
@@ -88,6 +185,7 @@ void WorkZeroSheet::refresh() {
 }
 
 void WorkZeroSheet::refresh_status() {
+  follow_touches();
   const MachineStatus& s = session_.status();
   const LengthUnit unit = session_.unit();
   plan_->update();
@@ -96,11 +194,20 @@ void WorkZeroSheet::refresh_status() {
   home_->setVisible(!s.all_homed());
   home_->setEnabled(s.state == MachineState::not_homed || s.state == MachineState::ready ||
                     s.state == MachineState::stopped);
-  for (auto* b : {set_all_, set_xy_, set_z_, go_}) b->setEnabled(ready);
+  const bool touching = corner_.running() || top_.running();
+  for (auto* b : {set_all_, set_xy_, set_z_, go_}) b->setEnabled(ready && !touching);
+  set_text(corner_button_, corner_.running() ? tr("End the touch") : tr("Touch the corner plate"));
+  set_text(top_button_, top_.running() ? tr("End the touch") : tr("Touch the top"));
+  corner_button_->setEnabled(corner_.running() || (ready && !touching && !circuit_.waiting()));
+  top_button_->setEnabled(top_.running() || (ready && !touching && !circuit_.waiting()));
   set_all_->setVisible(s.all_homed());
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
   QString way;
-  if (!s.all_homed())
+  if (const QString asked = circuit_words(circuit_.stage()); !asked.isEmpty())
+    way = asked;
+  else if (touching)
+    way = tr("It touches; keep a finger on Hold.");
+  else if (!s.all_homed())
     way = tr("Home first: before homing a position means nothing.");
   else if (session_.book().job.zero_z)
     way = tr("Lift, then go to zero: up to machine Z %1, across, down to %2 above zero.")

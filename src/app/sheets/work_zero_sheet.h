@@ -2,6 +2,7 @@
 #include "app/drawing/field.h"
 #include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
+#include "core/procedures/corner_touch.h"
 
 namespace ypsi::app {
 
@@ -17,10 +18,18 @@ class WorkZeroSheet : public Sheet {
 
  private:
   void set_zero(const std::vector<Axis>& axes);
+  bool circuit_works();
+  void touch_corner();
+  void touch_top();
+  void follow_touches();
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* paper_;
   QLabel *seen_, *zero_[3], *when_, *program_, *way_;
+  CircuitCheck circuit_;
+  CornerTouch corner_;
+  Touch top_;
+  QPushButton *corner_button_, *top_button_;
   QPushButton *home_, *set_xy_, *set_z_, *set_all_, *go_;
 };
 

@@ -4,6 +4,7 @@
 #include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGridLayout>
 #include <algorithm>
 #include <cmath>
 
@@ -21,7 +22,7 @@ constexpr double surfacing_rounding = 1e-6;
 SurfacingDrawing::SurfacingDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("surfacing-drawing");
   setAccessibleName(SurfacingPage::tr("The area to surface and the tool's path over it"));
-  setMinimumHeight(220);
+  setMinimumHeight(190);
 }
 
 void SurfacingDrawing::show(const QRectF& room, const BedWorksheet& sheet, const std::optional<Surfacing>& made,
@@ -81,31 +82,34 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
   inside->setContentsMargins(14, 10, 14, 10);
   drawing_ = new SurfacingDrawing(card);
   inside->addWidget(drawing_, 1);
-  auto *area = new QHBoxLayout, *cut = new QHBoxLayout, *ways = new QHBoxLayout;
-  const auto field = [&](QHBoxLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
-    auto* f = add_field(row, name, word, what, decimals, session, card).field;
-    f->setFixedWidth(78);
+  auto* grid = new QGridLayout;
+  const auto field = [&](int row, int place, const char* name, const QString& word, const QString& what, int decimals) {
+    auto* cell = new QHBoxLayout;
+    auto* f = add_field(cell, name, word, what, decimals, session, card).field;
+    f->setFixedWidth(76);
+    cell->insertStretch(0);
+    grid->addLayout(cell, row, place);
     return f;
   };
-  x_ = field(area, "area-x", tr("From X"), tr("Left edge of the area, from work zero"), 0);
-  y_ = field(area, "area-y", tr("Y"), tr("Front edge of the area, from work zero"), 0);
-  width_ = field(area, "area-width", tr("size"), tr("Along X"), 0);
-  height_ = field(area, "area-height", "×", tr("Along Y"), 0);
-  area->addStretch();
-  cutter_ = field(cut, "surface-cutter", tr("Cutter ⌀"), tr("A flat cutter's diameter"), 1);
-  stepover_ = field(cut, "surface-stepover", tr("stepover"), tr("From pass to pass, below the cutter's diameter"), 1);
-  depth_ = field(cut, "surface-depth", tr("deep"), tr("How much comes off altogether"), 2);
-  layer_ = field(cut, "surface-layer", tr("a layer"), tr("How much in one layer, at most"), 2);
-  cut->addStretch();
-  feed_ = field(ways, "surface-feed", tr("Feed"), tr("Feed, mm a minute"), 0);
-  rpm_ = field(ways, "surface-rpm", tr("rpm"), tr("Spindle, turns a minute; 0 leaves it to your hand"), 0);
+  x_ = field(0, 0, "area-x", tr("from X"), tr("Left edge of the area, from work zero"), 0);
+  y_ = field(0, 1, "area-y", tr("Y"), tr("Front edge of the area, from work zero"), 0);
+  cutter_ = field(0, 2, "surface-cutter", tr("cutter ⌀"), tr("A flat cutter's diameter"), 1);
+  width_ = field(1, 0, "area-width", tr("wide"), tr("Along X"), 0);
+  height_ = field(1, 1, "area-height", tr("high"), tr("Along Y"), 0);
+  stepover_ = field(1, 2, "surface-stepover", tr("stepover"), tr("From pass to pass, below the cutter's diameter"), 1);
+  depth_ = field(2, 0, "surface-depth", tr("deep"), tr("How much comes off altogether"), 2);
+  layer_ = field(2, 1, "surface-layer", tr("a layer"), tr("How much in one layer, at most"), 2);
+  feed_ = field(2, 2, "surface-feed", tr("feed"), tr("Feed, mm a minute"), 0);
+  rpm_ = field(3, 0, "surface-rpm", tr("rpm"), tr("Spindle, turns a minute; 0 leaves it to your hand"), 0);
+  grid->setColumnStretch(3, 1);
   for (auto* f : {feed_, rpm_}) f->set_unit(LengthUnit::none);
+  auto* ways = new QHBoxLayout;
   const auto chip = [&](const char* name, const QString& text, bool BedWorksheet::*what, bool value,
                         QButtonGroup* group) {
     auto* button = make_button(name, text, tr("The way the passes run"), card);
     button->setProperty("chip", true);
     button->setCheckable(true);
-    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(text) + 26);
+    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(text) + 18);
     group->addButton(button);
     connect(button, &QPushButton::clicked, this, [this, what, value] {
       change(tr("Choose the passes"), [&](BedWorksheet& w) { w.*what = value; });
@@ -121,7 +125,8 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
   both_ = chip("passes-both", tr("both ways"), &BedWorksheet::one_way, false, sense);
   one_ = chip("passes-one", tr("one way"), &BedWorksheet::one_way, true, sense);
   ways->addStretch();
-  for (auto* row : {area, cut, ways}) inside->addLayout(row);
+  grid->addLayout(ways, 3, 1, 1, 3);
+  inside->addLayout(grid);
   column->addWidget(card, 1);
 
   const auto place = [this](LengthField* f, double BedWorksheet::*what) {

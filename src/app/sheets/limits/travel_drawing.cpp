@@ -149,14 +149,16 @@ TravelDrawing::Strip TravelDrawing::strip() const {
   const double left = 34, right = width() - 34.0, y = height() - strip_px + 62;
   const bool flip = axes_[index(chosen_)].home_at_max;
   const auto at = [&](double from_home) { return flip ? right - from_home : left + from_home; };
-  const double all = right - left;
-  return {at(0), at(end_px), at(2 * end_px), at(all - end_px), at(all), y};
+  const double all = right - left, end = std::min(end_px, all / 4.4);
+  return {at(0), at(end), at(2 * end), at(all - end), at(all), y};
 }
 
 void TravelDrawing::place_fields() {
   const Strip s = strip();
+  const double wide = std::min(end_field_px, std::fabs(s.home - s.stop_home) - 6);
   const auto put = [&](LengthField* f, double a, double b, double y) {
-    f->move(static_cast<int>((a + b) / 2 - end_field_px / 2), static_cast<int>(y - 14));
+    f->setFixedWidth(static_cast<int>(wide));
+    f->move(static_cast<int>((a + b) / 2 - wide / 2), static_cast<int>(y - 14));
   };
   put(overtravel_, s.stop_home, s.home, s.y + 34);
   put(clearance_home_, s.home, s.limit_home, s.y + 34);
@@ -212,7 +214,7 @@ void TravelDrawing::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
   draft.text({6, 14}, tr("Plan"), theme().second_ink, 11);
-  draft.text({width() * 0.62 + 6, 14}, tr("Elevation"), theme().second_ink, 11);
+  draft.text({width() - 6.0, 14}, tr("Elevation"), theme().second_ink, 11, false, Qt::AlignRight);
   draft.box(plan(), theme().ink, theme().paper, 1.2);
   draft.box(elevation(), theme().ink, theme().paper, 1.2);
   for (const Axis a : all_axes)

@@ -1,5 +1,7 @@
 #include "app/sheets/squareness/reversal_drawing.h"
 
+#include <algorithm>
+
 #include "app/drawing/draft.h"
 
 namespace ypsi::app {
@@ -32,13 +34,14 @@ void ReversalDrawing::show(double length, std::optional<double> first, std::opti
 
 QPointF ReversalDrawing::corner(bool turned) const {
   // The blade's inner edge; turned over, the stock lies on its other side.
-  return {width() * (turned ? 0.76 : 0.34), height() - 66.0};
+  return {turned ? width() - std::max(100.0, width() * 0.22) : std::max(170.0, width() * 0.32), height() - 66.0};
 }
 
 void ReversalDrawing::resizeEvent(QResizeEvent*) {
   for (const bool turned : {false, true}) {
     const QPointF c = corner(turned);
-    (turned ? turned_ : first_)->move(static_cast<int>(c.x() + 34), static_cast<int>(c.y() - blade() - 14));
+    (turned ? turned_ : first_)
+        ->move(static_cast<int>(c.x() - blade_field_px / 2), static_cast<int>(c.y() - blade() - 42));
   }
   const QPointF c = corner(false);
   length_->move(static_cast<int>(c.x() - 58 - blade_field_px), static_cast<int>(c.y() - blade() / 2 - 14));
@@ -58,7 +61,8 @@ void ReversalDrawing::paintEvent(QPaintEvent*) {
                theme().ink, 12, true, Qt::AlignHCenter);
     draft.line({c.x() + 12, c.y() - 10}, {c.x() + 12, c.y() - blade()}, theme().teal, 2);
     draft.arrow_head({c.x() + 12, c.y() - blade()}, {0, -1}, theme().teal, 12);
-    draft.text({c.x() + 34, c.y() - blade() - 24}, tr("leaves it towards +X by"), theme().second_ink, 11);
+    draft.text({c.x(), c.y() - blade() - 50}, tr("leaves it towards +X by"), theme().second_ink, 11, false,
+               Qt::AlignHCenter);
     painter.setPen(QPen(theme().ink, 1.4));
     painter.setBrush(theme().teal_soft);
     painter.drawEllipse(QPointF(c.x() + 16, c.y() - 16), 7, 7);

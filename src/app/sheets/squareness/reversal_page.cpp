@@ -11,8 +11,7 @@ ReversalPage::ReversalPage(Session& session) : session_(session) {
   auto* inside = new QVBoxLayout(card);
   inside->setContentsMargins(14, 10, 14, 10);
   inside->addWidget(make_label("reversal-caption", "caption",
-                               tr("Lay the square to X, carry the indicator along its blade; turn it over, once more"),
-                               card));
+                               tr("Carry the indicator along the blade; turn the square over; once more"), card));
   drawing_ = new ReversalDrawing(card);
   inside->addWidget(drawing_, 1);
   auto* row = new QHBoxLayout;

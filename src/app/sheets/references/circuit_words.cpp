@@ -1,0 +1,23 @@
+#include "app/sheets/references/circuit_words.h"
+
+#include <QCoreApplication>
+
+namespace ypsi::app {
+namespace {
+struct CircuitWords {
+  Q_DECLARE_TR_FUNCTIONS(circuit)
+};
+}  // namespace
+
+QString circuit_words(CircuitCheck::Stage stage) {
+  switch (stage) {
+    case CircuitCheck::Stage::touch:
+      return CircuitWords::tr("Touch the plate to the tool by hand: the input must be seen to change.");
+    case CircuitCheck::Stage::let_go:
+      return CircuitWords::tr("Seen. Take it off again.");
+    default:
+      return {};
+  }
+}
+
+}  // namespace ypsi::app

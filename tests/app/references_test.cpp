@@ -1,0 +1,213 @@
+// Touch plate, tool setter, tools and the touches of work zero, in the real window on the simulated machine.
+#include <QTableWidget>
+#include <cmath>
+
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+class ReferencesWindow : public WindowTest {
+ protected:
+  void jog_to(Axis axis, double machine_mm) {
+    const double by = machine_mm - session_->status().position[axis];
+    if (std::fabs(by) < 1e-6) return;
+    session_->jog(axis, by);
+    ASSERT_TRUE(wait_ready());
+  }
+  /// Plate and tool touched by hand, as every sheet asks for it.
+  void see_the_circuit(const char* button) {
+    auto& bench = *session_->bench();
+    bench.lay_plate(PlatePlace::away);
+    ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+    click(button);
+    bench.lay_plate(PlatePlace::at_cutter);
+    ASSERT_TRUE(wait_for([this] { return session_->status().inputs.probe; }));
+    QTest::qWait(60);
+    bench.lay_plate(PlatePlace::away);
+    ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+    QTest::qWait(60);
+  }
+  const Entry& last() { return session_->book().history.back(); }
+  /// The tip's place against the stock's corner, by truth.
+  double from_corner(Axis axis) {
+    const auto& stock = machine().scenario().stock;
+    return machine().plant().tip()[index(axis)] - (axis == Axis::x ? stock.x : stock.y);
+  }
+};
+
+TEST_F(ReferencesWindow, ThePlatesThicknessIsCheckedWithItAndWithoutIt) {
+  home();
+  sheet("touch_plate");
+  type("plate-thickness", "12,5");
+  EXPECT_EQ(session_->book().plates.front().thickness, 12.5);
+  type("plate-thickness", "0");
+  EXPECT_TRUE(text("notice-text").contains("cannot be"));
+  EXPECT_EQ(session_->book().plates.front().thickness, 12.5);
+  jog_to(Axis::x, 250);
+  jog_to(Axis::y, 200);
+  jog_to(Axis::z, -72);
+  click("touch-with");
+  EXPECT_TRUE(text("notice-text").contains("not seen to work")) << text("notice-text").toStdString();
+  see_the_circuit("circuit-check");
+  EXPECT_TRUE(text("plate-hint").contains("The circuit works")) << text("plate-hint").toStdString();
+  session_->bench()->lay_plate(PlatePlace::on_stock);
+  click("touch-with");
+  ASSERT_TRUE(wait_for([this] { return text("plate-verdict").contains("With the plate"); }))
+      << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_ready());
+  session_->bench()->lay_plate(PlatePlace::away);
+  jog_to(Axis::z, -85);
+  click("touch-without");
+  ASSERT_TRUE(wait_for([this] { return text("plate-lead").contains("measures"); }))
+      << text("notice-text").toStdString();
+  EXPECT_TRUE(text("plate-verdict").contains("The book has 12.500")) << text("plate-verdict").toStdString();
+  click("keep");
+  // 12.07 mm by the truth; the controller's millimetre of Z is 800 of the screw's 800.6 steps.
+  EXPECT_NEAR(session_->book().plates.front().thickness, 12.07 * 800.6 / 800, 0.004);
+  EXPECT_EQ(last().sheet, "touch_plate");
+  EXPECT_NEAR(last().as_found.at("plate.thickness_mm").get<double>(), 12.5, 1e-12);
+}
+
+TEST_F(ReferencesWindow, ATouchThatFindsNothingStopsAndKeepsTheBook) {
+  home();
+  sheet("touch_plate");
+  jog_to(Axis::z, -20);
+  see_the_circuit("circuit-check");
+  const std::size_t entries = session_->book().history.size();
+  click("touch-with");
+  ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("touched nothing"); }))
+      << text("notice-text").toStdString();
+  EXPECT_NEAR(session_->status().position.z, -30, 0.02) << "no further than the search";
+  EXPECT_EQ(session_->book().history.size(), entries);
+  EXPECT_TRUE(text("plate-hint").contains("First the circuit")) << "the circuit is to be seen again";
+}
+
+TEST_F(ReferencesWindow, TheSetterIsPlacedMeasuredAndTellsEveryToolsLength) {
+  home();
+  sheet("tool_setter");
+  EXPECT_FALSE(find<QPushButton>("measure-reference")->isEnabled()) << "it has no place yet";
+  // The owner brings the tool over the setter's middle by eye.
+  const auto& truth = *machine().scenario().setter;
+  jog_to(Axis::x, session_->status().position.x + (truth.x - machine().plant().tip()[0]) * 80.37 / 80);
+  jog_to(Axis::y, session_->status().position.y + (truth.y - machine().plant().tip()[1]) * 79.82 / 80);
+  click("take-setter");
+  ASSERT_TRUE(session_->book().setter);
+  see_the_circuit("setter-circuit");
+  click("measure-reference");
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("keep")->isEnabled(); }, 60000))
+      << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_ready());
+  click("keep");
+  EXPECT_EQ(session_->book().setter->reference.size(), 5u);
+  EXPECT_EQ(session_->book().setter->reference_tool, 1);
+  EXPECT_LT(last().result.at("s_mm").get<double>(), 0.02);
+
+  sheet("tools");
+  auto* table = find<QTableWidget>("tools-table");
+  ASSERT_GE(table->rowCount(), 3);
+  table->setCurrentCell(1, 1);
+  click("tool-put-in");
+  ASSERT_TRUE(wait_for([this] { return session_->status().tool == 2; }));
+  see_the_circuit("tools-circuit");
+  click("tool-measure");
+  ASSERT_TRUE(wait_for([this] { return session_->book().tool(2)->offset.has_value(); }, 60000))
+      << text("notice-text").toStdString();
+  // Stickouts 31.4 and 24.0; Z counts 800 for 800.6.
+  const Tool* tool = session_->book().tool(2);
+  EXPECT_NEAR(*tool->offset, (31.4 - 24.0) * 800.6 / 800, *tool->U_offset + 0.002);
+  EXPECT_NEAR(session_->link()->setting("tool.2.offset_mm").value(), *tool->offset, 1e-12);
+  EXPECT_TRUE(text("tool-spread").contains("against T1")) << text("tool-spread").toStdString();
+  EXPECT_EQ(last().subject, "T2");
+  EXPECT_EQ(standing_of(session_->book(), "tools").standing, Standing::current);
+
+  // The setter is moved: what was told against it is out of date.
+  ASSERT_TRUE(wait_ready());
+  sheet("tool_setter");
+  type("setter-x", "700");
+  EXPECT_TRUE(session_->book().setter->reference.empty());
+  EXPECT_EQ(standing_of(session_->book(), "tools").standing, Standing::out_of_date);
+}
+
+TEST_F(ReferencesWindow, ToolsAreTypedAndRefusedByTheCell) {
+  sheet("tools");
+  auto* table = find<QTableWidget>("tools-table");
+  const int rows = table->rowCount();
+  click("tool-add");
+  ASSERT_EQ(table->rowCount(), rows + 1);
+  table->item(rows, 3)->setText("6,35");
+  QTest::qWait(20);
+  EXPECT_EQ(session_->book().tools.back().diameter, 6.35);
+  table->item(rows, 4)->setText("two");
+  QTest::qWait(20);
+  EXPECT_TRUE(text("notice-text").contains("left as it is"));
+  EXPECT_EQ(session_->book().tools.back().angle, 0);
+  table->item(rows, 0)->setText("1");
+  QTest::qWait(20);
+  EXPECT_TRUE(text("notice-text").contains("already"));
+  undo();
+  EXPECT_EQ(session_->book().tools.back().diameter, 0);
+  click("tool-remove");
+  EXPECT_EQ(table->rowCount(), rows);
+}
+
+TEST_F(ReferencesWindow, TheCornerPlateSetsAllThreeZeros) {
+  home();
+  session_->note_in_book([](Book& b) {
+    b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
+    for (auto& t : b.tools)
+      if (t.number == 1) t.diameter = 2.96;
+  });
+  sheet("work_zero");
+  // Over the plate near the corner, by eye.
+  jog_to(Axis::x, session_->status().position.x + 8 - from_corner(Axis::x));
+  jog_to(Axis::y, session_->status().position.y + 8 - from_corner(Axis::y));
+  jog_to(Axis::z, -72);
+  see_the_circuit("touch-corner");
+  session_->bench()->lay_plate(PlatePlace::on_corner);
+  click("touch-corner");
+  ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("front left corner"); }, 60000))
+      << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_ready());
+  const WorkZero zero = session_->status().work_zero;
+  const auto at = session_->status().position;
+  // Over some 20 mm the axes' scales and the slack of 0.05 and 0.11 mm stay within a tenth.
+  EXPECT_NEAR(at.x - from_corner(Axis::x), zero.x, 0.12);
+  EXPECT_NEAR(at.y - from_corner(Axis::y), zero.y, 0.18);
+  EXPECT_NEAR(at.z + machine().plant().stock_top(0, 0) - machine().plant().tip()[2], zero.z, 0.04);
+  EXPECT_EQ(last().sheet, "work_zero");
+  EXPECT_EQ(last().subject, "XYZ");
+  EXPECT_EQ(last().readings.size(), 9u);
+
+  // After a tool change Z alone: another tool, the flat way.
+  ASSERT_TRUE(session_->bench()->put_tool(2));
+  jog_to(Axis::z, -64);
+  session_->bench()->lay_plate(PlatePlace::on_stock);
+  click("touch-top");
+  ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("Z zero is the top"); }, 60000))
+      << text("notice-text").toStdString();
+  EXPECT_EQ(last().subject, "Z");
+  EXPECT_EQ(session_->status().work_zero.x, zero.x);
+  EXPECT_NEAR(session_->status().work_zero.z - zero.z, 31.4 - 24.0, 0.05) << "the longer tool's zero is higher";
+}
+
+TEST_F(ReferencesWindow, ACornerTouchNeedsAPlateWithWallsAndAKnownTool) {
+  home();
+  sheet("work_zero");
+  const WorkZero zero = session_->status().work_zero;
+  session_->note_in_book([](Book& b) { b.plates.clear(); });
+  click("touch-corner");
+  EXPECT_TRUE(text("notice-text").contains("no touch plate yet"));
+  session_->note_in_book([](Book& b) { b.plates = {{"flat", 12, 0, 0, {}}}; });
+  see_the_circuit("touch-corner");
+  click("touch-corner");
+  EXPECT_TRUE(text("notice-text").contains("no walls")) << text("notice-text").toStdString();
+  session_->bench()->set_clip(false);
+  click("touch-top");
+  ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("touched nothing"); }, 30000))
+      << text("notice-text").toStdString();
+  EXPECT_EQ(session_->status().work_zero, zero) << "work zero is untouched";
+}
+
+}  // namespace
+}  // namespace ypsi::app
