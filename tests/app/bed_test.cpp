@@ -126,6 +126,16 @@ TEST_F(BedWindow, SurfacingStaysInsideTheLimitsAndMakesTheBedsZerosOutOfDate) {
   click("passes-one");
   EXPECT_TRUE(worksheet().along_y && worksheet().one_way);
   EXPECT_FALSE(text("bed-figure").isEmpty()) << "how long it takes";
+  for (const auto& [field, value] :
+       {std::pair{"area-x", "0"}, {"area-y", "0"}, {"area-width", "120"}, {"area-height", "90"}})
+    type(field, value);
+  click("keep");
+  ASSERT_TRUE(wait_for([this] { return session_->program() && session_->program()->path.endsWith("surfacing.ngc"); }));
+  EXPECT_EQ(window_->current_sheet(), "cut");
+  click("start");
+  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }, 60000))
+      << session_->run().why();
+  sheet("bed_spindle");
   click("bed-second");
   EXPECT_EQ(standing_of(session_->book(), "touch_plate").standing, Standing::out_of_date);
   EXPECT_EQ(standing_of(session_->book(), "work_zero").standing, Standing::out_of_date);

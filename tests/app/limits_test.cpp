@@ -86,6 +86,10 @@ TEST_F(LimitsWindow, ALimitTooCloseAndAnApproachTooFastAreNamedBeforeTheyAreSet)
   click("set-limits");
   EXPECT_TRUE(text("notice-text").contains("set it further in")) << text("notice-text").toStdString();
   EXPECT_EQ(setting("axis.x.soft_max_mm"), found) << "not set without being asked twice";
+  const auto before = session_->status().position;
+  QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+  EXPECT_TRUE(text("notice-text").contains("would hit its stop")) << text("notice-text").toStdString();
+  EXPECT_EQ(session_->status().position, before) << "it asks first";
   click("slow-approach");
   const double safe = setting("axis.x.home_seek_mm_min");
   // By hand: v from v t + v^2 / 2a = 3 mm with a 400 mm/s^2 and t 0.01 s.

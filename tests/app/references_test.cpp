@@ -209,5 +209,87 @@ TEST_F(ReferencesWindow, ACornerTouchNeedsAPlateWithWallsAndAKnownTool) {
   EXPECT_EQ(session_->status().work_zero, zero) << "work zero is untouched";
 }
 
+TEST_F(ReferencesWindow, TheMiddleBetweenEdgesBecomesWorkZero) {
+  open_with([](nlohmann::json& s) {
+    for (const char* axis : {"X", "Y"}) {
+      s["axes"][axis]["true_steps_per_mm"] = 80.0;
+      s["axes"][axis]["lost_motion_mm"] = 0.0;
+    }
+    s["skew_mrad"] = 0.0;
+  });
+  home();
+  sheet("work_zero");
+  click("zero-part-centre");
+  see_the_circuit("touch-right");
+  const auto beside = [&](double u, double v) {
+    jog_to(Axis::z, -60);
+    jog_to(Axis::x, session_->status().position.x + u - from_corner(Axis::x));
+    jog_to(Axis::y, session_->status().position.y + v - from_corner(Axis::y));
+    jog_to(Axis::z, -95);
+  };
+  const double before_z = session_->status().work_zero.z;
+  EXPECT_FALSE(find<QPushButton>("set-zero-centre")->isEnabled());
+  const struct {
+    double u, v;
+    const char* button;
+  } touches[] = {{-8, 100, "touch-right"}, {328, 100, "touch-left"}, {100, -8, "touch-away"}, {100, 328, "touch-near"}};
+  for (const auto& t : touches) {
+    beside(t.u, t.v);
+    const std::size_t at = session_->status().probe.count;
+    click(t.button);
+    ASSERT_TRUE(wait_for([&] { return session_->status().probe.count >= at + 4; }, 60000))
+        << text("notice-text").toStdString();
+    ASSERT_TRUE(wait_ready());
+    QTest::qWait(60);
+  }
+  EXPECT_TRUE(text("centre-result").contains("X ")) << text("centre-result").toStdString();
+  click("set-zero-centre");
+  const WorkZero zero = session_->status().work_zero;
+  const auto at = session_->status().position;
+  EXPECT_NEAR(zero.x, at.x + 160 - from_corner(Axis::x), 0.02);
+  EXPECT_NEAR(zero.y, at.y + 160 - from_corner(Axis::y), 0.02);
+  EXPECT_EQ(zero.z, before_z) << "Z is as it was";
+  EXPECT_EQ(last().subject, "XY");
+
+  // Four touches as of a round boss: no circle through points of a square's sides can have its diameter twice.
+  click("centre-boss");
+  EXPECT_TRUE(text("centre-result").contains("three places"));
+  EXPECT_FALSE(find<QPushButton>("set-zero-centre")->isEnabled()) << "begun again";
+}
+
+TEST_F(ReferencesWindow, ATurnedStockIsToldAndTheProgramTurnsWithIt) {
+  open_with([](nlohmann::json& s) {
+    s["stock"]["rotation_mrad"] = 20.0;
+    s["axes"]["X"]["true_steps_per_mm"] = 80.0;
+    s["axes"]["Y"]["true_steps_per_mm"] = 80.0;
+  });
+  home();
+  load("dial-blank.ngc");
+  sheet("work_zero");
+  click("zero-part-turned");
+  see_the_circuit("touch-edge");
+  for (const double along : {30.0, 280.0}) {
+    jog_to(Axis::z, -60);
+    jog_to(Axis::y, session_->status().position.y + along * 0.02 - 9 - from_corner(Axis::y));
+    jog_to(Axis::x, session_->status().position.x + along - from_corner(Axis::x));
+    jog_to(Axis::z, -95);  // four millimetres below the top
+    click("touch-edge");
+    ASSERT_TRUE(
+        wait_for([&] { return text("turned-result").contains(along < 100 ? "second place" : "is turned by"); }, 60000))
+        << text("notice-text").toStdString();
+    ASSERT_TRUE(wait_ready());
+  }
+  EXPECT_TRUE(text("turned-words").contains("runs off by")) << text("turned-words").toStdString();
+  click("keep-turn");
+  EXPECT_NEAR(last().result.at("rotation_mrad").get<double>(), 20, 0.3);
+  const Extents straight = session_->program()->program.cut;
+  click("turn-program");
+  ASSERT_TRUE(wait_for([this] { return session_->program()->path.endsWith("-turned.ngc"); }));
+  EXPECT_NE(session_->program()->program.cut.high.x, straight.high.x);
+  EXPECT_TRUE(text("notice-text").contains("turned by 1.1")) << text("notice-text").toStdString();
+  click("edge-again");
+  EXPECT_FALSE(find<QPushButton>("turn-program")->isEnabled());
+}
+
 }  // namespace
 }  // namespace ypsi::app

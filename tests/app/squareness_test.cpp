@@ -187,5 +187,21 @@ TEST_F(SquarenessWindow, AnyNumberOfMarksTakenFromTheMachine) {
   EXPECT_TRUE(text("square-lead").contains("+X"));
 }
 
+TEST_F(SquarenessWindow, ACorrectedCopyLiesBesideTheProgramAndIsLoaded) {
+  start(3.5);
+  choose("tape");
+  put_marks_down();
+  read_all();
+  load("dial-blank.ngc");
+  click("corrected-copy");
+  EXPECT_TRUE(text("notice-text").contains("dial-blank-corrected.ngc")) << text("notice-text").toStdString();
+  ASSERT_TRUE(QFile::exists(folder_.filePath("dial-blank-corrected.ngc")));
+  load("dial-blank-corrected.ngc");
+  ASSERT_TRUE(session_->program()->path.endsWith("-corrected.ngc"));
+  EXPECT_TRUE(session_->program()->program.arcs.empty()) << "arcs became lines";
+  const Extents& e = session_->program()->program.cut;
+  EXPECT_NEAR(e.high.y - e.low.y, 280, 3) << "the rim, with the scales of this machine taken out";
+}
+
 }  // namespace
 }  // namespace ypsi::app

@@ -109,6 +109,28 @@ TEST(CorrectedCopy, WhatCannotBeCorrectedIsRefused) {
   EXPECT_TRUE(corrected("G55\nG0 X1 Y1\nG55\nG1 X5 F100\n").find("G55") != std::string::npos) << "one frame is one";
 }
 
+TEST(TurnedCopy, EveryPlaceIsTurnedAboutWorkZero) {
+  const std::string text = "G21 G90\nG0 X10 Y0\nG1 Z-1 F300\nG1 X110 Y0\nY50\nG91\nX-100\nG90\nG3 X10 Y0 I0 J-25\nM2\n";
+  const auto straight = read_program(text);
+  for (const double turn : {0.03, -0.03, 1.5707963267948966}) {
+    const auto copy = turned_copy(text, turn, 0.002);
+    ASSERT_TRUE(copy) << copy.error().message;
+    // By hand: x cos - y sin, x sin + y cos.
+    for (std::size_t i = 0; i < 5; ++i) {
+      const WorkPosition& p = straight->motions[i].end;
+      EXPECT_NEAR(copy->program.motions[i].end.x, p.x * std::cos(turn) - p.y * std::sin(turn), 2e-5);
+      EXPECT_NEAR(copy->program.motions[i].end.y, p.x * std::sin(turn) + p.y * std::cos(turn), 2e-5);
+    }
+    // The arc about 10, 25: its chords' ends stay on the turned circle.
+    const double cx = 10 * std::cos(turn) - 25 * std::sin(turn), cy = 10 * std::sin(turn) + 25 * std::cos(turn);
+    for (std::size_t i = 5; i < copy->program.motions.size(); ++i)
+      EXPECT_NEAR(std::hypot(copy->program.motions[i].end.x - cx, copy->program.motions[i].end.y - cy), 25, 3e-5);
+    EXPECT_NEAR(copy->program.motions.back().end.x, 10 * std::cos(turn), 2e-5);
+  }
+  EXPECT_EQ(turned_copy(text, 4, 0.002).error().code, "out_of_range");
+  EXPECT_EQ(turned_copy(text, std::nan(""), 0.002).error().code, "out_of_range");
+}
+
 // ----------------------------------------------------------------------------------------------------------- surfacing
 
 SurfacingPlan usual() {

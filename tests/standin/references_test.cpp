@@ -3,6 +3,7 @@
 #include <cmath>
 #include <random>
 
+#include "core/calibration/probing.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
 #include "core/procedures/corner_touch.h"
@@ -209,6 +210,59 @@ TEST_F(References, TheSetterOutOfReachOrNothingMetStopsWithASentence) {
   machine_->advance(0.5);
   touch.cancel();
   EXPECT_EQ(touch.error().code, "cancelled");
+}
+
+TEST_F(References, AStocksTurnIsToldByTwoTouchesOfAnyEdge) {
+  std::mt19937 random(8);
+  std::uniform_real_distribution<double> turn(-0.03, 0.03), diameter(3, 8);
+  int within = 0, all = 0;
+  for (int i = 0; i < 10; ++i)
+    for (const bool along_y : {false, true}) {
+      Scenario s = plain();
+      s.stock.rotation = turn(random);
+      s.stock.size = {300, 260, 18};
+      s.tools = {{1, diameter(random), 30, 0}};
+      start(s);
+      home();
+      const auto beside = [&](double along) {
+        // By truth to a few millimetres beside the edge: what an owner does by eye.
+        const double c = std::cos(s.stock.rotation), n = std::sin(s.stock.rotation);
+        const double u = along_y ? -9 : along, v = along_y ? along : -9;
+        jog(Axis::z, -5 - link().status().position.z);
+        const auto move = [&](Axis axis, double by) {
+          if (std::fabs(by) > 1e-6) jog(axis, by);
+        };
+        move(Axis::x, s.stock.x + u * c - v * n - machine_->plant().tip()[0]);
+        move(Axis::y, s.stock.y + u * n + v * c - machine_->plant().tip()[1]);
+        move(Axis::z, machine_->plant().stock_top(0, 0) - 4 - machine_->plant().tip()[2]);
+      };
+      Point2 place[2];
+      std::vector<double> across[2];
+      for (int k = 0; k < 2; ++k) {
+        beside(k == 0 ? 40 : 220);
+        Touch touch;
+        TouchWay way;
+        way.axis = along_y ? Axis::x : Axis::y;
+        way.towards_plus = true;
+        way.touches = 3;
+        const auto at = link().status().position;
+        const auto started = touch.start(link(), way);
+        ASSERT_TRUE(started) << started.error().message;
+        for (int n = 0; n < 20000 && touch.running(); ++n) {
+          machine_->advance(0.02);
+          touch.tick();
+        }
+        ASSERT_EQ(touch.stage(), Touch::Stage::done) << touch.error().message;
+        place[k] = {at.x, at.y};
+        across[k] = touch.triggers();
+      }
+      const auto found = turned_stock(place[0], across[0], place[1], across[1], along_y, 1.0 / 80);
+      ASSERT_TRUE(found);
+      EXPECT_NEAR(found->rotation, s.stock.rotation, 2.5e-4);
+      within += std::fabs(found->rotation - s.stock.rotation) <= found->U ? 1 : 0;
+      ++all;
+    }
+  EXPECT_GE(within, all * 90 / 100) << within << " of " << all;
 }
 
 }  // namespace

@@ -91,6 +91,9 @@ QString result_words(const Entry& e, LengthUnit unit) {
     return EntryWords::tr("%1 uneven").arg(in(number(e.result, "peak_to_valley_mm"), 2));
   if (e.sheet == "bed_spindle" && e.subject == "edge")
     return EntryWords::tr("%1 mm per m").arg(fixed(number(e.result, "edge_mm_per_m"), 2));
+  if (e.sheet == "work_zero" && e.subject == "turn")
+    return EntryWords::tr("%1 ±%2 mrad")
+        .arg(fixed(number(e.result, "rotation_mrad"), 2), fixed(number(e.result, "U_rotation_mrad"), 2));
   if (e.sheet == "work_zero") {
     QStringList parts;
     for (const auto& [key, value] : e.as_left.items())

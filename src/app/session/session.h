@@ -145,6 +145,7 @@ class Session : public QObject {
   void end_of_run();
   bool send_work_zero();
   Room read_room(Axis axis) const;
+  QString approach_too_fast();
 
   BookStore store_;
   std::unique_ptr<Connection> connection_;

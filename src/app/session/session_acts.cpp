@@ -1,6 +1,7 @@
 // What the owner asks the machine for.
 #include "app/session/session.h"
 #include "core/book/changes.h"
+#include "core/calibration/limits.h"
 #include "core/procedures/go_to_zero.h"
 
 namespace ypsi::app {
@@ -54,15 +55,41 @@ void Session::home(bool even_so) {
         tr("Nobody has looked at Inputs and Directions of this machine yet. Homing the wrong way drives an axis into "
            "its stop.");
   }
+  if (why.isEmpty()) {
+    sheet = "limits";
+    why = approach_too_fast();
+  }
   if (why.isEmpty() || even_so) {
     ask(link()->home());
     return;
   }
-  notify(
-      {NoticeLevel::attention,
-       why,
-       {{sheet == "inputs" ? tr("Go to Inputs") : tr("Go to Directions"), [this, sheet] { emit sheet_wanted(sheet); }},
-        {tr("Home even so"), [this] { home(true); }}}});
+  notify({NoticeLevel::attention,
+          why,
+          {{sheet == "inputs"   ? tr("Go to Inputs")
+            : sheet == "limits" ? tr("Go to Travel and limits")
+                                : tr("Go to Directions"),
+            [this, sheet] { emit sheet_wanted(sheet); }},
+           {tr("Home even so"), [this] { home(true); }}}});
+}
+
+/// Why homing would meet a stop: an axis that cannot stand within the room that its owner has said is behind its
+/// switch.
+QString Session::approach_too_fast() {
+  for (const Axis a : all_axes) {
+    const auto& overtravel = book_.limits_worksheets[index(a)].overtravel_mm;
+    const auto seek = link()->setting(axis_setting(a, "home_seek_mm_min"));
+    if (!overtravel || !seek) continue;
+    const AxisSetup& axis = book_.machine.axis(a);
+    const double way = stopping_distance(std::min(*seek, axis.max_rate), axis.acceleration, reaction_s);
+    if (way > *overtravel)
+      return tr("%1 seeks its switch at %2 mm/min and needs %3 to stand, but only %4 are behind it: it would hit its "
+                "stop.")
+          .arg(QChar(letter(a)))
+          .arg(*seek, 0, 'f', 0)
+          .arg(to_q(format_length(way, unit(a), 2) + " " + unit_name(unit(a))),
+               to_q(format_length(*overtravel, unit(a), 2) + " " + unit_name(unit(a))));
+  }
+  return {};
 }
 
 void Session::hold() {

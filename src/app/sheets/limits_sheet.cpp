@@ -10,8 +10,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double reaction_s = 0.01;  // from the switch's contact until the motors slow down
-constexpr double further_mm = 15;    // beyond the travel that the book has, by eye
+constexpr double further_mm = 15;  // beyond the travel that the book has, by eye
 constexpr double usual_home_mm = 4, usual_far_mm = 3;
 constexpr double unknown_overtravel = 1e6;
 
@@ -158,7 +157,6 @@ AxisTravel LimitsSheet::travel_of(Axis axis) const {
   t.stop_way = stopping_distance(i.unguarded_rate, i.acceleration, i.latency);
   t.low = std::min(t.home + sign * t.clearance_home, t.far - sign * t.clearance_far);
   t.high = std::max(t.home + sign * t.clearance_home, t.far - sign * t.clearance_far);
-  if (session_.status().homed[index(axis)]) t.now = session_.status().position[axis];
   return t;
 }
 
@@ -400,7 +398,7 @@ void LimitsSheet::show_finding() {
 
 void LimitsSheet::refresh() {
   for (const Axis a : all_axes) homing_[index(a)] = homing(a);
-  drawing_->show({travel_of(Axis::x), travel_of(Axis::y), travel_of(Axis::z)}, axis_, session_.unit(axis_));
+  for (const Axis a : all_axes) travels_[index(a)] = travel_of(a);
   show_finding();
   refresh_status();
 }
@@ -413,8 +411,10 @@ void LimitsSheet::refresh_status() {
   if (stage != before && stage == Stage::done) take_far_end(search_.far_end());
   if (stage != before && stage == Stage::failed)
     session_.notify({NoticeLevel::attention, to_q(search_.error().message), {}});
-  std::array<AxisTravel, axis_count> all{travel_of(Axis::x), travel_of(Axis::y), travel_of(Axis::z)};
-  drawing_->show(all, axis_, session_.unit(axis_));
+  for (const Axis a : all_axes)
+    travels_[index(a)].now =
+        session_.status().homed[index(a)] ? std::optional(session_.status().position[a]) : std::nullopt;
+  drawing_->show(travels_, axis_, session_.unit(axis_));
   const QChar name(letter(axis_));
   const bool homed = session_.status().all_homed();
   set_text(hint_,

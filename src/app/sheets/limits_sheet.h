@@ -39,6 +39,7 @@ class LimitsSheet : public Sheet {
 
   Axis axis_ = Axis::x;
   std::array<Homing, axis_count> homing_{};
+  std::array<AxisTravel, axis_count> travels_{};  ///< of the book and the controller as they are
   FarSwitchSearch search_;
   LiftedLimit lifted_;
   TravelDrawing* drawing_;

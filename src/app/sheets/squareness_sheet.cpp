@@ -10,6 +10,7 @@
 #include "app/session/text_file.h"
 #include "app/sheets/registry.h"
 #include "core/program/corrected_copy.h"
+#include "core/program/interpreter.h"
 
 namespace ypsi::app {
 namespace {
@@ -234,8 +235,7 @@ void SquarenessSheet::mark() {
   if (!session_.link()) return;
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   if (worksheet().points.empty()) return;
-  const auto zero = newest(session_.book(), "work_zero");
-  if (!zero) {
+  if (!session_.book().job.zero_z) {
     session_.notify(
         {NoticeLevel::attention,
          tr("How high the board lies is not known, so the marks would be in the air or too deep. Set Z zero "
@@ -255,7 +255,9 @@ void SquarenessSheet::write_program() {
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   const QString path = QFileDialog::getSaveFileName(this, tr("Write the marks"), "marks.ngc", tr("G-code (*.ngc)"));
   if (path.isEmpty()) return;
-  session_.ask(write_file(path, marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed)));
+  const std::string text = marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed);
+  const auto read = read_program(text);  // nothing is written that this program would not take itself
+  session_.ask(read ? write_file(path, text) : tl::make_unexpected(read.error()));
 }
 
 void SquarenessSheet::add_distance(std::size_t from, std::size_t to) {
@@ -504,10 +506,7 @@ void SquarenessSheet::write_corrected_copy() {
     return;
   }
   const QFileInfo file(from);
-  const QString to = QFileDialog::getSaveFileName(this, tr("Write the corrected copy"),
-                                                  file.dir().filePath(file.completeBaseName() + "-corrected.ngc"),
-                                                  tr("G-code (*.ngc)"));
-  if (to.isEmpty()) return;
+  const QString to = file.dir().filePath(file.completeBaseName() + "-corrected.ngc");
   if (!session_.ask(write_file(to, copy->text))) return;
   session_.notify(
       {NoticeLevel::good,
@@ -520,7 +519,7 @@ void SquarenessSheet::write_corrected_copy() {
            .arg(length(copy->largest_change, 2))
            .arg(copy->arcs)
            .arg(length(copy_tolerance_mm, 3)),
-       {}});
+       {{tr("Load it"), [this, to] { session_.load_program(to); }}}});
 }
 
 void SquarenessSheet::keep_reversal() {

@@ -3,6 +3,8 @@
 #include "app/drawing/elevation_view.h"
 #include "app/session/entry_text.h"
 #include "app/sheets/references/circuit_words.h"
+#include "app/sheets/work_zero/centre_page.h"
+#include "app/sheets/work_zero/turned_page.h"
 
 namespace ypsi::app {
 namespace {
@@ -29,7 +31,24 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   elevation_ = new ElevationView(session, true, card);
   elevation_->setMinimumHeight(120);
   layout->addWidget(elevation_, 2);
-  body()->addWidget(card, 1);
+  pages_ = new QStackedWidget(this);
+  const auto add = [&](const char* part, const QString& title, const QString& tip, QWidget* page) {
+    pages_->addWidget(page);
+    auto* button = make_button(QString("zero-part-") + part, title, tip, this);
+    button->setProperty("chip", true);
+    button->setCheckable(true);
+    button->setAutoExclusive(true);
+    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(title) + 22);
+    connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
+    title_row()->addWidget(button);
+    parts_ << part;
+    chips_[part] = button;
+  };
+  add("zero", tr("Zero"), tr("Where work zero is"), card);
+  add("centre", tr("Centre"), tr("Between two edges, of a hole or a boss"), new CentrePage(session));
+  add("turned", tr("Turned stock"), tr("How the stock lies, and the program turned with it"), new TurnedPage(session));
+  chips_["zero"]->setChecked(true);
+  body()->addWidget(pages_, 1);
 
   finding()->add_label("finding-heading", "heading", tr("WORK ZERO"));
   when_ = finding()->add_label("zero-when", "small");
@@ -76,6 +95,19 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   connect(paper_, &LengthField::refused, this, [this](const QString& why) {
     session_.notify({NoticeLevel::attention, why, {}});
   });
+}
+
+TouchingPage* WorkZeroSheet::touching_page() const {
+  return qobject_cast<TouchingPage*>(pages_->currentWidget());
+}
+
+void WorkZeroSheet::show_part(const QString& part) {
+  const auto at = static_cast<int>(parts_.indexOf(part));
+  if (at < 0) return;
+  chips_[part]->setChecked(true);
+  if (pages_->currentIndex() != at && touching_page()) touching_page()->cancel();
+  pages_->setCurrentIndex(at);
+  refresh();
 }
 
 void WorkZeroSheet::set_zero(const std::vector<Axis>& axes) {
@@ -171,6 +203,7 @@ void WorkZeroSheet::follow_touches() {
 
 void WorkZeroSheet::refresh() {
   plan_->invalidate();
+  if (auto* page = touching_page()) page->refresh();
   paper_->set_unit(session_.unit());
   const Book& book = session_.book();
   const std::optional<double> zeros[] = {book.job.zero_x, book.job.zero_y, book.job.zero_z};
@@ -179,13 +212,22 @@ void WorkZeroSheet::refresh() {
                           ? tr("%1   %2").arg(QChar("XYZ"[i])).arg(to_q(format_length(*zeros[i], session_.unit(), 3)))
                           : tr("%1   not set").arg(QChar("XYZ"[i])));
   const auto entry = newest(book, "work_zero");
-  when_->setText(entry ? tr("in the machine's positions, set %1").arg(entry_date(book.history[*entry]))
-                       : tr("never set"));
+  QString when =
+      entry ? tr("in the machine's positions, set %1").arg(entry_date(book.history[*entry])) : tr("never set");
+  QStringList keeps;
+  for (const Axis a : all_axes)
+    if (const auto homed = newest(book, "homing", std::string(1, letter(a))))
+      keeps << tr("%1 %2")
+                   .arg(QChar(letter(a)))
+                   .arg(to_q(format_length(2 * book.history[*homed].result.value("s_mm", 0.0), session_.unit(), 3)));
+  if (entry && !keeps.isEmpty()) when += "\n" + tr("a new homing keeps it within %1").arg(keeps.join(", "));
+  when_->setText(when);
   refresh_status();
 }
 
 void WorkZeroSheet::refresh_status() {
   follow_touches();
+  if (auto* page = touching_page()) page->refresh_status();
   const MachineStatus& s = session_.status();
   const LengthUnit unit = session_.unit();
   plan_->update();

@@ -1,7 +1,10 @@
 #pragma once
+#include <QStackedWidget>
+
 #include "app/drawing/field.h"
 #include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/work_zero/touching_page.h"
 #include "core/procedures/corner_touch.h"
 
 namespace ypsi::app {
@@ -15,13 +18,20 @@ class WorkZeroSheet : public Sheet {
   explicit WorkZeroSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
+  /// "zero", "centre" or "turned".
+  void show_part(const QString& part) override;
 
  private:
   void set_zero(const std::vector<Axis>& axes);
+  /// The page that touches and is in front; none while it is the plan.
+  TouchingPage* touching_page() const;
   bool circuit_works();
   void touch_corner();
   void touch_top();
   void follow_touches();
+  QStackedWidget* pages_;
+  QStringList parts_;
+  QHash<QString, QPushButton*> chips_;
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* paper_;

@@ -40,6 +40,9 @@ struct LimitsResult {
 
 LimitsResult evaluate_limits(const LimitsInput& input);
 
+/// What a controller needs at most from a switch's contact until its motors slow down, s.
+inline constexpr double reaction_s = 0.01;
+
 /// Way in mm until standstill from `rate` mm/min.
 double stopping_distance(double rate, double acceleration, double latency);
 

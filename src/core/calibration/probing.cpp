@@ -6,6 +6,9 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/metrology/coverage.h"
+#include "core/metrology/spread.h"
+
 namespace ypsi {
 namespace {
 
@@ -37,6 +40,25 @@ Result<EdgeResult> edge_rotation(Point2 a, Point2 b, bool along_y) {
     return fail("degenerate", "These points lie across the axis, not along it; say along which axis the edge lies.",
                 "along");
   return EdgeResult{std::atan2(across, along), across / along * 1000};
+}
+
+Result<TurnedStock> turned_stock(Point2 a, const std::vector<double>& across_a, Point2 b,
+                                 const std::vector<double>& across_b, bool along_y, double step) {
+  if (across_a.empty() || across_b.empty())
+    return fail("too_few", "Touch the edge at two places, far apart.", "points");
+  (along_y ? a.x : a.y) = mean(across_a);
+  (along_y ? b.x : b.y) = mean(across_b);
+  const auto edge = edge_rotation(a, b, along_y);
+  if (!edge) return tl::make_unexpected(edge.error());
+  const int freedom = static_cast<int>(across_a.size() + across_b.size()) - 2;
+  const double pooled =
+      freedom > 0 ? (squares_about_mean(across_a) + squares_about_mean(across_b)) / freedom : step * step;
+  const auto variance = [&](const std::vector<double>& readings) {
+    return pooled / static_cast<double>(readings.size()) + step * step / 12;
+  };
+  const double apart = std::hypot(b.x - a.x, b.y - a.y);
+  return TurnedStock{edge->rotation, t95(claim_degrees_of_freedom + std::max(0, freedom)) *
+                                         std::sqrt(variance(across_a) + variance(across_b)) / apart};
 }
 
 Result<CircleResult> fit_circle(const std::vector<Point2>& points, double tip, bool inside) {

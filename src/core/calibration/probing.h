@@ -35,6 +35,15 @@ struct EdgeResult {
 /// are one, or the edge stands across the axis.
 Result<EdgeResult> edge_rotation(Point2 a, Point2 b, bool along_y);
 
+struct TurnedStock {
+  double rotation = 0, U = 0;  ///< rad, counter-clockwise positive seen from +Z; U for about 95 %
+};
+/// The same from two touches of one edge, each with its own readings across the edge (machine coordinates, at least
+/// one); `step` > 0, what one reading can tell at best, mm. U comes from the readings' scatter about each place, with a
+/// step's rounding. Errors: `too_few`; `degenerate` as for edge_rotation().
+Result<TurnedStock> turned_stock(Point2 a, const std::vector<double>& across_a, Point2 b,
+                                 const std::vector<double>& across_b, bool along_y, double step);
+
 struct CircleResult {
   Point2 center;
   double diameter = 0;  ///< of the hole or boss, tip taken into account

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <numbers>
 #include <optional>
 #include <utility>
 
@@ -41,9 +42,15 @@ bool is_motion_word(const Word& w) {
   return w.letter == 'G' && (v == 0 || v == 1 || v == 2 || v == 3 || v == 38.2 || v == 38.3);
 }
 
+/// X and Y into X and Y, linear: about work zero, which stays where it is.
+struct PlaneMap {
+  double xx = 1, xy = 0, yx = 0, yy = 1;
+  WorkPosition operator()(const WorkPosition& p) const { return {xx * p.x + xy * p.y, yx * p.x + yy * p.y, p.z}; }
+};
+
 class Copier {
  public:
-  Copier(const PlaneErrors& errors, double tolerance) : errors_(errors), tolerance_(tolerance) {}
+  Copier(PlaneMap map, double tolerance) : map_(map), tolerance_(tolerance) {}
 
   Result<void> line(std::string_view text, std::uint32_t number) {
     while (!text.empty() && text.back() == '\r') text.remove_suffix(1);
@@ -120,7 +127,7 @@ class Copier {
 
   /// One straight move in the units and the way of counting that hold now.
   void go_to(const WorkPosition& wanted, const std::string& way, bool with_z) {
-    const WorkPosition to = command_for(wanted, errors_);
+    const WorkPosition to = map_(wanted);
     out_.largest_change = std::max(out_.largest_change, std::hypot(to.x - wanted.x, to.y - wanted.y));
     const ModalState& now = interpreter_.state();
     const double unit = now.inches ? 25.4 : 1;
@@ -135,7 +142,7 @@ class Copier {
     }
   }
 
-  PlaneErrors errors_;
+  PlaneMap map_;
   double tolerance_;
   Interpreter interpreter_;
   LineReader reader_;
@@ -144,6 +151,23 @@ class Copier {
   bool known_x_ = false, known_y_ = false;
   std::optional<double> frame_;
 };
+
+Result<CorrectedCopy> mapped_copy(std::string_view text, const PlaneMap& map, double arc_tolerance,
+                                  const std::string& remark) {
+  Copier copier(map, arc_tolerance);
+  std::uint32_t number = 0;
+  for (std::size_t at = 0; at < text.size() && !copier.ended();) {
+    const std::size_t end = std::min(text.find('\n', at), text.size());
+    if (auto ok = copier.line(text.substr(at, end - at), ++number); !ok) return tl::make_unexpected(ok.error());
+    at = end + 1;
+  }
+  CorrectedCopy copy = copier.take();
+  copy.text += "(" + remark + ")\n";
+  auto read = read_program(copy.text);
+  if (!read) return tl::make_unexpected(read.error());
+  copy.program = std::move(*read);
+  return copy;
+}
 
 }  // namespace
 
@@ -165,22 +189,22 @@ Result<CorrectedCopy> corrected_copy(std::string_view text, const PlaneErrors& e
     return fail("out_of_range", "A lean of more than 100 mrad is mended at the machine, not in a program.");
   if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
     return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
-  Copier copier(errors, arc_tolerance);
-  std::uint32_t number = 0;
-  for (std::size_t at = 0; at < text.size() && !copier.ended();) {
-    const std::size_t end = std::min(text.find('\n', at), text.size());
-    if (auto ok = copier.line(text.substr(at, end - at), ++number); !ok) return tl::make_unexpected(ok.error());
-    at = end + 1;
-  }
-  CorrectedCopy copy = copier.take();
-  copy.text += fmt::format(
-      "(corrected copy: a lean of {:.3f} mrad and scales X {:.6f}, Y {:.6f} taken out, arcs "
-      "within {:g} mm)\n",
-      errors.skew * 1000, errors.scale_x, errors.scale_y, arc_tolerance);
-  auto read = read_program(copy.text);
-  if (!read) return tl::make_unexpected(read.error());
-  copy.program = std::move(*read);
-  return copy;
+  const WorkPosition x = command_for({1, 0, 0}, errors), y = command_for({0, 1, 0}, errors);
+  return mapped_copy(text, {x.x, y.x, x.y, y.y}, arc_tolerance,
+                     fmt::format("corrected copy: a lean of {:.3f} mrad and scales X {:.6f}, Y {:.6f} taken out, arcs "
+                                 "within {:g} mm",
+                                 errors.skew * 1000, errors.scale_x, errors.scale_y, arc_tolerance));
+}
+
+Result<CorrectedCopy> turned_copy(std::string_view text, double rotation, double arc_tolerance) {
+  if (!(std::fabs(rotation) <= std::numbers::pi))
+    return fail("out_of_range", "A program is turned by half a turn at most.", "rotation");
+  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
+    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
+  const double c = std::cos(rotation), s = std::sin(rotation);
+  return mapped_copy(text, {c, -s, s, c}, arc_tolerance,
+                     fmt::format("turned copy: by {:.4f} degrees about work zero, arcs within {:g} mm",
+                                 rotation * 180 / std::numbers::pi, arc_tolerance));
 }
 
 }  // namespace ypsi

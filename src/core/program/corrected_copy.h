@@ -32,4 +32,8 @@ struct CorrectedCopy {
 /// or moves by increments before X and Y were both given; `frames` where it uses more than one work frame.
 Result<CorrectedCopy> corrected_copy(std::string_view text, const PlaneErrors& errors, double arc_tolerance);
 
+/// The same turned about work zero by `rotation` rad, counter-clockwise seen from +Z, within half a turn: for stock
+/// that lies turned on the bed. Source: handbook of the trade, 10. The same errors.
+Result<CorrectedCopy> turned_copy(std::string_view text, double rotation, double arc_tolerance);
+
 }  // namespace ypsi

@@ -10,7 +10,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double most_passes = 1e6;
+constexpr double most_passes = 20000;
 constexpr double ramp_mm = 60;  // a flat cutter cannot plunge: it comes down along the first pass
 
 class Writer {
@@ -98,7 +98,7 @@ Result<Surfacing> surfacing_program(const SurfacingPlan& plan) {
     return fail("degenerate", "The stepover must be below the cutter's diameter, or stripes are left standing.",
                 "stepover");
   if (std::max(plan.width, plan.height) / plan.stepover * (plan.depth / plan.depth_per_pass + 1) > most_passes)
-    return fail("too_long", "That would take more than a million passes; take a larger stepover or fewer layers.",
+    return fail("too_long", "That would take more than 20,000 passes; take a larger stepover or fewer layers.",
                 "stepover");
   Surfacing out = Writer(plan).write();
   auto read = read_program(out.text);

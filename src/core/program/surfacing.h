@@ -30,7 +30,7 @@ struct Surfacing {
 };
 
 /// The tool's centre stays within the area; the cutter reaches half its diameter beyond. Errors: `out_of_range` naming
-/// what cannot be; `degenerate` where the stepover is not below the cutter; `too_long` beyond a million passes.
+/// what cannot be; `degenerate` where the stepover is not below the cutter; `too_long` beyond 20,000 passes.
 Result<Surfacing> surfacing_program(const SurfacingPlan& plan);
 
 }  // namespace ypsi

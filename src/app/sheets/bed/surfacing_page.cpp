@@ -2,7 +2,6 @@
 
 #include <QButtonGroup>
 #include <QDir>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QGridLayout>
 #include <algorithm>
@@ -202,7 +201,8 @@ Result<Surfacing> SurfacingPage::make() const {
 BedFinding SurfacingPage::finding() const {
   BedFinding f;
   f.lead = tr("Surfacing the bed");
-  const auto made = make();
+  if (!made_) return f;
+  const auto& made = *made_;
   if (!made) {
     f.verdict = tr("◐ %1").arg(to_q(made.error().message));
     f.text = tr(
@@ -225,12 +225,10 @@ BedFinding SurfacingPage::finding() const {
 }
 
 void SurfacingPage::keep() {
-  const auto made = make();
-  if (!made) return;
-  const QString usual = QFileInfo(session_.book_path()).dir().filePath("surfacing.ngc");
-  const QString path =
-      QFileDialog::getSaveFileName(this, tr("Write the surfacing program"), usual, tr("G-code (*.ngc)"));
-  if (path.isEmpty() || !session_.ask(write_file(path, made->text))) return;
+  if (!made_ || !*made_) return;
+  const auto& made = *made_;
+  const QString path = QFileInfo(session_.book_path()).dir().filePath("surfacing.ngc");
+  if (!session_.ask(write_file(path, made->text))) return;
   session_.load_program(path);
   emit session_.sheet_wanted("cut");
 }
@@ -277,8 +275,8 @@ void SurfacingPage::refresh() {
   height_->show_value(w.area_height_mm);
   (w.along_y ? along_y_ : along_x_)->setChecked(true);
   (w.one_way ? one_ : both_)->setChecked(true);
-  auto made = make();
-  drawing_->show(room(), w, made ? std::optional(std::move(*made)) : std::nullopt, session_.unit());
+  made_ = make();
+  drawing_->show(room(), w, *made_ ? std::optional(**made_) : std::nullopt, session_.unit());
   emit found();
 }
 

@@ -35,6 +35,7 @@ class SurfacingPage : public BedPage {
  private:
   QRectF room() const;
   Result<Surfacing> make() const;
+  std::optional<Result<Surfacing>> made_;  ///< of the worksheet as it is
   SurfacingDrawing* drawing_;
   LengthField *cutter_, *stepover_, *depth_, *layer_, *feed_, *rpm_, *x_, *y_, *width_, *height_;
   QPushButton *along_x_, *along_y_, *both_, *one_;

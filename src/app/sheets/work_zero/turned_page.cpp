@@ -1,0 +1,222 @@
+#include "app/sheets/work_zero/turned_page.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "app/drawing/draft.h"
+#include "app/session/text_file.h"
+#include "core/program/corrected_copy.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr double turned_tolerance_mm = 0.005, drawn_turn_rad = 0.14;
+
+}  // namespace
+
+TurnedDrawing::TurnedDrawing(QWidget* parent) : QWidget(parent) {
+  setObjectName("turned-drawing");
+  setAccessibleName(TurnedPage::tr("The stock from above, turned more than it is"));
+  setMinimumHeight(240);
+}
+
+void TurnedDrawing::show(Edge edge, int touched, const std::optional<TurnedStock>& found) {
+  edge_ = edge;
+  touched_ = touched;
+  found_ = found;
+  update();
+}
+
+void TurnedDrawing::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const double turn =
+      found_ ? std::copysign(std::fabs(found_->rotation) > found_->U ? drawn_turn_rad : 0.0, found_->rotation)
+             : drawn_turn_rad / 2;
+  const double w = std::min(width() * 0.5, 360.0), h = std::min(height() * 0.56, 220.0);
+  const QPointF c = QRectF(rect()).center();
+  const auto at = [&](double u, double v) {  // from the middle, v away from the operator
+    const double x = u * w / 2, y = v * h / 2;
+    return c + QPointF(x * std::cos(turn) - y * std::sin(turn), -(x * std::sin(turn) + y * std::cos(turn)));
+  };
+  draft.text({8, 16}, TurnedPage::tr("Plan, seen from the front; the turn is drawn larger than it is"),
+             theme().second_ink, 11);
+  painter.setPen(QPen(theme().second_ink, 1, Qt::DashLine));
+  painter.drawRect(QRectF(c.x() - w / 2, c.y() - h / 2, w, h));
+  painter.setPen(QPen(theme().ink, 1.6));
+  painter.setBrush(theme().stock);
+  painter.drawPolygon(QPolygonF{at(-1, -1), at(1, -1), at(1, 1), at(-1, 1)});
+  painter.setBrush(Qt::NoBrush);
+  const bool along_x = edge_ == Edge::front || edge_ == Edge::back;
+  const double side = edge_ == Edge::front || edge_ == Edge::left ? -1 : 1;
+  for (int i = 0; i < 2; ++i) {
+    const double along = i == 0 ? -0.75 : 0.75;
+    const QPointF p = along_x ? at(along, side) : at(side, along);
+    const QPointF out = along_x ? QPointF(0, side < 0 ? 1 : -1) : QPointF(side < 0 ? -1 : 1, 0);
+    draft.line(p + out * 40, p + out * 12, theme().teal, 2);
+    draft.arrow_head(p + out * 10, -out, theme().teal, 9);
+    painter.setPen(QPen(theme().ink, 1.4));
+    painter.setBrush(i < touched_ ? theme().teal : theme().sheet);
+    painter.drawEllipse(p, 6, 6);
+    painter.setBrush(Qt::NoBrush);
+    draft.text(p + out * 58 + QPointF(0, 4), QString::number(i + 1), theme().ink, 13, true, Qt::AlignHCenter);
+  }
+}
+
+TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
+  auto* column = new QVBoxLayout(this);
+  column->setContentsMargins(0, 0, 0, 0);
+  auto* card = make_card(this);
+  auto* inside = new QVBoxLayout(card);
+  inside->setContentsMargins(14, 10, 14, 10);
+  inside->setSpacing(6);
+  drawing_ = new TurnedDrawing(card);
+  inside->addWidget(drawing_, 1);
+  result_ = make_label("turned-result", "strong", "", card);
+  words_ = make_label("turned-words", "task", "", card);
+  inside->addWidget(result_);
+  inside->addWidget(words_);
+  auto *edges = new QHBoxLayout, *acts = new QHBoxLayout;
+  const std::pair<const char*, QString> names[] = {{"edge-front", tr("front edge")},
+                                                   {"edge-left", tr("left edge")},
+                                                   {"edge-right", tr("right edge")},
+                                                   {"edge-back", tr("back edge")}};
+  for (int i = 0; i < 4; ++i) {
+    chips_[i] = make_button(names[i].first, names[i].second, tr("Touch this edge of the stock"), card);
+    chips_[i]->setProperty("chip", true);
+    chips_[i]->setCheckable(true);
+    chips_[i]->setAutoExclusive(true);
+    chips_[i]->setMinimumWidth(chips_[i]->fontMetrics().horizontalAdvance(names[i].second) + 20);
+    connect(chips_[i], &QPushButton::clicked, this, [this, i] { choose(static_cast<Edge>(i)); });
+    edges->addWidget(chips_[i]);
+  }
+  chips_[0]->setChecked(true);
+  edges->addStretch();
+  touch_button_ =
+      make_button("touch-edge", tr("Touch here"), tr("Searches the edge from where the tool stands (Ctrl+B)"), card);
+  touch_button_->setShortcut(QKeySequence("Ctrl+B"));
+  again_ = make_button("edge-again", tr("Begin again"), tr("Forgets the touches"), card);
+  keep_ = make_button("keep-turn", tr("Keep it"), tr("Writes the turn into the book (Ctrl+Return)"), card);
+  keep_->setShortcut(QKeySequence("Ctrl+Return"));
+  turn_ = make_button("turn-program", tr("Turn the program"),
+                      tr("A copy of the program, turned with the stock about work zero (Ctrl+Shift+C)"), card);
+  turn_->setShortcut(QKeySequence("Ctrl+Shift+C"));
+  for (auto* b : {touch_button_, again_, keep_, turn_}) acts->addWidget(b);
+  acts->addStretch();
+  inside->addLayout(edges);
+  inside->addLayout(acts);
+  hint_ = make_label("turned-hint", "small", "", card);
+  inside->addWidget(hint_);
+  column->addWidget(card, 1);
+  connect(touch_button_, &QPushButton::clicked, this, [this] {
+    if (places_.size() == 2 && circuit_works() && !touching()) places_.clear();
+    touch(touched_axis(), towards_plus());
+  });
+  connect(again_, &QPushButton::clicked, this, [this] { choose(edge_); });
+  connect(keep_, &QPushButton::clicked, this, &TurnedPage::keep);
+  connect(turn_, &QPushButton::clicked, this, &TurnedPage::turn_program);
+}
+
+void TurnedPage::choose(Edge edge) {
+  edge_ = edge;
+  places_.clear();
+  refresh();
+}
+
+void TurnedPage::touched(const Touched& place) {
+  places_.push_back(place);
+  refresh();
+}
+
+std::optional<TurnedStock> TurnedPage::found() const {
+  if (places_.size() < 2) return std::nullopt;
+  const double step = 1 / session_.book().machine.axis(touched_axis()).steps_per_mm;
+  const auto turned =
+      turned_stock(places_[0].at, places_[0].across, places_[1].at, places_[1].across, touched_axis() == Axis::x, step);
+  return turned ? std::optional(*turned) : std::nullopt;
+}
+
+void TurnedPage::keep() {
+  const auto turned = found();
+  if (!turned) return;
+  session_.change_book(
+      tr("Keep the stock's turn"),
+      [&](Book& b) {
+        Entry e;
+        e.time = session_.now().toStdString();
+        e.sheet = "work_zero";
+        e.subject = "turn";
+        e.instrument = "probe";
+        for (const auto& p : places_)
+          for (const double t : p.across) e.readings.push_back({{"x_mm", p.at.x}, {"y_mm", p.at.y}, {"trigger_mm", t}});
+        e.result = {{"rotation_mrad", turned->rotation * 1000}, {"U_rotation_mrad", turned->U * 1000}};
+        b.history.push_back(std::move(e));
+      },
+      MachineFollows::no);
+}
+
+void TurnedPage::turn_program() {
+  const auto turned = found();
+  const auto program = session_.program();
+  if (!turned || !program) return;
+  const auto text = read_file(program->path);
+  if (!text) {
+    session_.ask(tl::make_unexpected(text.error()));
+    return;
+  }
+  const auto copy = turned_copy(*text, turned->rotation, turned_tolerance_mm);
+  if (!copy) {
+    session_.ask(tl::make_unexpected(copy.error()));
+    return;
+  }
+  const QFileInfo file(program->path);
+  const QString to = file.dir().filePath(file.completeBaseName() + "-turned.ngc");
+  if (!session_.ask(write_file(to, copy->text))) return;
+  session_.load_program(to);
+  session_.notify({NoticeLevel::good,
+                   tr("“%1” is the program turned by %2° about work zero, and loaded. Its corners are on the plan.")
+                       .arg(QFileInfo(to).fileName())
+                       .arg(turned->rotation * 180 / std::numbers::pi, 0, 'f', 3),
+                   {}});
+}
+
+void TurnedPage::refresh() {
+  const auto turned = found();
+  drawing_->show(edge_, static_cast<int>(places_.size()), turned);
+  if (turned) {
+    result_->setText(tr("The stock is turned by %1 ±%2 mrad (%3°)")
+                         .arg(to_q(format_signed(turned->rotation * 1000, 2)))
+                         .arg(turned->U * 1000, 0, 'f', 2)
+                         .arg(to_q(format_signed(turned->rotation * 180 / std::numbers::pi, 3))));
+    const double over = std::fabs(std::tan(turned->rotation)) * 300;
+    words_->setText(std::fabs(turned->rotation) <= turned->U
+                        ? tr("● Straight, as far as these touches can tell.")
+                        : tr("◐ Over 300 mm it runs off by %1. Turn the stock, or the program with it.")
+                              .arg(to_q(format_length(over, session_.unit(), 2) + " " + unit_name(session_.unit()))));
+  } else {
+    result_->setText(places_.empty() ? tr("Touch one edge at two places, far apart")
+                                     : tr("Now the second place, far from the first"));
+    words_->setText(
+        tr("Bring the tool beside the edge and below the stock's top, clip on, less than 10 mm away: the stock must "
+           "conduct, or hold the plate between."));
+  }
+  refresh_status();
+}
+
+void TurnedPage::refresh_status() {
+  TouchingPage::refresh_status();
+  set_text(hint_, asked(tr("● The circuit works. It searches 10 mm and backs off.")));
+  set_text(touch_button_, touching()        ? tr("End the touch")
+                          : circuit_works() ? tr("Touch here")
+                                            : tr("Check the circuit"));
+  touch_button_->setEnabled(can_touch());
+  again_->setEnabled(!places_.empty() && !touching());
+  const bool told = places_.size() == 2 && found().has_value();
+  keep_->setEnabled(told && !session_.read_only());
+  turn_->setEnabled(told && session_.program() != nullptr);
+}
+
+}  // namespace ypsi::app
