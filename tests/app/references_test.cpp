@@ -220,6 +220,9 @@ TEST_F(ReferencesWindow, TheMiddleBetweenEdgesBecomesWorkZero) {
   home();
   sheet("work_zero");
   click("zero-part-centre");
+  for (const char* chip : {"zero-part-zero", "zero-part-turned"}) EXPECT_FALSE(find<QPushButton>(chip)->isChecked());
+  EXPECT_TRUE(find<QPushButton>("zero-part-centre")->isChecked());
+  EXPECT_TRUE(find<QPushButton>("centre-edges")->isChecked());
   see_the_circuit("touch-right");
   const auto beside = [&](double u, double v) {
     jog_to(Axis::z, -60);

@@ -140,6 +140,14 @@ std::optional<HomingResult> HomingSheet::result(Axis axis) const {
   return found ? std::optional(*found) : std::nullopt;
 }
 
+/// What the book has of an axis; an entry that names none is about all.
+std::optional<std::size_t> HomingSheet::kept(Axis axis) const {
+  const Book& book = session_.book();
+  if (const auto own = newest(book, "homing", std::string(1, letter(axis)))) return own;
+  const auto any = newest(book, "homing");
+  return any && book.history[*any].subject.empty() ? any : std::nullopt;
+}
+
 void HomingSheet::begin() {
   if (!session_.link()) return;
   if (repeat_.running()) {
@@ -217,7 +225,7 @@ void HomingSheet::keep() {
 void HomingSheet::show_finding() {
   const auto found = result(axis_);
   const QChar axis_name(letter(axis_));
-  const auto last = newest(session_.book(), "homing", std::string(1, letter(axis_)));
+  const auto last = kept(axis_);
   if (!found) {
     const bool some = !worksheet().readings_mm[index(axis_)].empty();
     lead_->setText(
@@ -253,13 +261,13 @@ void HomingSheet::show_finding() {
   QStringList all;
   for (const Axis a : all_axes) {
     const auto each = result(a);
-    const auto kept = newest(session_.book(), "homing", std::string(1, letter(a)));
-    all << (each   ? tr("%1: s %2, %3").arg(QChar(letter(a))).arg(len(each->s, 3), verdict_word(each->verdict))
-            : kept ? tr("%1: s %2, %3")
-                         .arg(QChar(letter(a)))
-                         .arg(len(session_.book().history[*kept].result.value("s_mm", 0.0), 3),
-                              entry_date(session_.book().history[*kept]))
-                   : tr("%1: ○ never tried").arg(QChar(letter(a))));
+    const auto in_book = kept(a);
+    all << (each      ? tr("%1: s %2, %3").arg(QChar(letter(a))).arg(len(each->s, 3), verdict_word(each->verdict))
+            : in_book ? tr("%1: s %2, %3")
+                            .arg(QChar(letter(a)))
+                            .arg(len(session_.book().history[*in_book].result.value("s_mm", 0.0), 3),
+                                 entry_date(session_.book().history[*in_book]))
+                      : tr("%1: ○ never tried").arg(QChar(letter(a))));
   }
   others_->setText(all.join("\n"));
   const bool any = std::any_of(all_axes.begin(), all_axes.end(), [&](Axis a) { return result(a).has_value(); });

@@ -20,6 +20,7 @@ class HomingSheet : public Sheet {
   bool by_indicator() const { return !worksheet().instrument.empty(); }
   double resolution() const;
   std::optional<HomingResult> result(Axis axis) const;
+  std::optional<std::size_t> kept(Axis axis) const;
   void begin();
   void take(double reading);
   void read_here();

@@ -116,10 +116,10 @@ void LimitsSheet::make_ways(QVBoxLayout* column) {
                      this);
   out_->setShortcut(QKeySequence("Ctrl+."));
   for (QWidget* w : {search_button_, further_}) upper->addWidget(w);
-  row->addStretch();
   for (QWidget* w : {back_, out_, take_}) row->addWidget(w);
   hint_ = make_label("limits-hint", "small", "", this);
   upper->addStretch();
+  row->addStretch();
   column->addLayout(upper);
   column->addLayout(row);
   column->addWidget(hint_);

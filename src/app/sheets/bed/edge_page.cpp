@@ -1,5 +1,6 @@
 #include "app/sheets/bed/edge_page.h"
 
+#include <QButtonGroup>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <algorithm>
@@ -80,11 +81,12 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   drawing_ = new EdgeDrawing(card);
   inside->addWidget(drawing_, 3);
   auto* row = new QHBoxLayout;
+  auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   const auto chip = [&](const char* name, const QString& text, bool y) {
     auto* button = make_button(name, text, tr("The edge lies along this axis"), card);
     button->setProperty("chip", true);
     button->setCheckable(true);
-    button->setAutoExclusive(true);
+    one_of->addButton(button);
     connect(button, &QPushButton::clicked, this, [this, y] {
       change(tr("Choose the edge's axis"), [y](BedWorksheet& w) { w.edge_along_y = y; });
       refresh();

@@ -1,5 +1,6 @@
 #include "app/sheets/work_zero/centre_page.h"
 
+#include <QButtonGroup>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
@@ -80,11 +81,12 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
   auto *shapes = new QHBoxLayout, *ways = new QHBoxLayout;
   const std::pair<const char*, QString> names[] = {
       {"centre-edges", tr("Between edges")}, {"centre-hole", tr("Hole")}, {"centre-boss", tr("Boss")}};
+  auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   for (int i = 0; i < 3; ++i) {
     chips_[i] = make_button(names[i].first, names[i].second, tr("What is touched"), card);
     chips_[i]->setProperty("chip", true);
     chips_[i]->setCheckable(true);
-    chips_[i]->setAutoExclusive(true);
+    one_of->addButton(chips_[i]);
     chips_[i]->setMinimumWidth(chips_[i]->fontMetrics().horizontalAdvance(names[i].second) + 22);
     connect(chips_[i], &QPushButton::clicked, this, [this, i] { choose(static_cast<Shape>(i)); });
     shapes->addWidget(chips_[i]);

@@ -1,5 +1,6 @@
 #include "app/sheets/work_zero/turned_page.h"
 
+#include <QButtonGroup>
 #include <QDir>
 #include <QFileInfo>
 #include <algorithm>
@@ -84,11 +85,12 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
                                                    {"edge-left", tr("left edge")},
                                                    {"edge-right", tr("right edge")},
                                                    {"edge-back", tr("back edge")}};
+  auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   for (int i = 0; i < 4; ++i) {
     chips_[i] = make_button(names[i].first, names[i].second, tr("Touch this edge of the stock"), card);
     chips_[i]->setProperty("chip", true);
     chips_[i]->setCheckable(true);
-    chips_[i]->setAutoExclusive(true);
+    one_of->addButton(chips_[i]);
     chips_[i]->setMinimumWidth(chips_[i]->fontMetrics().horizontalAdvance(names[i].second) + 20);
     connect(chips_[i], &QPushButton::clicked, this, [this, i] { choose(static_cast<Edge>(i)); });
     edges->addWidget(chips_[i]);
