@@ -35,12 +35,13 @@ BuildSheet::BuildSheet(Session& session)
   pages_ = new QStackedWidget(lower);
   column->addWidget(pages_, 1);
   body()->addWidget(lower, 2);
-  add_page("machine", tr("Machine"), new MachinePage(draft_));
+  add_page("machine", tr("Machine"), [this] { return new MachinePage(draft_); });
   for (const Axis a : all_axes)
-    add_page(QString(QChar(letter(a))).toLower(), QString(QChar(letter(a))), new AxisPage(draft_, a));
-  add_page("spindle", tr("Spindle"), new SpindlePage(draft_));
-  add_page("instruments", tr("Instruments"), new InstrumentsPage(draft_));
-  add_page("controller", tr("Controller"), new ControllerPage(draft_));
+    add_page(QString(QChar(letter(a))).toLower(), QString(QChar(letter(a))),
+             [this, a] { return new AxisPage(draft_, a); });
+  add_page("spindle", tr("Spindle"), [this] { return new SpindlePage(draft_); });
+  add_page("instruments", tr("Instruments"), [this] { return new InstrumentsPage(draft_); });
+  add_page("controller", tr("Controller"), [this] { return new ControllerPage(draft_); });
   connect(view_, &MachineView::chosen, this, [this](Axis a) { show_part(QString(QChar(letter(a))).toLower()); });
 
   finding()->add_label("finding-heading", "heading", tr("BUILD"));
@@ -66,7 +67,7 @@ BuildSheet::BuildSheet(Session& session)
   show_part("machine");
 }
 
-void BuildSheet::add_page(const QString& part, const QString& title, BuildPage* page) {
+void BuildSheet::add_page(const QString& part, const QString& title, std::function<BuildPage*()> make) {
   auto* chip = make_button("build-" + part, title, tr("The build: %1").arg(title), this);
   chip->setProperty("chip", true);
   chip->setCheckable(true);
@@ -78,17 +79,21 @@ void BuildSheet::add_page(const QString& part, const QString& title, BuildPage* 
   area->setWidgetResizable(true);
   area->setFrameShape(QFrame::NoFrame);
   area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  area->setWidget(page);
   pages_->addWidget(area);
-  parts_[part] = {chip, page};
+  parts_[part] = {chip, area, std::move(make), nullptr};
 }
 
 void BuildSheet::show_part(const QString& part) {
   const auto found = parts_.find(part);
   if (found == parts_.end()) return;
   part_ = part;
-  found->second.first->setChecked(true);
-  pages_->setCurrentIndex(pages_->indexOf(found->second.second->parentWidget()->parentWidget()));
+  Part& shown = found->second;
+  if (!shown.page) {
+    shown.page = shown.make();
+    shown.area->setWidget(shown.page);
+  }
+  shown.chip->setChecked(true);
+  pages_->setCurrentWidget(shown.area);
   refresh();
 }
 
@@ -133,7 +138,7 @@ void BuildSheet::refresh() {
     if (part_ == QString(QChar(letter(a))).toLower()) shown = a;
   view_->show(m, shown, session_.unit());
   const auto found = parts_.find(part_);
-  if (found != parts_.end()) found->second.second->refresh();
+  if (found != parts_.end() && found->second.page) found->second.page->refresh();
   lead_->setText(m.name.empty() ? kind_words(m.kind) : to_q(m.name) + ", " + kind_words(m.kind).toLower());
   QStringList lines;
   for (const Axis a : all_axes) {
@@ -162,7 +167,8 @@ void BuildSheet::refresh_status() {
   const MachineState s = session_.status().state;
   keep_->setEnabled(!session_.read_only() && s != MachineState::moving && s != MachineState::cutting &&
                     s != MachineState::held && s != MachineState::tool_change);
-  if (const auto found = parts_.find(part_); found != parts_.end()) found->second.second->refresh_status();
+  if (const auto found = parts_.find(part_); found != parts_.end() && found->second.page)
+    found->second.page->refresh_status();
 }
 
 }  // namespace ypsi::app

@@ -1,5 +1,7 @@
 #pragma once
+#include <QScrollArea>
 #include <QStackedWidget>
+#include <functional>
 #include <map>
 
 #include "app/drawing/machine_view.h"
@@ -19,14 +21,21 @@ class BuildSheet : public Sheet {
   void show_part(const QString& part) override;
 
  private:
-  void add_page(const QString& part, const QString& title, BuildPage* page);
+  /// One part under its chip; its page is made when it is first shown, since together they take their time.
+  struct Part {
+    QPushButton* chip = nullptr;
+    QScrollArea* area = nullptr;
+    std::function<BuildPage*()> make;
+    BuildPage* page = nullptr;
+  };
+  void add_page(const QString& part, const QString& title, std::function<BuildPage*()> make);
   QString words() const;
   QStringList changes() const;
   BuildDraft draft_;
   MachineView* view_;
   QStackedWidget* pages_;
   QHBoxLayout* chips_;
-  std::map<QString, std::pair<QPushButton*, BuildPage*>> parts_;
+  std::map<QString, Part> parts_;
   QString part_;
   QLabel *lead_, *what_, *changes_heading_, *changes_, *last_;
   QPushButton *keep_, *drop_;

@@ -95,15 +95,14 @@ Budget error_budget(const Book& book, int tool_number) {
     if (!s) return std::nullopt;
     return 2 * *s;
   });
-  // The axis that homes worst counts, not the one that was tried last.
-  for (const Axis a : all_axes)
-    if (const auto entry = newest(book, "homing", std::string(1, letter(a)))) {
-      const auto s = number(book.history[*entry].result, "s_mm");
-      BudgetPart& part = budget.parts.back();
-      if (s && (!part.mm || 2 * *s > *part.mm)) {
-        part.mm = 2 * *s;
-        part.entry = entry;
-      }
+  // Told axis by axis, the one that homes worst counts, not the one that was tried last.
+  if (BudgetPart& homing = budget.parts.back(); homing.entry && !book.history[*homing.entry].subject.empty())
+    for (const Axis a : all_axes) {
+      const auto entry = newest(book, "homing", std::string(1, letter(a)));
+      const auto s = entry ? number(book.history[*entry].result, "s_mm") : std::nullopt;
+      if (!s || (homing.mm && 2 * *s <= *homing.mm)) continue;
+      homing.mm = 2 * *s;
+      homing.entry = entry;
     }
   add(BudgetKind::bed, std::nullopt, [](const Entry& e) { return number(e.result, "ridge_mm"); });
 
