@@ -2,6 +2,7 @@
 #include <QTableWidget>
 #include <cmath>
 
+#include "app/sheets/table_menu.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -292,6 +293,24 @@ TEST_F(ReferencesWindow, ATurnedStockIsToldAndTheProgramTurnsWithIt) {
   EXPECT_TRUE(text("notice-text").contains("turned by 1.1")) << text("notice-text").toStdString();
   click("edge-again");
   EXPECT_FALSE(find<QPushButton>("turn-program")->isEnabled());
+}
+
+TEST_F(ReferencesWindow, ATableOfToolsIsReadWholeOrNotAtAll) {
+  sheet("tools");
+  const std::size_t before = session_->book().tools.size();
+  session_->note_in_book([](Book& b) { b.tools[0].offset = 0.5; });
+  write("bad.csv", "number,name,kind,diameter\n8,eight,flat,3\n9,nine,flat,wide\n");
+  find<TableMenu>("table-menu")->read_file(folder_.filePath("bad.csv"));
+  EXPECT_TRUE(text("notice-text").contains("Line 3")) << text("notice-text").toStdString();
+  EXPECT_EQ(session_->book().tools.size(), before);
+  write("good.csv", "1;three;flat;3,1\n8;eight;ball;6\n");
+  find<TableMenu>("table-menu")->read_file(folder_.filePath("good.csv"));
+  EXPECT_EQ(session_->book().tools.size(), before + 1);
+  EXPECT_EQ(session_->book().tool(1)->diameter, 3.1);
+  EXPECT_EQ(session_->book().tool(1)->offset, 0.5) << "what was measured here stays";
+  EXPECT_EQ(session_->book().tool(8)->kind, "ball");
+  undo();
+  EXPECT_EQ(session_->book().tools.size(), before);
 }
 
 }  // namespace

@@ -101,5 +101,29 @@ TEST(RecordWords, OutOfDateSaysSinceWhenAndBecauseOfWhat) {
             "Steps per unit of X changed on 21 Nov, after this was measured.");
 }
 
+TEST(Records, TheNewSheetsSayWhatTheyFound) {
+  const auto entry = [](const char* sheet, const char* subject, nlohmann::json result) {
+    Entry e;
+    e.sheet = sheet;
+    e.subject = subject;
+    e.result = std::move(result);
+    return e;
+  };
+  const auto mm = LengthUnit::millimetre, inch = LengthUnit::inch;
+  EXPECT_EQ(
+      entry_text(entry("bed_spindle", "tram", {{"tilt_x_mrad", 0.6}, {"tilt_y_mrad", -0.8}, {"ridge_mm", 0.016}}), mm),
+      "Bed and spindle tram 1.00 mrad, ridge 0.016 mm");
+  EXPECT_TRUE(
+      entry_text(entry("bed_spindle", "map", {{"peak_to_valley_mm", 0.508}}), inch).contains("0.020 in uneven"));
+  EXPECT_TRUE(entry_text(entry("bed_spindle", "edge", {{"edge_mm_per_m", 0.25}}), mm).contains("0.25 mm per m"));
+  EXPECT_TRUE(entry_text(entry("touch_plate", "", {{"thickness_mm", 12.07}}), mm).contains("12.070 mm"));
+  EXPECT_TRUE(
+      entry_text(entry("tool_setter", "", {{"trigger_mm", -58.2}, {"s_mm", 0.003}}), mm).contains("s 0.0030 mm"));
+  EXPECT_TRUE(entry_text(entry("tools", "T2", {{"offset_mm", 7.402}}), mm).contains("T2 7.402 mm"));
+  EXPECT_TRUE(entry_text(entry("work_zero", "turn", {{"rotation_mrad", 20.0}, {"U_rotation_mrad", 0.06}}), mm)
+                  .contains("20.00 ±0.06 mrad"));
+  EXPECT_TRUE(entry_text(entry("bed_spindle", "surface", {{"words", "bed surfaced"}}), mm).contains("bed surfaced"));
+}
+
 }  // namespace
 }  // namespace ypsi::app

@@ -394,5 +394,54 @@ TEST(References, PlatesSetterAndToolsOutliveTheFileAndAChangeOfSteps) {
   EXPECT_EQ(read.setter->y, 12);
 }
 
+TEST(Standing, ShimsTheSetterAndASurfacedBedReachWhatStandsOnThem) {
+  const auto named = [](const char* sheet, const char* key, double found, double left) {
+    Entry e = change(sheet, "", 0, 0);
+    e.as_found = {{key, found}};
+    e.as_left = {{key, left}};
+    return e;
+  };
+  const auto fresh = [] {
+    Book book;
+    for (const char* sheet : {"bed_spindle", "touch_plate", "tool_setter", "tools", "homing", "squareness"})
+      book.history.push_back(change(sheet, "", 0, 0));
+    book.history.push_back(change("work_zero", "XYZ", 0, 1));
+    return book;
+  };
+  const auto stale = [](const Book& book) {
+    std::string found;
+    for (const char* sheet :
+         {"bed_spindle", "touch_plate", "tool_setter", "tools", "work_zero", "homing", "squareness"})
+      if (standing_of(book, sheet).standing == Standing::out_of_date) found += std::string(sheet) + " ";
+    return found;
+  };
+  Book shims = fresh();
+  shims.history.push_back(named("build", "spindle.shim_x_mm", 0, 0.06));
+  EXPECT_EQ(stale(shims), "bed_spindle touch_plate tool_setter tools work_zero ");
+  Book surfaced = fresh();
+  surfaced.history.push_back(named("bed_spindle", "bed.height_mm", 0, -0.5));
+  EXPECT_EQ(stale(surfaced), "touch_plate tool_setter tools work_zero ");
+  Book moved = fresh();
+  moved.history.push_back(named("tool_setter", "setter.x_mm", 790, 700));
+  EXPECT_EQ(stale(moved), "tools work_zero ");
+  Book told = fresh();
+  told.history.push_back(named("tool_setter", "setter.trigger_mm", -58.2, -58.2));
+  EXPECT_EQ(stale(told), "") << "measured again and the same";
+}
+
+TEST(Budget, HomingCountsByItsWorstAxis) {
+  Book book;
+  for (const auto& [axis, s] : {std::pair{"X", 0.004}, {"Y", 0.011}, {"Z", 0.002}}) {
+    Entry e = change("homing", axis, 0, 0);
+    e.result = {{"s_mm", s}};
+    book.history.push_back(e);
+  }
+  for (const auto& part : error_budget(book).parts)
+    if (part.kind == BudgetKind::homing) {
+      EXPECT_NEAR(part.mm.value(), 0.022, 1e-12) << "twice the scatter of Y, though Z was tried last";
+      EXPECT_EQ(book.history[*part.entry].subject, "Y");
+    }
+}
+
 }  // namespace
 }  // namespace ypsi

@@ -1,11 +1,13 @@
 // The whole link, client to controller, over lines that lose, repeat and garble.
 #include <gtest/gtest.h>
 
+#include <cmath>
 #include <fstream>
 
 #include "bad_line.h"
 #include "core/procedures/run_program.h"
 #include "link/client.h"
+#include "link/messages.h"
 
 namespace ypsi::link {
 namespace {
@@ -292,6 +294,41 @@ TEST_F(LinkTest, ARequestOfAnotherShapeIsAnsweredAndHarmless) {
   }
   EXPECT_TRUE(wire.up());
   EXPECT_EQ(client_->status().state, MachineState::not_homed);
+}
+
+TEST_F(LinkTest, FarSwitchesAndWhatHomingFoundGoAlong) {
+  json scenario = json::parse(demo_scenario());
+  scenario["axes"]["Y"]["far_switch"] = {{"at_mm", 590}};
+  start(scenario.dump());
+  open();
+  EXPECT_EQ(client_->status().homing.count, 0u);
+  home();
+  EXPECT_EQ(client_->status().homing.count, 1u);
+  home();
+  EXPECT_EQ(client_->status().homing.count, 2u);
+  EXPECT_LT(std::fabs(client_->status().homing.shift.x), 0.1);
+  client_->hold_far_switch(Axis::y, true);
+  pass(0.1);
+  EXPECT_EQ(client_->status().inputs.far_switch, (std::array<bool, 3>{false, true, false}));
+  EXPECT_EQ(client_->surroundings().has_far_switch, (std::array<bool, 3>{false, true, false}));
+  EXPECT_TRUE(client_->surroundings().far_switch_held[1]);
+  client_->tool_changed(3);
+  pass(0.1);
+  EXPECT_EQ(client_->status().tool, 3) << "put in by hand while it stands";
+}
+
+TEST(Messages, AControllerWithoutFarSwitchesLeavesThemOut) {
+  MachineStatus status;
+  status.inputs.far_switch = {true, true, true};
+  status.homing = {4, {0.1, 0.2, 0.3}};
+  json sent = to_json(status);
+  EXPECT_EQ(status_from(sent).homing, status.homing);
+  EXPECT_EQ(status_from(sent).inputs, status.inputs);
+  sent.erase("homing");
+  sent["inputs"].erase("far");
+  const MachineStatus read = status_from(sent);
+  EXPECT_EQ(read.homing, HomingFound{});
+  EXPECT_EQ(read.inputs.far_switch, (std::array<bool, 3>{}));
 }
 
 }  // namespace

@@ -1,0 +1,130 @@
+// Random programs, corrected and turned: what the copy makes of them lands where the program meant, arcs within the
+// tolerance.
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <functional>
+#include <random>
+
+#include "core/program/corrected_copy.h"
+#include "core/program/interpreter.h"
+
+namespace ypsi {
+namespace {
+
+constexpr double tolerance = 0.004;
+
+/// A program of straight moves, arcs by centre and helices, in the units and the way of counting that the seed gives.
+std::string random_program(unsigned seed) {
+  std::mt19937 random(seed);
+  const auto pick = [&](double low, double high) { return std::uniform_real_distribution<double>(low, high)(random); };
+  const bool inches = seed % 3 == 0, increments = seed % 2 == 0;
+  const double unit = inches ? 1 / 25.4 : 1;
+  std::string text = fmt::format("G90 {}\nG0 X{:.4f} Y{:.4f} Z{:.4f}\n{}\n", inches ? "G20" : "G21",
+                                 pick(-50, 50) * unit, pick(-50, 50) * unit, 5 * unit, increments ? "G91" : "G90");
+  for (int i = 0; i < 40; ++i) {
+    switch (random() % 5) {
+      case 0:
+        text += fmt::format("G0 Z{:.4f}\n", pick(-2, 2) * unit);
+        break;
+      case 1:
+        text += fmt::format("G1 X{:.4f} F{:.2f}\n", pick(-80, 80) * unit, pick(100, 2000) * unit);
+        break;
+      case 2:
+        text += fmt::format("G1 X{:.4f} Y{:.4f} Z{:.4f} F{:.2f} (slanted)\n", pick(-80, 80) * unit,
+                            pick(-80, 80) * unit, pick(-2, 2) * unit, pick(100, 2000) * unit);
+        break;
+      case 3:  // a full turn, about a centre
+        text +=
+            fmt::format("G{} I{:.4f} J{:.4f} F900\n", random() % 2 ? 2 : 3, pick(4, 40) * unit, pick(-40, 40) * unit);
+        break;
+      default:  // half a turn: by increments its end is twice the way to its centre
+        if (increments) {
+          const double i_mm = std::round(pick(3, 30) * unit * 1e4) / 1e4;
+          text += fmt::format("G{} X{:.4f} Z{:.4f} I{:.4f} J0 F900\n", random() % 2 ? 2 : 3, 2 * i_mm,
+                              pick(-1, 1) * unit, i_mm);
+        } else {
+          text += "M3 S12000\n";
+        }
+    }
+  }
+  return text + "M2\n";
+}
+
+/// Walks program and copy side by side; `forward` says where a place of the copy lands.
+void expect_same_path(const Program& meant, const Program& copy,
+                      const std::function<WorkPosition(const WorkPosition&)>& forward, const std::string& what) {
+  std::size_t at = 0;
+  for (std::size_t i = 0; i < meant.motions.size(); ++i) {
+    const Motion& m = meant.motions[i];
+    const WorkPosition from = meant.begin_of(i);
+    const double close = 3e-3;  // increments are rounded one by one
+    while (true) {
+      ASSERT_LT(at, copy.motions.size()) << what;
+      const WorkPosition to = forward(copy.motions[at].end), before = forward(copy.begin_of(at));
+      ++at;
+      const bool end =
+          std::fabs(to.x - m.end.x) < close && std::fabs(to.y - m.end.y) < close && std::fabs(to.z - m.end.z) < close;
+      if (!is_arc(m)) {
+        EXPECT_TRUE(end) << what << ", motion " << i << " of line " << m.line;
+        break;
+      }
+      const Arc& arc = meant.arcs[m.arc];
+      const double radius = std::hypot(from.x - arc.centre_x, from.y - arc.centre_y);
+      const double middle = std::hypot((before.x + to.x) / 2 - arc.centre_x, (before.y + to.y) / 2 - arc.centre_y);
+      EXPECT_NEAR(std::hypot(to.x - arc.centre_x, to.y - arc.centre_y), radius, close + arc_radius_tolerance_mm)
+          << what;
+      EXPECT_GT(middle, radius - tolerance - close - arc_radius_tolerance_mm) << what << ", a chord too long";
+      // A full turn begins where it ends: it is over when its way is made.
+      const bool back = std::hypot(to.x - m.end.x, to.y - m.end.y) < close;
+      const bool first = std::hypot(before.x - from.x, before.y - from.y) < close && at > 0;
+      if (end && back && !(first && radius > 2 * close && std::hypot(to.x - from.x, to.y - from.y) < close)) break;
+    }
+  }
+  EXPECT_EQ(at, copy.motions.size()) << what;
+}
+
+TEST(MappedCopies, RandomProgramsLandWhereTheyMeant) {
+  std::mt19937 random(77);
+  for (unsigned seed = 1; seed <= 120; ++seed) {
+    const std::string text = random_program(seed);
+    const auto meant = read_program(text);
+    ASSERT_TRUE(meant) << meant.error().message << "\n" << text;
+    std::uniform_real_distribution<double> scale(0.98, 1.02), lean(-0.004, 0.004), turn(-0.5, 0.5);
+    const PlaneErrors errors{scale(random), scale(random), lean(random)};
+    const auto corrected = corrected_copy(text, errors, tolerance);
+    ASSERT_TRUE(corrected) << corrected.error().message;
+    expect_same_path(
+        *meant, corrected->program, [&](const WorkPosition& p) { return landed(p, errors); },
+        fmt::format("corrected {}", seed));
+    const double by = turn(random);
+    const auto turned = turned_copy(text, by, tolerance);
+    ASSERT_TRUE(turned) << turned.error().message;
+    expect_same_path(
+        *meant, turned->program,
+        [&](const WorkPosition& p) {
+          return WorkPosition{p.x * std::cos(by) + p.y * std::sin(by), p.y * std::cos(by) - p.x * std::sin(by), p.z};
+        },
+        fmt::format("turned {}", seed));
+  }
+}
+
+TEST(MappedCopies, ATurnThereAndBackChangesNothing) {
+  for (unsigned seed = 2; seed < 40; seed += 3) {
+    const std::string text = random_program(seed);
+    const auto there = turned_copy(text, 0.3, tolerance);
+    ASSERT_TRUE(there);
+    const auto back = turned_copy(there->text, -0.3, tolerance);
+    ASSERT_TRUE(back);
+    ASSERT_EQ(back->program.motions.size(), there->program.motions.size()) << "no arc is left to break";
+    EXPECT_EQ(back->arcs, 0u);
+    const auto meant = read_program(text);
+    EXPECT_NEAR(back->program.motions.back().end.x, meant->motions.back().end.x, 5e-3);
+    EXPECT_NEAR(back->program.motions.back().end.y, meant->motions.back().end.y, 5e-3);
+    EXPECT_EQ(back->program.events.size(), meant->events.size());
+  }
+}
+
+}  // namespace
+}  // namespace ypsi
