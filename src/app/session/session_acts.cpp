@@ -132,6 +132,7 @@ void Session::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
     return;
   }
   std::vector<std::pair<Axis, double>> places;
+  places.reserve(axes.size());
   for (const Axis a : axes) places.emplace_back(a, now_at.position[a] - (a == Axis::z ? z_offset : 0));
   set_work_zero_at(places, RecordJson::from_text("[]"), "");
 }
