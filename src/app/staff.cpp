@@ -113,7 +113,11 @@ void Staff::refresh() {
     QListWidgetItem* it = item(i);
     const std::string id = it->data(id_role).toString().toStdString();
     if (id.empty()) continue;
-    QString words = sheet_summary(book, id), tip;
+    const bool has_standing = id != "standing" && id != "program";
+    const SheetStanding standing = has_standing ? session_.standing(id) : SheetStanding{};
+    // What was never done has nothing to say, and to look for it would take the whole record.
+    QString words = has_standing && standing.standing == Standing::never_done ? QString() : sheet_summary(book, id),
+            tip;
     Mark mark;
     if (id == "standing") {
       mark = Mark::full;
@@ -121,7 +125,6 @@ void Staff::refresh() {
       mark = session_.program() ? Mark::full : Mark::empty;
       if (!session_.program()) words.clear();
     } else {
-      const SheetStanding standing = session_.standing(id);
       mark = to_mark(standing.standing);
       if (id == "work_zero" && mark == Mark::full && !session_.status().all_homed()) {
         mark = Mark::half;

@@ -155,6 +155,7 @@ QString last_looked_at(const Book& book, const std::string& sheet, const QString
 }
 
 QString sheet_summary(const Book& book, const std::string& sheet) {
+  if (sheet == "standing") return {};
   if (sheet == "program") return to_q(book.job.program.substr(book.job.program.find_last_of('/') + 1));
   if (sheet == "steps_per_unit") {
     QStringList parts;
