@@ -13,8 +13,7 @@ constexpr int zero_touches = 3;
 }  // namespace
 
 WorkZeroSheet::WorkZeroSheet(Session& session)
-    : Sheet(session, "work_zero", tr("Work zero"),
-            tr("Bring the tool to the stock, and set zero there.")) {
+    : Sheet(session, "work_zero", tr("Work zero"), tr("Bring the tool to the stock, and set zero there.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);
