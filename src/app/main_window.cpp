@@ -180,6 +180,8 @@ void MainWindow::show_keys() {
                                               {tr("Arrows"), tr("Move X and Y by a step; held down: steadily")},
                                               {tr("Shift+↑ ↓"), tr("Move Z")},
                                               {"Ctrl+0", tr("Set zero here")},
+                                              {"Ctrl+Shift+0", tr("Set Z for the tool that is in the spindle now")},
+                                              {"Ctrl+1 to 9", tr("The acts of a page, in their order")},
                                               {"Ctrl+G", tr("Lift, then go to zero")},
                                               {"Ctrl+M", tr("Move and mark; arrive; put the marks down")},
                                               {"Ctrl+K", tr("Check the probe's circuit")},

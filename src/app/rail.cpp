@@ -197,13 +197,16 @@ void Rail::refresh_steps() {
 
 void Rail::refresh() {
   const MachineStatus& s = session_.status();
-  const QString word = state_word(s.state);
+  // Between two tools of a job the controller stands ready, but what it waits for is the tool.
+  const bool waits = session_.tool_awaited() > 0 && s.state == MachineState::ready;
+  const MachineState state = waits ? MachineState::tool_change : s.state;
+  const QString word = state_word(state);
   if (state_->text() != word || shown_night_ != is_night()) {
     shown_night_ = is_night();
     state_->setText(word);
-    const QColor colour = s.state == MachineState::emergency_stop || s.state == MachineState::stopped ? theme().red
-                          : s.state == MachineState::not_homed || s.state == MachineState::held ||
-                                  s.state == MachineState::tool_change || s.state == MachineState::offline
+    const QColor colour = state == MachineState::emergency_stop || state == MachineState::stopped ? theme().red
+                          : state == MachineState::not_homed || state == MachineState::held ||
+                                  state == MachineState::tool_change || state == MachineState::offline
                               ? theme().ochre
                               : theme().teal;
     state_->setStyleSheet(QStringLiteral("font-size: 20px; font-weight: bold; color: %1;").arg(colour.name()));
@@ -211,8 +214,8 @@ void Rail::refresh() {
   QString detail;
   if (s.state == MachineState::not_homed)
     detail = tr("Machine › Home, or Ctrl+H");
-  else if (s.state == MachineState::tool_change)
-    detail = tr("Put tool %1 in").arg(s.wanted_tool);
+  else if (state == MachineState::tool_change)
+    detail = tr("Put tool %1 in").arg(waits ? session_.tool_awaited() : s.wanted_tool);
   else if (const Tool* tool = session_.book().tool(s.tool))
     detail = tr("T%1 · %2").arg(s.tool).arg(to_q(tool->name));
   if (s.feed > 0) detail = tr("%1 mm/min").arg(QString::number(s.feed, 'f', 0)) + "\n" + detail;

@@ -2,6 +2,7 @@
 #include <fmt/ranges.h>
 
 #include "cli/calc.h"
+#include "cli/first_cut_json.h"
 #include "cli/json_input.h"
 #include "core/calibration/first_cut.h"
 
@@ -14,7 +15,9 @@ nlohmann::json names(const std::vector<CutQuantity>& quantities) {
   return out;
 }
 
-nlohmann::json to_json(const FirstCutResult& result) {
+}  // namespace
+
+nlohmann::json first_cut_json(const FirstCutResult& result) {
   nlohmann::json out{{"determined", nlohmann::json::array()},
                      {"undetermined", names(result.undetermined)},
                      {"estimates", nlohmann::json::object()},
@@ -40,8 +43,6 @@ nlohmann::json to_json(const FirstCutResult& result) {
   return out;
 }
 
-}  // namespace
-
 Result<nlohmann::json> calc_first_cut(JsonInput& in) {
   FirstCutInput input;
   input.tool_diameter = in.number("tool_diameter_mm", Range::positive);
@@ -66,7 +67,7 @@ Result<nlohmann::json> calc_first_cut(JsonInput& in) {
   }
   const auto result = read_first_cut(input);
   if (!result) return tl::make_unexpected(result.error());
-  return to_json(*result);
+  return first_cut_json(*result);
 }
 
 }  // namespace ypsi::cli

@@ -8,6 +8,9 @@
 
 #include "cli/book_check.h"
 #include "cli/calc.h"
+#include "cli/check_command.h"
+#include "cli/coupon_command.h"
+#include "cli/rehearse_command.h"
 
 namespace {
 
@@ -61,6 +64,34 @@ int help(const CLI::App& app, const std::string& name) {
   return 0;
 }
 
+int write_coupon(const std::string& kind, const std::string& book_file, int tool, const std::string& to) {
+  const auto book = read_input(book_file);
+  if (!book) return print_error(book.error());
+  const auto made = cli::coupon(kind, *book, tool);
+  if (!made) return print_error(made.error());
+  std::ofstream file(to, std::ios::binary);
+  if (!(file << made->program) || !file.flush())
+    return print_error(
+        {"not_written", fmt::format("“{}” cannot be written; check the folder and the room on the disk.", to), "-o"});
+  std::cout << made->features << "\n";
+  return 0;
+}
+
+int rehearse(const std::string& scenario_file, const std::string& book_file, bool as_json) {
+  const auto scenario = read_input(scenario_file);
+  if (!scenario) return print_error(scenario.error());
+  std::string book;
+  if (!book_file.empty()) {
+    auto read = read_input(book_file);
+    if (!read) return print_error(read.error());
+    book = std::move(*read);
+  }
+  const auto report = cli::rehearse(*scenario, book_file.empty() ? nullptr : &book);
+  if (!report) return print_error(report.error());
+  std::cout << (as_json ? report->json + "\n" : report->text);
+  return report->completed ? 0 : 1;
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -75,6 +106,24 @@ int main(int argc, char** argv) {
   book_command->require_subcommand(1);
   auto* check_command = book_command->add_subcommand("check", "is this file a sound machine book?");
   check_command->add_option("FILE", file, "the book")->required();
+  std::string program_file, book_file;
+  bool as_json = false;
+  auto* program_command = app.add_subcommand("check", "what stands against cutting a program on a machine");
+  program_command->add_option("PROGRAM", program_file, "G-code")->required();
+  program_command->add_option("--book", book_file, "the machine's book")->required();
+  program_command->add_flag("--json", as_json, "findings as JSON");
+  std::string kind, to;
+  int tool = 0;
+  auto* coupon_command = app.add_subcommand("coupon", "a test cut as G-code; prints what to measure on it");
+  coupon_command->add_option("KIND", kind, "frame, depths, square, circle or lines")->required();
+  coupon_command->add_option("--book", book_file, "the machine's book")->required();
+  coupon_command->add_option("--tool", tool, "the tool's number");
+  coupon_command->add_option("-o", to, "write the program here")->required();
+  std::string scenario_file;
+  auto* rehearse_command = app.add_subcommand("rehearse", "the whole order of work against the stand-in machine");
+  rehearse_command->add_option("--scenario", scenario_file, "what the stand-in is like")->required();
+  rehearse_command->add_option("--book", book_file, "the machine's book, as its owner has it");
+  rehearse_command->add_flag("--json", as_json, "all that was found, as JSON");
   auto* help_command = app.add_subcommand("help", "what there is, and an example of each calculation");
   help_command->add_option("NAME", help_name, "a calculation");
   try {
@@ -84,6 +133,13 @@ int main(int argc, char** argv) {
       const auto text = read_input(file);
       return text ? cli::check_book(*text, std::cout) : print_error(text.error());
     }
+    if (program_command->parsed()) {
+      const auto program = read_input(program_file), book = read_input(book_file);
+      if (!program || !book) return print_error(program ? book.error() : program.error());
+      return cli::check(*program, *book, as_json, std::cout);
+    }
+    if (rehearse_command->parsed()) return rehearse(scenario_file, book_file, as_json);
+    if (coupon_command->parsed()) return write_coupon(kind, book_file, tool, to);
     return help(app, help_name);
   } catch (const CLI::ParseError& e) {
     const int code = app.exit(e);

@@ -2,6 +2,7 @@
 // Positions carry their frame in their type: a machine position cannot be passed where a work position is meant.
 #include <array>
 #include <cstddef>
+#include <string>
 
 namespace ypsi {
 
@@ -29,8 +30,12 @@ struct WorkFrame {};     ///< origin at work zero, what a program's coordinates 
 
 using MachinePosition = Position<MachineFrame>;
 using WorkPosition = Position<WorkFrame>;
-/// The work frames G54 to G59.
-inline constexpr std::size_t work_frame_count = 6;
+/// The work frames G54 to G59 and G59.1 to G59.3.
+inline constexpr std::size_t work_frame_count = 9;
+/// "G54" for frame 0, "G59.3" for frame 8.
+inline std::string frame_name(int frame) {
+  return frame < 6 ? "G" + std::to_string(54 + frame) : "G59." + std::to_string(frame - 5);
+}
 /// Work zero: where the work frame's origin is, in the machine frame. machine = work + zero.
 using WorkZero = MachinePosition;
 

@@ -94,6 +94,10 @@ std::optional<Bench::Outline> Client::stock_seen() const {
   return Outline{(*at)[0], (*at)[1], (*at)[2], (*at)[3]};
 }
 
+std::optional<std::array<double, 2>> Client::setter_seen() const {
+  return numbers<2>(look(setter_, "setter"));
+}
+
 std::array<double, 3> Client::tool_seen() const {
   return numbers<3>(look(tool_, "tool")).value_or(std::array<double, 3>{});
 }
@@ -112,6 +116,10 @@ void Client::mark(Axis axis) {
 
 Result<double> Client::read_distance(Axis axis, std::string_view instrument) {
   return number({{"do", "read_distance"}, {"axis", axis_key(axis)}, {"instrument", instrument}});
+}
+
+Result<double> Client::read_free_way(Axis axis, bool towards_plus, std::string_view instrument) {
+  return number({{"do", "free_way"}, {"axis", axis_key(axis)}, {"plus", towards_plus}, {"instrument", instrument}});
 }
 
 Result<void> Client::spot(std::string_view name) {
@@ -168,6 +176,14 @@ Result<void> Client::put_tool(int number) {
 
 void Client::lay_clamp(double x, double y) {
   (void)done({{"do", "clamp"}, {"x_mm", x}, {"y_mm", y}});
+}
+
+void Client::lay_fresh_stock() {
+  (void)done({{"do", "fresh_stock"}});
+}
+
+void Client::adjust_nut(Axis axis) {
+  (void)done({{"do", "adjust_nut"}, {"axis", axis_key(axis)}});
 }
 
 void Client::take_clamps_away() {

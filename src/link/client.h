@@ -33,10 +33,12 @@ class Client final : public MachineLink, public Bench {
 
   double gap_seen() const override;
   std::optional<Outline> stock_seen() const override;
+  std::optional<std::array<double, 2>> setter_seen() const override;
   std::array<double, 3> tool_seen() const override;
   Surroundings surroundings() const override;
   void mark(Axis axis) override;
   Result<double> read_distance(Axis axis, std::string_view instrument) override;
+  Result<double> read_free_way(Axis axis, bool towards_plus, std::string_view instrument) override;
   Result<void> spot(std::string_view name) override;
   Result<double> read_between(std::string_view from, std::string_view to, std::string_view instrument) override;
   Result<double> read_square(double length, bool turned, std::string_view instrument) override;
@@ -51,6 +53,8 @@ class Client final : public MachineLink, public Bench {
   Result<void> put_tool(int number) override;
   void lay_clamp(double x, double y) override;
   void take_clamps_away() override;
+  void lay_fresh_stock() override;
+  void adjust_nut(Axis axis) override;
   void move_rail_end(RailEnd end, double distance) override;
   void set_speed(double factor) override;
 
@@ -64,7 +68,7 @@ class Client final : public MachineLink, public Bench {
   Result<void> done(const json& request) const;
   Result<double> number(const json& request) const;
   std::unique_ptr<Wire> wire_;
-  mutable Look gap_, stock_, tool_, surroundings_;
+  mutable Look gap_, stock_, setter_, tool_, surroundings_;
 };
 
 }  // namespace ypsi::link

@@ -1,6 +1,7 @@
 #include "link/messages.h"
 
 #include <algorithm>
+#include <cmath>
 #include <cstdint>
 
 namespace ypsi::link {
@@ -9,7 +10,7 @@ namespace {
 constexpr const char* state_words[] = {"offline", "not_homed",   "ready",   "moving",        "cutting",
                                        "held",    "tool_change", "stopped", "emergency_stop"};
 constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner", "at_cutter"};
-constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth"};
+constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth", "diagonal"};
 
 /// Index of a word, or a json exception as for any other value of the wrong kind.
 template <std::size_t n>
@@ -57,7 +58,7 @@ json to_json(const MachineStatus& s) {
   json out{{"state", state_words[static_cast<std::size_t>(s.state)]},
            {"machine_mm", place(s.position)},
            {"work_zero_mm", place(s.work_zero)},
-           {"work_frame", 54 + s.work_frame},
+           {"work_frame", s.work_frame < 6 ? 54.0 + s.work_frame : 59 + (s.work_frame - 5) / 10.0},
            {"homed", s.homed},
            {"block", s.block_in_hand},
            {"feed_mm_min", s.feed},
@@ -84,7 +85,8 @@ MachineStatus status_from(const json& in) {
   s.state = static_cast<MachineState>(word_index(state_words, in.at("state")));
   s.position = place_from(in.at("machine_mm"));
   s.work_zero = place_from(in.at("work_zero_mm"));
-  s.work_frame = std::clamp(whole_from(in.at("work_frame")), 54, 59) - 54;
+  const long tenths = std::lround(10 * std::clamp(in.at("work_frame").get<double>(), 54.0, 59.3));
+  s.work_frame = static_cast<int>(tenths <= 590 ? tenths / 10 - 54 : tenths - 590 + 5);
   s.homed = in.at("homed").get<std::array<bool, axis_count>>();
   s.block_in_hand = static_cast<std::uint32_t>(whole_from(in.at("block")));
   s.feed = in.at("feed_mm_min").get<double>();

@@ -213,9 +213,15 @@ json Server::do_bench(const std::string& what, const json& in) {
     const auto seen = b.stock_seen();
     return {{"value", seen ? json{seen->x0, seen->y0, seen->x1, seen->y1} : json()}};
   }
+  if (what == "setter") {
+    const auto seen = b.setter_seen();
+    return {{"value", seen ? json(*seen) : json()}};
+  }
   if (what == "tool") return {{"value", b.tool_seen()}};
   if (what == "surroundings") return {{"value", to_json(b.surroundings())}};
   if (what == "read_distance") return answer(b.read_distance(axis_from(in.at("axis")), word("instrument")));
+  if (what == "free_way")
+    return answer(b.read_free_way(axis_from(in.at("axis")), in.at("plus").get<bool>(), word("instrument")));
   if (what == "read_between") return answer(b.read_between(word("from"), word("to"), word("instrument")));
   if (what == "read_square")
     return answer(b.read_square(number(in, "length_mm"), in.at("turned").get<bool>(), word("instrument")));
@@ -236,6 +242,10 @@ json Server::do_bench(const std::string& what, const json& in) {
     b.press_emergency_stop(in.at("on").get<bool>());
   else if (what == "plate")
     b.lay_plate(plate_place_from(in.at("place")));
+  else if (what == "fresh_stock")
+    b.lay_fresh_stock();
+  else if (what == "adjust_nut")
+    b.adjust_nut(axis_from(in.at("axis")));
   else if (what == "clamp")
     b.lay_clamp(number(in, "x_mm"), number(in, "y_mm"));
   else if (what == "clamps_away")

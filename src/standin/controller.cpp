@@ -43,8 +43,8 @@ MachineStatus Controller::status() const {
   MachineStatus s;
   s.state = state_;
   s.position = believed();
-  s.work_zero = settings_.frames.zeros[static_cast<std::size_t>(work_frame_)];
-  s.work_frame = work_frame_;
+  s.work_frame = program_ ? work_frame_ : settings_.frame;
+  s.work_zero = settings_.frames.zeros[static_cast<std::size_t>(s.work_frame)];
   s.homed = homed_;
   s.block_in_hand = tag_in_hand_;
   s.feed = active_ ? active_->profile.speed_at(active_->t) * ratio_ * 60 : 0;
@@ -143,14 +143,15 @@ Result<void> Controller::begin_program() {
     if (settings_.hard_limits && switch_on(a))
       return fail("limit", fmt::format("{}'s switch is on; move away from it before a program runs.", letter(a)));
   forget_queue();
-  interpreter_ = Interpreter(to_work(believed(), settings_.frames.zeros[0]), settings_.frames);
+  base_zero_ = settings_.frames.zeros[0];
+  interpreter_ = Interpreter(to_work(believed(), settings_.frames.zeros[0]), settings_.frames, settings_.frame);
   interpreter_.state().tool = tool_;
   program_ = true;
   program_all_sent_ = abandoning_ = hold_ = false;
   ratio_ = override_;
   v_ = dwell_left_ = tool_offset_ = 0;
   tag_in_hand_ = ran_dry_ = 0;
-  work_frame_ = 0;
+  work_frame_ = settings_.frame;
   dry_ = true;
   refusal_.reset();
   state_ = MachineState::moving;

@@ -125,6 +125,7 @@ class Controller final : public MachineLink {
   Program scratch_;
   std::uint32_t tag_in_hand_ = 0, ran_dry_ = 0;
   double spindle_ = 0, tool_offset_ = 0;
+  WorkZero base_zero_;  ///< G54's as the program began: in it the interpreter tells its moves
   int tool_ = 1, wanted_tool_ = 0, work_frame_ = 0;
   std::optional<Homing> homing_;
   std::optional<Probing> probing_;

@@ -82,7 +82,7 @@ void Controller::end_probing() {
   if (!probe_.contact) probe_.at = believed();
   const bool failed = probing_->must_touch && !probing_->touched;
   probing_.reset();
-  interpreter_.state().at = to_work(believed(), settings_.frames.zeros[0]);
+  interpreter_.state().at = to_work(believed(), base_zero_);
   v_ = 0;
   if (!failed) return;
   refusal_ = Error{"no_contact",

@@ -1,6 +1,8 @@
 // Blocks of a program: interpreted, checked against the limits, queued, and taken in their turn.
 #include <fmt/format.h>
 
+#include <cmath>
+
 #include "standin/controller.h"
 
 namespace ypsi::standin {
@@ -11,7 +13,7 @@ constexpr std::size_t queue_capacity = 512;
 }  // namespace
 
 Result<void> Controller::check_limits(const Extents& reach, std::uint32_t tag) const {
-  const WorkZero& zero = settings_.frames.zeros[0];
+  const WorkZero& zero = base_zero_;
   for (const Axis a : all_axes) {
     const AxisBelief& b = belief(a);
     const double low = reach.low[a] + zero[a], high = reach.high[a] + zero[a], grace = 0.5 / b.steps_per_mm;
@@ -45,19 +47,22 @@ Result<void> Controller::send(std::string_view block, std::uint32_t tag) {
     queue_.push_back({tag, e.kind, e.value, {}, false});
     if (e.kind == EventKind::probe) probing_ = Probing{e.value != 0};
   };
-  const WorkZero& zero = settings_.frames.zeros[0];
+  const WorkZero& zero = base_zero_;
   std::size_t event = 0;
-  for (; event < scratch_.events.size() && scratch_.events[event].before == 0; ++event)
-    queue_event(scratch_.events[event]);
-  for (const Motion& m : scratch_.motions) {
+  WorkPosition from = before.at;
+  for (std::size_t i = 0; i < scratch_.motions.size(); ++i) {
+    const Motion& m = scratch_.motions[i];
+    for (; event < scratch_.events.size() && scratch_.events[event].before <= i; ++event)
+      queue_event(scratch_.events[event]);
     const Arc* arc = is_arc(m) ? &scratch_.arcs[m.arc] : nullptr;
-    Segment s = make_segment(before.at, m, arc, kinematics());
+    Segment s = make_segment(from, m, arc, kinematics());
+    from = m.end;
     for (const Axis a : all_axes) {
       s.start[index(a)] += zero[a];
       s.end[index(a)] += zero[a];
     }
-    s.centre_x += zero.x;
-    s.centre_y += zero.y;
+    s.centre_first += zero[static_cast<Axis>(s.first)];
+    s.centre_second += zero[static_cast<Axis>(s.second)];
     queue_.push_back({tag, std::nullopt, 0, s, is_cut(m)});
   }
   for (; event < scratch_.events.size(); ++event) queue_event(scratch_.events[event]);
@@ -78,7 +83,7 @@ void Controller::do_event(const Queued& e) {
   tag_in_hand_ = e.tag;
   switch (*e.event) {
     case EventKind::spindle_on:
-      plant_.set_spindle(spindle_ = e.value);
+      plant_.set_spindle(spindle_ = std::fabs(e.value));
       break;
     case EventKind::spindle_off:
       plant_.set_spindle(spindle_ = 0);
@@ -107,6 +112,13 @@ void Controller::do_event(const Queued& e) {
       break;
     case EventKind::tool_offset:
       tool_offset_ = e.value;
+      break;
+    case EventKind::zero_set: {
+      const auto frame = static_cast<std::size_t>(e.value);
+      settings_.frames.zeros[frame] = interpreter_.frames().zeros[frame];
+      break;
+    }
+    case EventKind::coolant:
       break;
     case EventKind::probe:
       if (!probing_) break;

@@ -133,6 +133,12 @@ void CutStock::lift() {
   path_.clear();
 }
 
+void CutStock::clear() {
+  path_.clear();
+  sweeps_.clear();
+  std::fill(heights_.lowest.begin(), heights_.lowest.end(), untouched);
+}
+
 std::span<const Sweep> CutStock::sweeps() {
   if (path_.size() > 1) close_stretch(path_.back());
   return sweeps_;

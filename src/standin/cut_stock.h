@@ -34,7 +34,8 @@ class CutStock {
   CutStock(double width, double depth, double path_tolerance);
   /// The tip is here, cutting; successive calls make a path.
   void cut_to(const Point3& tip, double radius);
-  void lift();  ///< the path ends here
+  void lift();   ///< the path ends here
+  void clear();  ///< a fresh blank
   /// Sweeps so far; the path in hand is closed first.
   std::span<const Sweep> sweeps();
 

@@ -9,9 +9,11 @@ namespace ypsi::standin {
 void AxisMechanics::turn(std::int64_t steps) {
   nut_ += static_cast<double>(truth_->inverted ? -steps : steps) / truth_->true_steps_per_mm;
   // The nut drags the carriage up at once and down only after the slack.
-  const double dragged = std::clamp(carriage_, nut_, nut_ + truth_->lost_motion);
+  const double dragged = std::clamp(carriage_, nut_, nut_ + lost_motion_);
   carriage_ = std::clamp(dragged, truth_->stop_low, truth_->stop_high);
-  if (carriage_ != dragged) nut_ += carriage_ - dragged;
+  if (carriage_ == dragged) return;
+  nut_ += carriage_ - dragged;
+  pushed_ += std::fabs(carriage_ - dragged);
 }
 
 double AxisMechanics::place() const {

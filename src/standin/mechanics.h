@@ -9,15 +9,22 @@ namespace ypsi::standin {
 
 class AxisMechanics {
  public:
-  explicit AxisMechanics(const AxisTruth& truth, double at) : truth_(&truth), nut_(at), carriage_(at) {}
+  explicit AxisMechanics(const AxisTruth& truth, double at)
+      : truth_(&truth), lost_motion_(truth.lost_motion), nut_(at), carriage_(at) {}
 
   /// Turns the motor by `steps` (signed). Slack is taken up first; against a stop the motor loses its steps.
   void turn(std::int64_t steps);
+  /// How far the motor has been driven against a stop, mm in all.
+  double pushed() const { return pushed_; }
+  /// Its nut is adjusted: hardly any slack is left.
+  void adjust() { lost_motion_ = std::min(lost_motion_, left_by_a_hand_mm); }
   /// Physical place of the carriage, mm, with the screw's periodic error.
   double place() const;
 
  private:
+  static constexpr double left_by_a_hand_mm = 0.01;
   const AxisTruth* truth_;
+  double lost_motion_, pushed_ = 0;
   double nut_;       ///< where the nut is, mm
   double carriage_;  ///< where it has dragged the carriage: from nut to nut + lost motion
 };

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -10,6 +11,8 @@ namespace {
 
 constexpr double what_the_eye_sees_mm = 0.5, paper_mm = 0.1;
 constexpr double dot_seen_to_mm = 0.1;
+/// By CutFeature::Kind.
+constexpr std::array jaw_words{" inside", " outside", " spacing", " depth", " diagonal"};
 constexpr double carpenters_square_error = 1e-4;  // rad, standard deviation
 
 double rounded(double value, double step) {
@@ -50,10 +53,15 @@ Person::Person(Plant& plant, const MachineLink& controller)
   std::normal_distribution<double> normal;
   for (const auto& [name, i] : plant.scenario().instruments)
     calibration_[name] = {i.u_cal_mm * normal(random_), i.u_rel * normal(random_)};
+  // Inside jaws, outside jaws and depth rod of one caliper are each off by their own; its scale is one.
+  std::mt19937_64 of_jaws(plant.scenario().seed ^ 0x7f4a7c15u);
+  for (const auto& [name, i] : plant.scenario().instruments)
+    for (const char* jaws : jaw_words)
+      calibration_[name + jaws] = {i.u_cal_mm * normal(of_jaws), calibration_[name].relative};
   square_error_ = carpenters_square_error * normal(random_);
 }
 
-Result<double> Person::read(double distance, std::string_view name) {
+Result<double> Person::read(double distance, std::string_view name, std::string_view jaws) {
   const auto& instruments = plant_.scenario().instruments;
   const auto found = instruments.find(name);
   if (found == instruments.end())
@@ -63,14 +71,14 @@ Result<double> Person::read(double distance, std::string_view name) {
     return fail("out_of_reach", fmt::format("The {} spans {:g} mm and this is {:.0f} mm; take a longer instrument.",
                                             name, reach_of(name), std::fabs(distance)));
   const Instrument& i = found->second;
-  const CalibrationError& error = calibration_.find(name)->second;
+  const CalibrationError& error = calibration_.find(std::string(name) + std::string(jaws))->second;
   std::normal_distribution<double> normal;
   std::uniform_real_distribution<double> somewhere(0, i.resolution_mm);
   const double seen = std::fabs(distance) * (1 + error.relative) + error.fixed + i.scatter_mm() * normal(random_);
   // A ruler is laid down anywhere: both of its ends are read, and each is rounded by itself.
   const double offset = i.ends >= 2 ? somewhere(random_) : 0;
   const double read = rounded(offset + seen, i.resolution_mm) - (i.ends >= 2 ? rounded(offset, i.resolution_mm) : 0);
-  return std::copysign(read, distance);
+  return std::signbit(distance) ? -read : read;
 }
 
 Point3 Person::physical(const MachinePosition& place) const {
@@ -94,6 +102,14 @@ std::optional<Bench::Outline> Person::stock_seen() const {
   const Point3 tip = plant_.tip();
   const double x = std::round(stock.x - tip[0] + believed.x), y = std::round(stock.y - tip[1] + believed.y);
   return Outline{x, y, x + stock.size[0], y + stock.size[1]};
+}
+
+std::optional<std::array<double, 2>> Person::setter_seen() const {
+  const auto& setter = plant_.scenario().setter;
+  if (!setter) return std::nullopt;
+  const MachinePosition believed = controller_.status().position;
+  const Point3 tip = plant_.tip();
+  return std::array{std::round(setter->x - tip[0] + believed.x), std::round(setter->y - tip[1] + believed.y)};
 }
 
 std::array<double, 3> Person::tool_seen() const {
@@ -130,6 +146,12 @@ Result<double> Person::read_distance(Axis axis, std::string_view name) {
   if (!marks_[index(axis)])
     return fail("no_mark", fmt::format("There is no mark on {} yet; mark first, then move.", letter(axis)));
   return read(plant_.place(axis) - *marks_[index(axis)], name);
+}
+
+Result<double> Person::read_free_way(Axis axis, bool towards_plus, std::string_view instrument) {
+  const AxisTruth& truth = plant_.scenario().axes[index(axis)];
+  const double at = plant_.place(axis);
+  return read(towards_plus ? truth.stop_high - at : at - truth.stop_low, instrument);
 }
 
 Result<void> Person::spot(std::string_view name) {
@@ -180,6 +202,25 @@ Result<double> Person::true_size(const CutFeature& f) const {
     if (!gap) return no_feature();
     return gap->high - gap->low;
   }
+  if (f.kind == CutFeature::Kind::diagonal) {
+    // Each hole's middle and width from the gaps through it along both sides.
+    const auto hole = [&](const std::array<double, 2>& about) -> std::optional<std::array<double, 3>> {
+      std::array<double, 3> found{about[0], about[1], 0};
+      for (const std::size_t side : {0U, 1U}) {
+        const auto through =
+            gaps_along(sweeps, {found[0], found[1]}, {side == 0 ? 1.0 : 0.0, side == 0 ? 0.0 : 1.0}, level);
+        const auto gap =
+            std::find_if(through.begin(), through.end(), [](const Interval& i) { return i.low <= 0 && i.high >= 0; });
+        if (gap == through.end()) return std::nullopt;
+        found[side] += (gap->low + gap->high) / 2;
+        found[2] = gap->high - gap->low;
+      }
+      return found;
+    };
+    const auto a = hole(origin), b = hole(place(f.other));
+    if (!a || !b) return no_feature();
+    return std::hypot((*b)[0] - (*a)[0], (*b)[1] - (*a)[1]) + ((*a)[2] + (*b)[2]) / 2;
+  }
   if (f.kind == CutFeature::Kind::outside) {
     std::vector<Interval> left;
     for (std::size_t i = 1; i < gaps.size(); ++i) left.push_back({gaps[i - 1].high, gaps[i].low});
@@ -203,7 +244,7 @@ Result<double> Person::true_size(const CutFeature& f) const {
 Result<double> Person::measure(const CutFeature& feature, std::string_view instrument) {
   const auto size = true_size(feature);
   if (!size) return size;
-  return read(*size, instrument);
+  return read(*size, instrument, jaw_words[static_cast<std::size_t>(feature.kind)]);
 }
 
 Result<std::array<double, 2>> Person::pointer_from(std::string_view spotted, double power_percent) {

@@ -14,10 +14,12 @@ class Person final : public Bench {
 
   double gap_seen() const override;
   std::optional<Outline> stock_seen() const override;
+  std::optional<std::array<double, 2>> setter_seen() const override;
   std::array<double, 3> tool_seen() const override;
   Surroundings surroundings() const override;
   void mark(Axis axis) override;
   Result<double> read_distance(Axis axis, std::string_view instrument) override;
+  Result<double> read_free_way(Axis axis, bool towards_plus, std::string_view instrument) override;
   Result<void> spot(std::string_view name) override;
   Result<double> read_between(std::string_view from, std::string_view to, std::string_view instrument) override;
   Result<double> read_square(double length, bool turned, std::string_view instrument) override;
@@ -32,6 +34,8 @@ class Person final : public Bench {
   Result<void> put_tool(int number) override;
   void lay_clamp(double x, double y) override;
   void take_clamps_away() override { plant_.take_clamps_away(); }
+  void lay_fresh_stock() override { plant_.lay_fresh_stock(); }
+  void adjust_nut(Axis axis) override { plant_.adjust_nut(axis); }
   void move_rail_end(RailEnd end, double distance) override { plant_.move_rail_end(end, distance); }
   void set_speed(double factor) override { speed_ = factor > 0 ? factor : 0; }
   double speed() const { return speed_; }
@@ -43,7 +47,8 @@ class Person final : public Bench {
   struct CalibrationError {
     double fixed = 0, relative = 0;
   };
-  Result<double> read(double distance, std::string_view instrument);
+  /// `jaws`: which part of the instrument is laid on, where it has several that are each off by their own.
+  Result<double> read(double distance, std::string_view instrument, std::string_view jaws = {});
   /// A place of the controller's machine frame, physically: as far from the tool as it is in the controller's count.
   Point3 physical(const MachinePosition& place) const;
 

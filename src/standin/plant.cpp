@@ -142,6 +142,14 @@ void Plant::lose_steps(Axis axis, std::int64_t steps) {
   turn(lost);
 }
 
+void Plant::lay_plate(PlatePlace place) {
+  plate_ = place;
+  const Point3 at = tip();
+  const auto p = in_stock(at[0], at[1]);
+  plate_right_ = p[0] > scenario_->stock.size[0] / 2;
+  plate_back_ = p[1] > scenario_->stock.size[1] / 2;
+}
+
 bool Plant::put_tool(int number) {
   for (const auto& t : scenario_->tools)
     if (t.number == number) {
@@ -190,7 +198,7 @@ bool Plant::touches_box(const std::array<double, 4>& box, double x, double y) co
 }
 
 /// The flat plate lies with its middle under where a hand puts it: over the stock's corner region or on the bed beside
-/// it. The corner plate hangs over the front left corner, its walls outside.
+/// it. The corner plate hangs over a corner, its walls outside.
 bool Plant::touches_plate(const Point3& at) const {
   const auto& plate = scenario_->plate;
   const auto p = in_stock(at[0], at[1]);
@@ -202,9 +210,14 @@ bool Plant::touches_plate(const Point3& at) const {
   if (!(scenario_->stock.size[2] > 0)) return false;
   if (plate_ == PlatePlace::on_stock)
     return over_stock(at[0], at[1]) && at[2] < top_height(at[0], at[1]) + plate.thickness;
-  const double corner_top = stock_top(0, 0);
-  return at[2] < corner_top + plate.thickness &&
-         touches_box({-plate.wall_x, -plate.wall_y, plate_side_mm, plate_side_mm}, p[0], p[1]);
+  const auto& size = scenario_->stock.size;
+  const double u = plate_right_ ? size[0] : 0, v = plate_back_ ? size[1] : 0;
+  // A quarter turn makes the walls change places.
+  const bool quarter = plate_right_ != plate_back_;
+  const double wall_u = quarter ? plate.wall_y : plate.wall_x, wall_v = quarter ? plate.wall_x : plate.wall_y;
+  const double u0 = plate_right_ ? u - plate_side_mm : u - wall_u, u1 = plate_right_ ? u + wall_u : u + plate_side_mm;
+  const double v0 = plate_back_ ? v - plate_side_mm : v - wall_v, v1 = plate_back_ ? v + wall_v : v + plate_side_mm;
+  return at[2] < stock_top(u, v) + plate.thickness && touches_box({u0, v0, u1, v1}, p[0], p[1]);
 }
 
 bool Plant::probe_line() const {
@@ -219,15 +232,26 @@ bool Plant::probe_line() const {
         at[2] < bed_height(setter.x, setter.y) + setter.height + setter_error_)
       return true;
   }
+  return touches_stock(at);
+}
+
+bool Plant::touches_stock(const Point3& at) const {
   const auto& stock = scenario_->stock;
-  if (stock.conductive && stock.size[2] > 0) {
-    const auto p = in_stock(at[0], at[1]);
-    if (touches_box({0, 0, stock.size[0], stock.size[1]}, p[0], p[1])) {
-      // At the edge of the tool the nearest place of the stock is what is touched.
-      if (at[2] < stock_top(std::clamp(p[0], 0.0, stock.size[0]), std::clamp(p[1], 0.0, stock.size[1]))) return true;
-    }
+  if (!stock.conductive || !(stock.size[2] > 0)) return false;
+  const auto p = in_stock(at[0], at[1]);
+  const double r = tool_.diameter / 2;
+  if (stock.round ? std::hypot(p[0] - stock.size[0] / 2, p[1] - stock.size[0] / 2) >= stock.size[0] / 2 + r
+                  : !touches_box({0, 0, stock.size[0], stock.size[1]}, p[0], p[1]))
+    return false;
+  // At the edge of the tool the nearest place of the stock is what is touched.
+  const double top = stock_top(std::clamp(p[0], 0.0, stock.size[0]), std::clamp(p[1], 0.0, stock.size[1]));
+  if (const auto& recess = stock.recess) {
+    const double du = std::fabs(p[0] - recess->u), dv = std::fabs(p[1] - recess->v);
+    const bool clear_of_walls = recess->height > 0 ? du + r < recess->width / 2 && dv + r < recess->height / 2
+                                                   : std::hypot(du, dv) + r < recess->width / 2;
+    if (clear_of_walls) return at[2] < top - recess->depth;
   }
-  return false;
+  return at[2] < top;
 }
 
 /// The setter trips a little elsewhere each time it is pressed.

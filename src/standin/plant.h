@@ -32,10 +32,13 @@ class Plant {
     if (auto& far_switch = far_switches_[index(axis)]) far_switch->hold(pressed);
   }
   void press_emergency_stop(bool pressed) { emergency_stop_ = pressed; }
-  void lay_plate(PlatePlace place) { plate_ = place; }
+  /// A corner plate goes onto the corner of the stock that is nearest to the tool, turned to it.
+  void lay_plate(PlatePlace place);
   bool put_tool(int number);
   void lay_clamp(double x, double y);
   void take_clamps_away() { clamps_.clear(); }
+  void lay_fresh_stock() { cut_.clear(); }
+  void adjust_nut(Axis axis) { mechanics_[index(axis)].adjust(); }
   void move_rail_end(RailEnd end, double distance);
 
   // -- what breaks
@@ -60,6 +63,7 @@ class Plant {
   bool switch_held(Axis axis) const { return switches_[index(axis)].held(); }
   bool far_switch_held(Axis axis) const { return far_switches_[index(axis)] && far_switches_[index(axis)]->held(); }
   const std::vector<std::array<double, 2>>& clamps() const { return clamps_; }
+  double pushed(Axis axis) const { return mechanics_[index(axis)].pushed(); }  ///< against its stops, mm in all
   CutStock& cut() { return cut_; }
   /// A physical place in the stock's own frame: from its front left corner along its sides.
   std::array<double, 2> in_stock(double x, double y) const;
@@ -67,6 +71,7 @@ class Plant {
  private:
   bool touches_box(const std::array<double, 4>& box, double x, double y) const;
   bool touches_plate(const Point3& tip) const;
+  bool touches_stock(const Point3& tip) const;
   bool hits_a_clamp(const Point3& tip) const;
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
@@ -78,6 +83,7 @@ class Plant {
   double beam_ = 0, homed_offset_ = 0;  ///< right end against left, mm towards +Y, by hand and by homing
   PhysicalTool tool_;
   PlatePlace plate_ = PlatePlace::away;
+  bool plate_right_ = false, plate_back_ = false;  ///< which corner
   std::vector<std::array<double, 2>> clamps_;
   bool clip_ = true, emergency_stop_ = false, probe_shorted_ = false, spindle_on_ = false;
   std::mt19937_64 random_;

@@ -181,6 +181,16 @@ void read_things(const Keys& in, Scenario& s) {
   stock.number("rotation_mrad", s.stock.rotation, -1600, 1600, mrad);
   stock.number("thickness_variation_mm", s.stock.thickness_variation, 0, 50);
   stock.flag("conductive", s.stock.conductive);
+  stock.flag("round", s.stock.round);
+  if (stock.has("recess")) {
+    const Keys recess = stock.in("recess");
+    std::array<double, 2> at{0, 0};
+    recess.numbers("at_mm", at, 0, 5000);
+    s.stock.recess = PhysicalRecess{at[0], at[1]};
+    recess.number("width_mm", s.stock.recess->width, 0, 5000);
+    recess.number("height_mm", s.stock.recess->height, 0, 5000);
+    recess.number("depth_mm", s.stock.recess->depth, 0, 5000);
+  }
   const Keys plate = in.in("plate");
   plate.positive("thickness_mm", s.plate.thickness);
   plate.number("wall_x_mm", s.plate.wall_x, 0, 1000);
@@ -258,6 +268,11 @@ Result<Scenario> read_scenario(std::string_view text) {
   const Keys instruments = all.in("instruments");
   for (const auto& [name, value] : instruments.object().items())
     s.instruments[name] = read_instrument(name, instruments.in(name.c_str()));
+  if (!all.has("instruments"))  // what lies on any bench
+    for (const Instrument& i : {Instrument{"ruler", 0.5, 2, 0.15, 0, 0},
+                                {"caliper", 0.01, 1, 0.01, 0.015, 0},
+                                {"indicator", 0.001, 1, 0.002, 0, 0}})
+      s.instruments[i.name] = i;
   read_faults(all, s);
   if (!wrong.code.empty()) return tl::make_unexpected(wrong);
   return s;

@@ -42,12 +42,21 @@ struct AxisBelief {
   bool reversed = false, home_at_max = false, switch_inverted = false;
 };
 
+/// A pocket in a conductive stock to find a middle or an inner corner in.
+struct PhysicalRecess {
+  double u = 0, v = 0;           ///< its middle, from the stock's front left corner
+  double width = 0, height = 0;  ///< along the stock's sides; height 0: round, `width` its diameter
+  double depth = 10;
+};
+
 struct PhysicalStock {
   std::array<double, 3> size{0, 0, 0};
   double x = 0, y = 0;  ///< its front left corner
   double rotation = 0;  ///< rad, counter-clockwise seen from +Z, about that corner
   double thickness_variation = 0;
   bool conductive = true;
+  bool round = false;  ///< a disc of diameter size[0] instead of a rectangle
+  std::optional<PhysicalRecess> recess;
 };
 
 struct PhysicalPlate {

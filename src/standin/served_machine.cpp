@@ -1,5 +1,8 @@
 #include "standin/served_machine.h"
 
+#include <algorithm>
+#include <array>
+#include <cmath>
 #include <random>
 
 #include "link/server.h"
@@ -111,6 +114,39 @@ double ServedMachine::speed() const {
 
 void ServedMachine::set_speed(double factor) {
   parts_->machine.bench().set_speed(factor);
+}
+
+MachineLink& ServedMachine::link() {
+  return parts_->machine.link();
+}
+
+Bench& ServedMachine::bench() {
+  return parts_->machine.bench();
+}
+
+OwnerKnows ServedMachine::known() const {
+  // What is written on shanks and plates: whole sizes.
+  constexpr std::array sizes{0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0};
+  constexpr double thickness_told_to_mm = 0.05, walls_told_to_mm = 0.01;
+  const Scenario& s = parts_->machine.scenario();
+  OwnerKnows known;
+  for (const auto& [name, instrument] : s.instruments) known.instruments.push_back(instrument);
+  for (const PhysicalTool& t : s.tools) {
+    Tool tool;
+    tool.number = t.number;
+    tool.diameter = *std::min_element(sizes.begin(), sizes.end(), [&](double a, double b) {
+      return std::fabs(a - t.diameter) < std::fabs(b - t.diameter);
+    });
+    known.tools.push_back(tool);
+  }
+  const auto told = [](double mm, double to) { return std::round(mm / to) * to; };
+  known.plate = TouchPlate{"",
+                           told(s.plate.thickness, thickness_told_to_mm),
+                           told(s.plate.wall_x, walls_told_to_mm),
+                           told(s.plate.wall_y, walls_told_to_mm),
+                           {}};
+  known.rail_spacing = s.rail_spacing;
+  return known;
 }
 
 std::string ServedMachine::settings() const {

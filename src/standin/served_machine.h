@@ -5,7 +5,13 @@
 #include <string>
 #include <string_view>
 
+#include "core/rehearsal/owner_knows.h"
 #include "link/transport.h"
+
+namespace ypsi {
+class Bench;
+class MachineLink;
+}  // namespace ypsi
 
 namespace ypsi::standin {
 
@@ -33,6 +39,12 @@ class ServedMachine final : public link::ByteDevice {
   /// Times real time as set at the bench; 0: as fast as it goes.
   double speed() const;
   void set_speed(double factor);
+
+  /// The controller and the bench without a line between, for a program that needs none.
+  MachineLink& link();
+  Bench& bench();
+  /// What its owner knows without measuring.
+  OwnerKnows known() const;
 
   /// The controller's own memory of its settings, which outlives a power-down. JSON.
   std::string settings() const;

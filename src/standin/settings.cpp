@@ -48,7 +48,7 @@ const AxisEntry* entry_of(std::string_view what) {
 
 /// A name taken apart: which kind, whose, and what of it.
 struct Name {
-  enum class Kind { axis, work, tool, hard_limits, probe_inverted } kind{};
+  enum class Kind { axis, work, tool, frame, hard_limits, probe_inverted } kind{};
   Axis axis = Axis::x;
   std::size_t frame = 0;
   int tool = 0;
@@ -63,11 +63,11 @@ std::optional<Name> parse(std::string_view name) {
     const auto* entry = entry_of(name.substr(7));
     if (axis && entry) return Name{Name::Kind::axis, *axis, 0, 0, entry};
   }
-  if (name.starts_with("work.g5") && name.size() == 13 && name.ends_with("_mm") && name[8] == '.') {
-    const auto axis = axis_of(name[9]);
-    if (axis && name[7] >= '4' && name[7] <= '9')
-      return Name{Name::Kind::work, *axis, static_cast<std::size_t>(name[7] - '4')};
-  }
+  if (name == "work.frame") return Name{Name::Kind::frame};
+  if (name.starts_with("work.g"))
+    for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
+      for (const Axis a : all_axes)
+        if (name == work_zero_setting(frame, a)) return Name{Name::Kind::work, a, static_cast<std::size_t>(frame)};
   constexpr std::string_view end = ".offset_mm";
   if (name.starts_with("tool.") && name.ends_with(end) && name.size() > 5 + end.size()) {
     const auto number = name.substr(5, name.size() - 5 - end.size());
@@ -98,6 +98,8 @@ Result<double> Settings::get(std::string_view name) const {
       return n->entry->number ? axis.*n->entry->number : axis.*n->entry->flag ? 1 : 0;
     case Name::Kind::work:
       return frames.zeros[n->frame][n->axis];
+    case Name::Kind::frame:
+      return frame;
     case Name::Kind::tool:
       break;
   }
@@ -110,12 +112,14 @@ Result<void> Settings::set(std::string_view name, double value) {
   if (!n) return unknown_setting(name);
   const bool is_axis = n->kind == Name::Kind::axis;
   const bool is_flag = n->kind == Name::Kind::hard_limits || n->kind == Name::Kind::probe_inverted;
-  const double low = is_axis   ? n->entry->low
-                     : is_flag ? 0
-                               : -farthest,
-               high = is_axis   ? n->entry->high
-                      : is_flag ? 1
-                                : farthest;
+  const bool is_frame = n->kind == Name::Kind::frame;
+  const double low = is_axis               ? n->entry->low
+                     : is_flag || is_frame ? 0
+                                           : -farthest,
+               high = is_axis    ? n->entry->high
+                      : is_flag  ? 1
+                      : is_frame ? static_cast<double>(work_frame_count) - 1
+                                 : farthest;
   if (!(value >= low && value <= high))
     return fail("out_of_range", fmt::format("“{}” takes from {:g} to {:g}, and {:g} is outside; it was left as it is.",
                                             name, low, high, value));
@@ -136,6 +140,9 @@ Result<void> Settings::set(std::string_view name, double value) {
     case Name::Kind::work:
       frames.zeros[n->frame][n->axis] = value;
       break;
+    case Name::Kind::frame:
+      frame = static_cast<int>(std::lround(value));
+      break;
     case Name::Kind::tool:
       frames.tool_offsets[n->tool] = value;
       break;
@@ -144,11 +151,11 @@ Result<void> Settings::set(std::string_view name, double value) {
 }
 
 std::vector<std::string> Settings::names() const {
-  std::vector<std::string> all{"limits.hard", "probe.inverted"};
+  std::vector<std::string> all{"limits.hard", "probe.inverted", "work.frame"};
   for (const Axis a : all_axes)
     for (const auto& e : axis_entries) all.push_back(axis_setting(a, e.what));
-  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
-    for (const Axis a : all_axes) all.push_back(work_zero_setting(frame, a));
+  for (int f = 0; f < static_cast<int>(work_frame_count); ++f)
+    for (const Axis a : all_axes) all.push_back(work_zero_setting(f, a));
   for (const auto& [tool, offset] : frames.tool_offsets) all.push_back(fmt::format("tool.{}.offset_mm", tool));
   return all;
 }

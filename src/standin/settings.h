@@ -10,6 +10,7 @@ namespace ypsi::standin {
 struct Settings {
   std::array<AxisBelief, axis_count> axes;
   Frames frames;
+  int frame = 0;  ///< the work frame of a program that names none, 0: G54
   bool hard_limits = true, probe_inverted = false;
 
   /// Error: `unknown_setting`.

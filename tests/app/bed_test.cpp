@@ -11,7 +11,6 @@ namespace {
 
 class BedWindow : public WindowTest {
  protected:
-  const Entry& last() { return session_->book().history.back(); }
   const BedWorksheet& worksheet() { return session_->book().bed_worksheet; }
 };
 

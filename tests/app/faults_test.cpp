@@ -23,6 +23,7 @@ class Faults : public WindowTest {
   void run_program(const QByteArray& text) {
     write("probe.ngc", text);
     load("probe.ngc");
+    answer_for_all();
     sheet("cut");
     click("start");
     ASSERT_TRUE(wait_for([this] { return session_->run().state() != RunState::running; }));

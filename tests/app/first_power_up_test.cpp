@@ -20,17 +20,23 @@ class FirstPowerUpWindow : public WindowTest {
     open();
     session_->note_in_book([](Book& b) { b.history.clear(); });
   }
+  /// Holds something until the window has seen it, and lets go; what never answers is held for a moment.
+  void hold_and_let_go(const std::function<bool()>& seen, const std::function<void(bool)>& hold) {
+    const bool before = seen();
+    hold(true);
+    wait_for([&] { return seen() != before; }, 400);
+    QTest::qWait(60);
+    hold(false);
+    wait_for([&] { return seen() == before; }, 2000);
+    QTest::qWait(60);
+  }
   void press(Axis axis) {
-    machine().bench().hold_switch(axis, true);
-    QTest::qWait(120);
-    machine().bench().hold_switch(axis, false);
-    QTest::qWait(120);
+    hold_and_let_go([this, axis] { return session_->status().inputs.home_switch[index(axis)]; },
+                    [this, axis](bool on) { machine().bench().hold_switch(axis, on); });
   }
   void press_stop() {
-    machine().bench().press_emergency_stop(true);
-    QTest::qWait(120);
-    machine().bench().press_emergency_stop(false);
-    QTest::qWait(120);
+    hold_and_let_go([this] { return session_->status().inputs.emergency_stop; },
+                    [this](bool on) { machine().bench().press_emergency_stop(on); });
   }
   bool asked(const char* words) {
     return wait_for([&] { return text("inputs-asked").contains(words); }, 3000);

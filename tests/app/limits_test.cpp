@@ -14,7 +14,6 @@ class LimitsWindow : public WindowTest {
     sheet("limits");
   }
   double setting(const char* name) { return session_->link()->setting(name).value(); }
-  const Entry& last() { return session_->book().history.back(); }
   bool hint(const char* words, int ms = 20000) {
     return wait_for([&] { return text("limits-hint").contains(words); }, ms);
   }

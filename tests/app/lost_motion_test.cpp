@@ -101,7 +101,7 @@ TEST_F(LostMotionWindow, AMoveEndedByHandEndsTheTestAndKeepsWhatWasRead) {
   click("lost-positioning");
   session_->connection()->set_speed(1);
   click("start-test");
-  QTest::qWait(200);
+  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::moving; }));
   session_->hold();
   EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("The test was ended"); }, 5000));
   EXPECT_TRUE(wait_for([this] { return find<QPushButton>("start-test")->isEnabled(); }, 5000));

@@ -75,6 +75,10 @@ TEST_F(Machine, AProgramThatLeavesTheLimitsStopsBeforeThem) {
   load("far.ngc");
   sheet("cut");
   click("start");
+  EXPECT_TRUE(text("notice-text").contains("ready check")) << "it is known before the start";
+  // The controller keeps its own watch even then.
+  answer_for_all();
+  click("start");
   ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::failed; }));
   EXPECT_TRUE(text("notice-text").contains("Line 3")) << text("notice-text").toStdString();
   EXPECT_LE(session_->status().position.x, 26);

@@ -17,10 +17,6 @@ class DISABLED_Pictures : public WindowTest {
     const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
     ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
   }
-  void jog_to(Axis axis, double machine_mm) {
-    session_->jog(axis, machine_mm - session_->status().position[axis]);
-    ASSERT_TRUE(wait_ready());
-  }
 };
 
 TEST_F(DISABLED_Pictures, OfTheDemo) {
@@ -78,7 +74,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-deviation")->isEnabled(); }));
   click("read-all");
   ASSERT_TRUE(wait_for([this] { return text("positioning-hint").contains("The test is done"); }, 60000));
-  shoot("positioning");
+  shoot("extra-positioning");
   sheet("steps_per_unit");
   click("apply");
   jog_to(Axis::x, 182);
@@ -183,10 +179,91 @@ TEST_F(DISABLED_Pictures, OfReferences) {
   sheet("touch_plate");
   shoot("touch-plate");
   sheet("tool_setter");
-  shoot("tool-setter");
+  shoot("extra-tool-setter");
   sheet("tools");
   find<QTableWidget>("tools-table")->setCurrentCell(2, 1);
   shoot("tools");
+}
+
+TEST_F(DISABLED_Pictures, OfTheJob) {
+  window_->resize(1280, 800);
+  zero_over_the_stock();
+  session_->note_in_book([](Book& b) {
+    b.job.stock_size = {320, 320, 18};
+    b.job.checklist = {"held down, all four corners", "hose clear of the way", "clip off, key out"};
+    const double x = *b.job.zero(Axis::x), y = *b.job.zero(Axis::y);
+    b.job.clamps = {{"left clamp", x - 24, y + 160, 40, 40, 30}, {"front clamp", x + 150, y + 20, 40, 60, 30}};
+    b.tools[0].diameter = 3;
+    b.machine.spindle.nut_diameter = 28;
+  });
+  load("dial-blank.ngc");
+  sheet("program");
+  shoot("stock-and-program");
+  sheet("ready_check");
+  find<QTableWidget>("findings")->setCurrentCell(0, 2);
+  shoot("ready-check");
+  session_->note_in_book([](Book& b) {
+    b.job.clamps.pop_back();
+    b.setter = ToolSetter{700, 40, 1, {-60}};
+    b.job.checklist.clear();
+  });
+  write("dial-two-tools.ngc",
+        "G21 G90\nT1 M6\nS12000 M3\nG0 Z20\nG0 X20 Y20\nG1 Z-1 F300\nG1 X290 F1500\nG0 Z20\nT2 M6\nS12000 M3\nG0 "
+        "Z20\nG0 X20 Y60\nG1 Z-1 F300\nG1 X290 Y280 F1500\nG0 Z20\nM5\nM30\n");
+  load("dial-two-tools.ngc");
+  sheet("cut");
+  click("start");
+  ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000));
+  ASSERT_TRUE(wait_ready());
+  shoot("extra-tool-change");
+}
+
+TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
+  window_->resize(1280, 800);
+  open_with([](nlohmann::json& s) { s["stock"]["conductive"] = false; });
+  home();
+  session_->note_in_book([](Book& b) {
+    b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
+    b.job.stock_size = {320, 320, 18};
+    b.job.frames[0].name = "dial blanks";
+    b.places = {{"spoilboard corner", {20, 15, -90}, false, {}}, {"left vice", {310, 260, -80}, false, {}}};
+    b.machine.spindle.nut_diameter = 28;
+    b.rack = {120, 30, 420, 30, 6, -70, -5, 60};
+    for (std::size_t i = 0; i < b.tools.size(); ++i) b.tools[i].slot = static_cast<int>(i + 1);
+  });
+  sheet("work_zero");
+  click("zero-part-height");
+  auto& bench = *session_->bench();
+  see_the_circuit("touch-stock-top");
+  jog_to(Axis::x, 250);
+  jog_to(Axis::y, 200);
+  const auto touch = [&](const char* button, double z, PlatePlace place) {
+    jog_to(Axis::z, z);
+    bench.lay_plate(place);
+    const std::size_t at = session_->status().probe.count;
+    click(button);
+    ASSERT_TRUE(wait_for([&] { return session_->status().probe.count >= at + 4; }, 60000));
+    ASSERT_TRUE(wait_ready());
+    QTest::qWait(80);
+    bench.lay_plate(PlatePlace::away);
+    jog_to(Axis::z, -50);
+  };
+  touch("touch-stock-top", -72, PlatePlace::on_stock);
+  jog_to(Axis::x, 140);
+  touch("touch-bed", -90, PlatePlace::on_bed);
+  click("zero-on-bed");
+  click("mark-spot");
+  shoot("extra-work-zero-height");
+  click("zero-part-places");
+  find<QTableWidget>("places-table")->setCurrentCell(1, 0);
+  shoot("extra-work-zero-places");
+  click("zero-part-zero");
+  session_->link()->tool_changed(2);
+  QTest::qWait(100);
+  shoot("extra-work-zero-changed");
+  sheet("tools");
+  click("tools-part-rack");
+  shoot("extra-rack");
 }
 
 }  // namespace

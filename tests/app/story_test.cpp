@@ -56,7 +56,7 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
   }
   EXPECT_EQ(session_->bench()->gap_seen(), 0);
   click("set-zero-all");
-  EXPECT_NEAR(*session_->book().job.zero_z, session_->status().position.z, 1e-9);
+  EXPECT_NEAR(*session_->book().job.zero(Axis::z), session_->status().position.z, 1e-9);
   click("go-to-zero");
   ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }));
   EXPECT_NEAR(session_->status().position.z - session_->status().work_zero.z, 5, 0.01);

@@ -8,6 +8,7 @@
 #include <QPushButton>
 #include <QTemporaryDir>
 #include <QTest>
+#include <cmath>
 #include <memory>
 
 #include "app/demo.h"
@@ -90,6 +91,26 @@ class WindowTest : public ::testing::Test {
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
     ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
   }
+  const Entry& last() { return session_->book().history.back(); }
+  void jog_to(Axis axis, double machine_mm) {
+    const double by = machine_mm - session_->status().position[axis];
+    if (std::fabs(by) < 1e-6) return;
+    session_->jog(axis, by);
+    ASSERT_TRUE(wait_ready());
+  }
+  /// Plate and tool touched by hand, as every sheet asks for it.
+  void see_the_circuit(const char* button) {
+    auto& bench = *session_->bench();
+    bench.lay_plate(PlatePlace::away);
+    ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+    click(button);
+    bench.lay_plate(PlatePlace::at_cutter);
+    ASSERT_TRUE(wait_for([this] { return session_->status().inputs.probe; }));
+    QTest::qWait(60);
+    bench.lay_plate(PlatePlace::away);
+    ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+    QTest::qWait(60);
+  }
   void zero_over_the_stock() {
     home();
     for (const auto& [axis, at] : {std::pair{Axis::x, 182.0}, {Axis::y, 122.0}, {Axis::z, -88.0}}) {
@@ -113,6 +134,13 @@ class WindowTest : public ::testing::Test {
   void load(const QString& name) {
     session_->load_program(folder_.filePath(name));
     ASSERT_TRUE(wait_for([this] { return !session_->loader().busy(); }));
+    ASSERT_TRUE(wait_for([this] { return !session_->program() || session_->checked(); }));
+  }
+  /// Goes on in spite of all that stops the start, as an owner may.
+  void answer_for_all() {
+    const auto findings = session_->findings();
+    for (const Finding& f : findings)
+      if (f.weight == Weight::stops) session_->override_finding(f, "tried on purpose");
   }
   /// What only a test may look at.
   standin::StandIn& machine() { return standin::truth_of(*session_->connection()->machine()); }

@@ -288,5 +288,69 @@ TEST(Ypsilo, ExitCodesAreTheContracts) {
   EXPECT_DOUBLE_EQ(json::parse(out)["steps_per_unit"].get<double>(), 80);
 }
 
+TEST(Ypsilo, CheckPrintsTheSameFindingsAsTextAndAsJson) {
+  const std::string program = std::string(YPSI_DEMO_DATA) + "/dial-blank.ngc";
+  json book = json::parse(slurp(std::string(YPSI_DEMO_DATA) + "/oriel.ypsi"));
+  book["job"]["stock_size_mm"] = {320, 320, 18};
+  book["job"]["work_zero"] = {{"x_mm", 180}, {"y_mm", 120}, {"z_mm", -88}};
+  book["job"]["clamps"] = json::array();
+  for (auto& tool : book["tools"]) {
+    tool["diameter_mm"] = 3;
+    tool["length_out_mm"] = 25;
+  }
+  const std::string folder = testing::TempDir(), good = folder + "/ypsi-check.ypsi",
+                    bad = folder + "/ypsi-check-bad.ypsi";
+  std::ofstream(good) << book.dump();
+  std::string out;
+  EXPECT_EQ(run("check " + program + " --book " + good + " --json", out), 0) << out;
+  const json clean = json::parse(out);
+  EXPECT_EQ(clean["stops"], 0);
+  EXPECT_EQ(clean["warns"], 0);
+  book["job"]["clamps"] = json::array(
+      {{{"name", "vice"}, {"x_mm", 340}, {"y_mm", 280}, {"width_mm", 50}, {"depth_mm", 50}, {"height_mm", 40}}});
+  std::ofstream(bad) << book.dump();
+  EXPECT_EQ(run("check " + program + " --book " + bad + " --json", out), 1);
+  const json found = json::parse(out);
+  ASSERT_EQ(found["findings"][0]["code"], "clamp");
+  EXPECT_EQ(found["findings"][0]["weight"], "stops");
+  EXPECT_GT(found["findings"][0]["line"].get<int>(), 0);
+  EXPECT_EQ(found["findings"][0]["work_mm"].size(), 3u);
+  EXPECT_EQ(run("check " + program + " --book " + bad, out), 1);
+  for (const auto& f : found["findings"])
+    EXPECT_NE(out.find(f["message"].get<std::string>()), std::string::npos) << f["message"];
+  EXPECT_EQ(run("check " + good + " --book " + good, out), 2) << "no program";
+  EXPECT_EQ(run("check " + program + " --book " + program + " --json", out), 2) << "no book";
+  EXPECT_TRUE(json::parse(out).contains("error"));
+  EXPECT_EQ(run("check /nowhere --book " + good, out), 2);
+}
+
+TEST(Ypsilo, CouponWritesATestCutThatTheCheckHasNothingAgainst) {
+  json book = json::parse(slurp(std::string(YPSI_DEMO_DATA) + "/oriel.ypsi"));
+  book["job"]["stock_size_mm"] = {320, 320, 18};
+  book["job"]["work_zero"] = {{"x_mm", 180}, {"y_mm", 120}, {"z_mm", -88}};
+  book["job"]["clamps"] = json::array();
+  for (auto& tool : book["tools"]) {
+    tool["diameter_mm"] = 3;
+    tool["length_out_mm"] = 25;
+  }
+  const std::string folder = testing::TempDir(), path = folder + "/ypsi-coupon.ypsi", to = folder + "/ypsi-coupon.ngc";
+  std::ofstream(path) << book.dump();
+  std::string out;
+  ASSERT_EQ(run("coupon frame --book " + path + " -o " + to, out), 0) << out;
+  const json told = json::parse(out);
+  EXPECT_EQ(told["features"].size(), 13u);
+  EXPECT_EQ(told["features"][0]["kind"], "inside");
+  EXPECT_EQ(run("check " + to + " --book " + path, out), 0) << out;
+  EXPECT_EQ(run("coupon nothing --book " + path + " -o " + to, out), 2);
+  EXPECT_EQ(json::parse(out)["error"]["code"], "unknown_kind");
+  EXPECT_EQ(run("coupon frame --book " + path + " --tool 99 -o " + to, out), 2);
+  EXPECT_EQ(run("coupon depths --book " + path + " -o /nowhere/x.ngc", out), 2);
+  EXPECT_EQ(json::parse(out)["error"]["code"], "not_written");
+  book["job"]["stock_size_mm"] = {40, 40, 18};
+  std::ofstream(path) << book.dump();
+  EXPECT_EQ(run("coupon frame --book " + path + " -o " + to, out), 2);
+  EXPECT_EQ(json::parse(out)["error"]["code"], "no_room");
+}
+
 }  // namespace
 }  // namespace ypsi::cli

@@ -23,7 +23,7 @@ TEST(LostMotion, SlackIsPositiveAndWorkedByHand) {
   EXPECT_NEAR(r.mean, 0.11, 1e-12);
   EXPECT_NEAR(r.s, 0.01, 1e-12);
   EXPECT_NEAR(r.largest, 0.12, 1e-12);
-  // chi2 = 2 * 0.01^2 / V with V = 2 * 0.001^2/12 + 0.002^2 exceeds 5.99: u is the readings' own, s / sqrt 3.
+  // chi2 = 2 * 0.01^2 / V with V = 2 * (0.001^2/12 + 0.002^2) exceeds 5.99: u is the readings' own, s / sqrt 3.
   EXPECT_TRUE(r.coverage.scatter_exceeds_claim);
   EXPECT_NEAR(r.u, 0.01 / std::sqrt(3.0), 1e-9);
   EXPECT_NEAR(r.U / r.u, 2.776445, 1e-5) << "t(0.975; 4)";
@@ -31,7 +31,7 @@ TEST(LostMotion, SlackIsPositiveAndWorkedByHand) {
 
 TEST(LostMotion, OneReadingHasTheIndicatorsUncertainty) {
   const auto r = evaluate_lost_motion({{0.1, 0.0}}, indicator).value();
-  EXPECT_NEAR(r.u, std::sqrt(2 * 1e-6 / 12 + 4e-6), 1e-12);
+  EXPECT_NEAR(r.u, std::sqrt(2 * (1e-6 / 12 + 4e-6)), 1e-12) << "two readings, each with its own scatter";
   EXPECT_EQ(r.s, 0);
   EXPECT_EQ(evaluate_lost_motion({}, indicator).error().code, "too_few");
 }

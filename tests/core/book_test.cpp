@@ -203,11 +203,11 @@ TEST(Standing, DownstreamFollowsTheOrderOfWork) {
 
 TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
   Book book = demo();
-  book.job.zero_x = 200;
+  book.job.zero(Axis::x) = 200;
   book.scale_worksheets[0].readings = {{600, 480.2, false}};
   book.machine.axis(Axis::x).home_coordinate = 0;
   ASSERT_TRUE(change_steps_per_mm(book, Axis::x, 100));  // from 80: 0.8 of every number
-  EXPECT_DOUBLE_EQ(*book.job.zero_x, 160);
+  EXPECT_DOUBLE_EQ(*book.job.zero(Axis::x), 160);
   EXPECT_DOUBLE_EQ(*book.machine.axis(Axis::x).soft_max, 808 * 0.8);
   EXPECT_DOUBLE_EQ(book.places[1].at.x, 320);
   EXPECT_TRUE(book.places[1].carried_over);

@@ -323,6 +323,8 @@ struct TrueCut {
       case FeatureKind::depth:
         m += ez * n + z0;
         break;
+      case FeatureKind::diagonal:
+        break;
     }
     return {kind, axis, n, m};
   }

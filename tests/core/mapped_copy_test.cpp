@@ -71,9 +71,11 @@ void expect_same_path(const Program& meant, const Program& copy,
         break;
       }
       const Arc& arc = meant.arcs[m.arc];
-      const double radius = std::hypot(from.x - arc.centre_x, from.y - arc.centre_y);
-      const double middle = std::hypot((before.x + to.x) / 2 - arc.centre_x, (before.y + to.y) / 2 - arc.centre_y);
-      EXPECT_NEAR(std::hypot(to.x - arc.centre_x, to.y - arc.centre_y), radius, close + arc_radius_tolerance_mm)
+      const double radius = std::hypot(from.x - arc.centre_first, from.y - arc.centre_second);
+      const double middle =
+          std::hypot((before.x + to.x) / 2 - arc.centre_first, (before.y + to.y) / 2 - arc.centre_second);
+      EXPECT_NEAR(std::hypot(to.x - arc.centre_first, to.y - arc.centre_second), radius,
+                  close + arc_radius_tolerance_mm)
           << what;
       EXPECT_GT(middle, radius - tolerance - close - arc_radius_tolerance_mm) << what << ", a chord too long";
       // A full turn begins where it ends: it is over when its way is made.

@@ -51,12 +51,12 @@ TEST(Program, ArcsBulgeIntoTheExtents) {
 TEST(Program, RadiusFormTakesTheShorterWayForAPositiveRadius) {
   // RS274/NGC 3.5.3.1: quarter circle from (0,0) to (10,10), R10. Clockwise its centre is (10, 0).
   const Program quarter = read("F100\nG2 X10 Y10 R10\n");
-  EXPECT_NEAR(quarter.arcs[0].centre_x, 10, 1e-9);
-  EXPECT_NEAR(quarter.arcs[0].centre_y, 0, 1e-9);
+  EXPECT_NEAR(quarter.arcs[0].centre_first, 10, 1e-9);
+  EXPECT_NEAR(quarter.arcs[0].centre_second, 0, 1e-9);
   EXPECT_NEAR(arc_sweep({}, quarter.motions[0], quarter.arcs[0]), -std::numbers::pi / 2, 1e-9);
   const Program long_way = read("F100\nG2 X10 Y10 R-10\n");
   EXPECT_NEAR(arc_sweep({}, long_way.motions[0], long_way.arcs[0]), -1.5 * std::numbers::pi, 1e-9);
-  EXPECT_NEAR(read("F100\nG3 X10 Y10 R10\n").arcs[0].centre_y, 10, 1e-9);
+  EXPECT_NEAR(read("F100\nG3 X10 Y10 R10\n").arcs[0].centre_second, 10, 1e-9);
 }
 
 TEST(Program, EventsStandBetweenMotions) {

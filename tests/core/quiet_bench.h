@@ -8,10 +8,12 @@ class QuietBench : public Bench {
  public:
   double gap_seen() const override { return 0; }
   std::optional<Outline> stock_seen() const override { return std::nullopt; }
+  std::optional<std::array<double, 2>> setter_seen() const override { return std::nullopt; }
   std::array<double, 3> tool_seen() const override { return {}; }
   Surroundings surroundings() const override { return {}; }
   void mark(Axis) override {}
   Result<double> read_distance(Axis, std::string_view) override { return 0.0; }
+  Result<double> read_free_way(Axis, bool, std::string_view) override { return 0.0; }
   Result<void> spot(std::string_view) override { return {}; }
   Result<double> read_between(std::string_view, std::string_view, std::string_view) override { return 0.0; }
   Result<double> read_square(double, bool, std::string_view) override { return 0.0; }
@@ -26,6 +28,8 @@ class QuietBench : public Bench {
   Result<void> put_tool(int) override { return {}; }
   void lay_clamp(double, double) override {}
   void take_clamps_away() override {}
+  void lay_fresh_stock() override {}
+  void adjust_nut(Axis) override {}
   void move_rail_end(RailEnd, double) override {}
   void set_speed(double) override {}
 };

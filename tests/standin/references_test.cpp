@@ -3,82 +3,12 @@
 #include <cmath>
 #include <random>
 
-#include "core/calibration/probing.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
-#include "core/procedures/corner_touch.h"
-#include "core/procedures/setter_touch.h"
-#include "standin/standin_fixture.h"
+#include "standin/references_fixture.h"
 
 namespace ypsi::standin {
 namespace {
-
-class References : public StandInTest {
- protected:
-  Scenario plain() {
-    Scenario s = demo();
-    for (const Axis a : all_axes) {
-      s.axes[index(a)].true_steps_per_mm = s.controller[index(a)].steps_per_mm;
-      s.axes[index(a)].lost_motion = 0;
-      s.axes[index(a)].screw_amplitude = 0;
-    }
-    s.skew = 0;
-    s.spindle_tilt = {};
-    return s;
-  }
-  /// The tool's tip to a place of the stock's corner, by truth: what an owner does by eye.
-  void tip_to(double from_corner_x, double from_corner_y, double above_plate) {
-    const auto& stock = machine_->scenario().stock;
-    const auto move = [&](Axis axis, double by) {
-      if (std::fabs(by) > 1e-6) jog(axis, by);
-    };
-    move(Axis::z, -5 - link().status().position.z);
-    move(Axis::x, stock.x + from_corner_x - machine_->plant().tip()[0]);
-    move(Axis::y, stock.y + from_corner_y - machine_->plant().tip()[1]);
-    const double top = machine_->plant().stock_top(0, 0) + machine_->scenario().plate.thickness;
-    move(Axis::z, top + above_plate - machine_->plant().tip()[2]);
-  }
-  CornerWay way_for(const Scenario& s) {
-    CornerWay way;
-    way.tool_diameter = s.tools.front().diameter;
-    way.wall_x = s.plate.wall_x;
-    way.wall_y = s.plate.wall_y;
-    way.floor = s.plate.thickness;
-    way.touch.touches = 3;
-    return way;
-  }
-  void run_corner() {
-    for (int i = 0; i < 40000 && corner_.running(); ++i) {
-      machine_->advance(0.02);
-      corner_.tick();
-    }
-  }
-  std::vector<double> on_the_setter(const SetterWay& way) {
-    SetterTouch touch;
-    const auto started = touch.start(link(), way);
-    EXPECT_TRUE(started) << started.error().message;
-    for (int i = 0; i < 40000 && touch.running(); ++i) {
-      machine_->advance(0.02);
-      touch.tick();
-    }
-    EXPECT_EQ(touch.stage(), SetterTouch::Stage::done) << touch.error().message;
-    EXPECT_NEAR(link().status().position.z, way.safe_z, 0.01) << "it ends at the safe height";
-    return touch.triggers();
-  }
-  SetterWay setter_way(const Scenario& s) {
-    // Where the owner has taken it from the machine.
-    SetterWay way;
-    const auto at = link().status().position;
-    way.x = at.x + s.setter->x - machine_->plant().tip()[0];
-    way.y = at.y + s.setter->y - machine_->plant().tip()[1];
-    way.safe_z = -2;
-    way.touch.search = 100;
-    way.touch.fast = 600;
-    way.touch.touches = 4;
-    return way;
-  }
-  CornerTouch corner_;
-};
 
 TEST_F(References, TheCornerIsFoundWithRandomToolsAndPlates) {
   std::mt19937 random(11);
@@ -99,9 +29,10 @@ TEST_F(References, TheCornerIsFoundWithRandomToolsAndPlates) {
     ASSERT_EQ(corner_.stage(), CornerTouch::Stage::done) << corner_.error().message;
     const auto at = link().status().position;
     const Point3 tip = machine_->plant().tip();
-    // A step is 1/80 mm along X and Y, 1/800 along Z; the slow touch sees the input every fifth of a millisecond.
-    EXPECT_NEAR(corner_.corner().x, at.x + s.stock.x - tip[0], 0.02);
-    EXPECT_NEAR(corner_.corner().y, at.y + s.stock.y - tip[1], 0.02);
+    // A step is 1/80 mm along X and Y, 1/800 along Z; the place and the touch are each rounded to one: s is
+    // 1/80 / sqrt(12) · sqrt(2).
+    EXPECT_NEAR(corner_.corner().x, at.x + s.stock.x - tip[0], 3 * 0.0051);
+    EXPECT_NEAR(corner_.corner().y, at.y + s.stock.y - tip[1], 3 * 0.0051);
     EXPECT_NEAR(corner_.corner().z, at.z + machine_->plant().stock_top(0, 0) - tip[2], 0.005);
     EXPECT_NEAR(at.x, begun_at.x, 0.02) << "back where it began, above the plate";
     EXPECT_NEAR(at.y, begun_at.y, 0.02);

@@ -198,7 +198,7 @@ TEST_F(Sensors, WorkFramesAndToolLengthsMoveWhatTheyAreMeantTo) {
   EXPECT_NEAR(link().status().position.x, 110, 0.02);
   program({"G90 G55 G0 X10 Y20", "G43 H3 G0 Z1"});
   const auto s = link().status();
-  EXPECT_EQ(s.work_frame, 1);
+  EXPECT_EQ(s.work_frame, 0) << "the frame that was set comes back with the end";
   EXPECT_NEAR(s.position.x, 260, 0.02);
   EXPECT_NEAR(s.position.y, 100, 0.02);
   EXPECT_NEAR(s.position.z, -60 + 1 + 4.5, 0.01);

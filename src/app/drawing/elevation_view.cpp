@@ -24,10 +24,11 @@ void ElevationView::paintEvent(QPaintEvent*) {
   const double thickness = book.job.stock_size[2] > 0 ? book.job.stock_size[2] : 18;
   const double stock_width = book.job.stock_size[0] > 0 ? book.job.stock_size[0] : book.job.part_width;
   const WorkPosition tool = to_work(s.position, s.work_zero);
-  const bool known = s.all_homed() && book.job.zero_z;
+  const bool known = s.all_homed() && book.job.zero(Axis::z);
 
   // Across at one scale; upwards at one of its own, so that a millimetre of depth can be seen.
-  double low_x = 0, high_x = stock_width;
+  const double stock_left = book.job.stock_corner[0];
+  double low_x = stock_left, high_x = stock_left + stock_width;
   if (program && !program->program.centre.empty()) {
     low_x = std::min(low_x, program->program.centre.low.x);
     high_x = std::max(high_x, program->program.centre.high.x);
@@ -36,19 +37,36 @@ void ElevationView::paintEvent(QPaintEvent*) {
   const auto px = [&](double x) {
     return 10 + (x - low_x + side) / (high_x - low_x + 2 * side) * (width() - 20 - label_px);
   };
+  const bool cuts = program && !program->program.cut.empty();
   const double deepest = program && !program->program.cut.empty() ? program->program.cut.low.z : 0;
-  const double top = std::max({12.0, known ? std::min(tool.z + 4, 60.0) : 0.0}),
-               bottom = std::min(-thickness, deepest) - 2;
+  const double top = std::max(
+                   {12.0, (book.job.used().on_bed ? thickness : 0) + 6, known ? std::min(tool.z + 4, 60.0) : 0.0}),
+               bottom = std::min(book.job.used().on_bed ? 0 : -thickness, deepest) - 2;
   const auto py = [&](double z) { return 22 + (top - z) / (top - bottom) * (height() - 34); };
 
-  const QRectF stock(QPointF(px(0), py(0)), QPointF(px(stock_width), py(-thickness)));
+  const double stock_top = book.job.used().on_bed ? thickness : 0;
+  const QRectF stock(QPointF(px(stock_left), py(stock_top)),
+                     QPointF(px(stock_left + stock_width), py(stock_top - thickness)));
   draft.box(stock, theme().ink, theme().stock, 1.4);
   draft.hatch(stock, theme().rule);
-  draft.line({4, py(-thickness) + 1.5}, {px(high_x + side), py(-thickness) + 1.5}, theme().ink, 3);
-  draft.text({px(high_x + side) + 6, py(-thickness) + 6}, tr("bed"), theme().second_ink, 11);
-  if (deepest < 0) {
+  // Clamps stand on the bed, as high as they are.
+  if (book.job.zero(Axis::x))
+    for (const Clamp& c : book.job.clamps) {
+      const double middle = c.x_mm - *book.job.zero(Axis::x), up = stock_top - thickness + c.height_mm;
+      const double left = std::clamp(px(middle - c.width_mm / 2), 6.0, width() - label_px),
+                   right = std::clamp(px(middle + c.width_mm / 2), 6.0, width() - label_px);
+      if (right - left < 2) continue;
+      const QRectF box(QPointF(left, std::max(py(up), 2.0)), QPointF(right, py(stock_top - thickness)));
+      draft.box(box, theme().ink, theme().paper, 1.2);
+      draft.hatch(box, theme().second_ink, 6);
+    }
+  const double bed = py(stock_top - thickness);
+  draft.line({4, bed + 1.5}, {px(high_x + side), bed + 1.5}, theme().ink, 3);
+  draft.text({px(high_x + side) + 6, bed + (book.job.used().on_bed || (cuts && bed - py(deepest) < 16) ? 16 : 6)},
+             tr("bed"), theme().second_ink, 11);
+  if (cuts && deepest < stock_top) {
     const Extents& cut = program->program.cut;
-    draft.box(QRectF(QPointF(px(cut.low.x), py(0)), QPointF(px(cut.high.x), py(deepest))), theme().teal,
+    draft.box(QRectF(QPointF(px(cut.low.x), py(stock_top)), QPointF(px(cut.high.x), py(deepest))), theme().teal,
               theme().teal_soft, 1, Qt::DotLine);
   }
   const double at_x = px(high_x + side) - 24;
@@ -57,11 +75,11 @@ void ElevationView::paintEvent(QPaintEvent*) {
     draft.text({at_x + 32, py(z) + 4 + nudge}, words, colour, 11, true);
   };
   level(0, tr("Z 0"), theme().red, -2);
-  if (deepest < 0)
+  if (cuts && deepest < stock_top)
     level(deepest, tr("deepest cut %1").arg(to_q(format_length(deepest, unit, 2))), theme().teal,
           py(deepest) - py(0) < 13 ? 11 : 0);
   if (with_safe_height_ && !known)
-    draft.text({at_x + 32, 14}, book.job.zero_z ? tr("not homed") : tr("Z zero not set"), theme().red, 11, true);
+    draft.text({at_x + 32, 14}, book.job.zero(Axis::z) ? tr("not homed") : tr("Z zero not set"), theme().red, 11, true);
   if (with_safe_height_ && known) {
     const double safe = book.machine.safe_height - s.work_zero.z;
     draft.text({at_x + 32, 14}, tr("safe height %1").arg(to_q(format_length(safe, unit, 1))), theme().second_ink, 11);

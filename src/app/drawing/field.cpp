@@ -46,7 +46,9 @@ void LengthField::commit() {
   if (!isModified()) return;
   if (text().trimmed().isEmpty()) {
     setModified(false);
-    show_value(value_);
+    if (!clearable_) return show_value(value_);
+    show_value(std::nullopt);
+    emit cleared();
     return;
   }
   const auto mm = parse_length(text().toStdString(), unit_);

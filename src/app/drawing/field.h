@@ -17,10 +17,13 @@ class LengthField : public QLineEdit {
   /// Shows a value in mm, or nothing. Leaves what is being typed alone.
   void show_value(std::optional<double> mm);
   std::optional<double> value() const { return value_; }
+  /// Whether emptying it takes its value away; else the value comes back.
+  void set_clearable(bool clearable) { clearable_ = clearable; }
 
  signals:
   void committed(double mm);
   void next_wanted();  ///< Enter: on to the next reading
+  void cleared();
   void refused(const QString& sentence);
 
  protected:
@@ -32,6 +35,7 @@ class LengthField : public QLineEdit {
   void set_wrong(bool wrong);
   LengthUnit unit_ = LengthUnit::millimetre;
   int decimals_ = 2;
+  bool clearable_ = false;
   std::optional<double> value_;
 };
 

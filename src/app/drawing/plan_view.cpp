@@ -11,7 +11,8 @@
 namespace ypsi::app {
 namespace {
 constexpr int armed_for_ms = 60'000;
-constexpr double default_cutter_mm = 3;
+constexpr double default_cutter_mm = 3, zoom_step = 1.25, most_zoom = 400;
+constexpr int view_settles_ms = 120;
 }  // namespace
 
 PlanView::PlanView(Session& session, Subject subject, QWidget* parent)
@@ -22,6 +23,13 @@ PlanView::PlanView(Session& session, Subject subject, QWidget* parent)
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
   disarm_.setSingleShot(true);
   connect(&disarm_, &QTimer::timeout, this, [this] { arm(false); });
+  path_ = new PathLayer(this);
+  connect(path_, &PathLayer::ready, this, qOverload<>(&PlanView::update));
+  settle_.setSingleShot(true);
+  settle_.setInterval(view_settles_ms);
+  connect(&settle_, &QTimer::timeout, this, &PlanView::invalidate);
+  setFocusPolicy(Qt::StrongFocus);
+  setToolTip(tr("The wheel, + and − zoom, dragging moves, a double click shows all"));
 }
 
 void PlanView::invalidate() {
@@ -31,7 +39,6 @@ void PlanView::invalidate() {
 
 void PlanView::set_armable(bool armable) {
   armable_ = armable;
-  setFocusPolicy(armable ? Qt::StrongFocus : Qt::NoFocus);
   if (!armable || !arrows_.isEmpty()) return;
   setToolTip(tr("Click, or press Enter here, to arm the arrow keys; Escape disarms them"));
   const struct {
@@ -75,7 +82,7 @@ void PlanView::resizeEvent(QResizeEvent*) {
 
 bool PlanView::zero_known() const {
   const Job& job = session_.book().job;
-  return job.zero_x && job.zero_y;
+  return job.zero(Axis::x) && job.zero(Axis::y);
 }
 
 double PlanView::width_of(int number) const {
@@ -92,9 +99,7 @@ QRectF PlanView::world() const {
                  y0 = y.soft_min.value_or(0) - 8, y1 = y.soft_max.value_or(y.travel) + 8;
     return {x0 - zero.x, y0 - zero.y, x1 - x0, y1 - y0};
   }
-  QRectF all;
-  if (book.job.stock_size[0] > 0 && book.job.stock_size[1] > 0)
-    all = QRectF(0, 0, book.job.stock_size[0], book.job.stock_size[1]);
+  QRectF all = stock();
   if (const auto program = session_.program(); program && !program->program.centre.empty()) {
     const Extents& e = program->program.centre;
     const QRectF path(QPointF(e.low.x, e.low.y), QPointF(e.high.x, e.high.y));
@@ -113,6 +118,53 @@ void PlanView::update_map() {
   map_.translate(width() / 2.0, (height() - foot) / 2.0);
   map_.scale(scale, -scale);  // +Y away from the operator is up
   map_.translate(-w.center().x(), -w.center().y());
+  map_ = map_ * view_;
+}
+
+void PlanView::zoom(double factor, QPointF about) {
+  const double now = view_.m11(), wanted = std::clamp(now * factor, 1.0, most_zoom);
+  if (wanted == 1.0) return show_all();
+  QTransform step;
+  step.translate(about.x(), about.y());
+  step.scale(wanted / now, wanted / now);
+  step.translate(-about.x(), -about.y());
+  view_ = view_ * step;
+  view_changed();
+}
+
+void PlanView::show_all() {
+  view_ = {};
+  view_changed();
+}
+
+/// Until the view stands still, what was drawn is moved and stretched: a long program takes a while to draw.
+void PlanView::view_changed() {
+  update_map();
+  settle_.start();
+  update();
+}
+
+void PlanView::wheelEvent(QWheelEvent* event) {
+  zoom(std::pow(zoom_step, event->angleDelta().y() / 120.0), event->position());
+  event->accept();
+}
+
+void PlanView::mouseMoveEvent(QMouseEvent* event) {
+  if (!dragging_) return QWidget::mouseMoveEvent(event);
+  const QPointF by = event->position() - dragged_from_;
+  dragged_from_ = event->position();
+  if (view_.m11() <= 1) return;  // all of it is in sight
+  view_ = view_ * QTransform::fromTranslate(by.x(), by.y());
+  view_changed();
+}
+
+void PlanView::mouseReleaseEvent(QMouseEvent* event) {
+  dragging_ = false;
+  QWidget::mouseReleaseEvent(event);
+}
+
+void PlanView::mouseDoubleClickEvent(QMouseEvent*) {
+  show_all();
 }
 
 void PlanView::draw_travel(Draft& draft) {
@@ -132,6 +184,7 @@ void PlanView::draw_base() {
   done_motions_ = 0;
   done_ = {};
   update_map();
+  base_map_ = map_;
   drawn_zero_ = session_.status().work_zero;
   base_ = QPixmap(size() * devicePixelRatioF());
   base_.setDevicePixelRatio(devicePixelRatioF());
@@ -142,9 +195,9 @@ void PlanView::draw_base() {
   if (subject_ == Subject::travel) draw_travel(draft);
   // Without a work zero nobody can say where on the bed stock and program are.
   if (subject_ == Subject::travel && !zero_known()) return;
-  if (book.job.stock_size[0] > 0 && book.job.stock_size[1] > 0) {
-    const QRectF stock = map_.mapRect(QRectF(0, 0, book.job.stock_size[0], book.job.stock_size[1]));
-    draft.box(stock, theme().ink, theme().stock, 1.4);
+  if (!stock().isEmpty()) {
+    const QRectF board = map_.mapRect(stock());
+    draft.box(board, theme().ink, theme().stock, 1.4);
     if (subject_ == Subject::travel) {
       const LengthUnit unit = session_.unit();
       painter.setFont(text_font(11));
@@ -153,24 +206,52 @@ void PlanView::draw_base() {
                                      to_q(format_length(book.job.stock_size[1], unit, 0)),
                                      to_q(format_length(book.job.stock_size[2], unit, 1)), to_q(book.job.stock_name));
       draft.text(
-          {stock.left(), stock.top() - 5},
-          painter.fontMetrics().elidedText(words, Qt::ElideRight, std::max(240, static_cast<int>(stock.width()))),
+          {board.left(), board.top() - 5},
+          painter.fontMetrics().elidedText(words, Qt::ElideRight, std::max(240, static_cast<int>(board.width()))),
           theme().second_ink, 11);
     }
   }
-  if (const auto program = session_.program()) {
-    const PathLook look = subject_ == Subject::travel ? PathLook::lines : PathLook::cut_width;
-    const QColor colour = look == PathLook::lines    ? theme().teal
-                          : subject_ == Subject::cut ? theme().cut
-                                                     : theme().cut_deep;
-    const auto width = [this](int tool) { return width_of(tool); };
-    if (look == PathLook::cut_width && subject_ == Subject::program) {
-      draw_path(painter, *program, map_, 0, program->program.motions.size(), PathLook::cut_width, theme().cut, width);
-      draw_path(painter, *program, map_, 0, program->program.motions.size(), PathLook::lines, theme().teal, width);
-    } else {
-      draw_path(painter, *program, map_, 0, program->program.motions.size(), look, colour, width);
-    }
+  draw_clamps(draft);
+  draw_path_layer();
+}
+
+void PlanView::draw_path_layer() {
+  const auto program = session_.program();
+  if (!program) return path_->clear();
+  PathLayer::Request request;
+  request.program = program;
+  request.map = map_;
+  request.size = size();
+  request.dpr = devicePixelRatioF();
+  request.cut_width = subject_ != Subject::travel;
+  request.lines = subject_ != Subject::cut;
+  request.wide = theme().cut;
+  request.line = theme().teal;
+  for (const Tool& t : session_.book().tools) request.widths[t.number] = width_of(t.number);
+  request.other_width = width_of(0);
+  path_->draw(request);
+}
+
+QRectF PlanView::stock() const {
+  const Job& job = session_.book().job;
+  if (!(job.stock_size[0] > 0 && job.stock_size[1] > 0)) return {};
+  return {job.stock_corner[0], job.stock_corner[1], job.stock_size[0], job.stock_size[1]};
+}
+
+void PlanView::draw_clamps(Draft& draft) {
+  if (!zero_known()) return;
+  const Job& job = session_.book().job;
+  for (const Clamp& c : job.clamps) {
+    const QRectF box = map_.mapRect(QRectF(c.x_mm - c.width_mm / 2 - *job.zero(Axis::x),
+                                           c.y_mm - c.depth_mm / 2 - *job.zero(Axis::y), c.width_mm, c.depth_mm));
+    draft.box(box, theme().ink, theme().paper, 1.4);
+    draft.hatch(box, theme().second_ink, 6);
   }
+}
+
+void PlanView::set_marks(std::vector<WorkPosition> marks) {
+  marks_ = std::move(marks);
+  update();
 }
 
 void PlanView::set_done_line(std::uint32_t line) {
@@ -187,7 +268,14 @@ void PlanView::paintEvent(QPaintEvent*) {
   if (stale_) draw_base();
   QPainter painter(this);
   Draft draft(painter);
-  painter.drawPixmap(0, 0, base_);
+  const auto draw_moved = [&](const QPixmap& pixmap, const QTransform& drawn_with) {
+    painter.save();
+    painter.setTransform(drawn_with.inverted() * map_, true);
+    painter.drawPixmap(0, 0, pixmap);
+    painter.restore();
+  };
+  draw_moved(base_, base_map_);
+  if (subject_ != Subject::travel || zero_known()) path_->paint(painter, map_);
   if (subject_ == Subject::cut && done_line_ > 0)
     if (const auto program = session_.program()) {
       const std::size_t until = motion_at_line(*program, done_line_);
@@ -195,16 +283,18 @@ void PlanView::paintEvent(QPaintEvent*) {
         done_ = QPixmap(base_.size());
         done_.setDevicePixelRatio(devicePixelRatioF());
         done_.fill(Qt::transparent);
+        done_map_ = map_;
       }
       if (until > done_motions_) {
         QPainter on_done(&done_);
         on_done.setRenderHint(QPainter::Antialiasing);
-        draw_path(on_done, *program, map_, done_motions_, until, PathLook::cut_width, theme().cut_deep,
+        draw_path(on_done, *program, done_map_, done_motions_, until, PathLook::cut_width, theme().cut_deep,
                   [this](int tool) { return width_of(tool); });
         done_motions_ = until;
       }
-      painter.drawPixmap(0, 0, done_);
+      draw_moved(done_, done_map_);
     }
+  for (const WorkPosition& m : marks_) draft.mark(map_.map(QPointF(m.x, m.y)), Mark::crossed, 7);
   const MachineStatus& s = session_.status();
   if (subject_ == Subject::travel && s.all_homed() && session_.bench()) {
     if (const auto seen = session_.bench()->stock_seen()) {
@@ -257,6 +347,11 @@ void PlanView::arm(bool on) {
 }
 
 void PlanView::mousePressEvent(QMouseEvent* event) {
+  if (event->button() == Qt::MiddleButton || (event->button() == Qt::LeftButton && !armable_)) {
+    dragging_ = true;
+    dragged_from_ = event->position();
+    return;
+  }
   if (!armable_ || event->button() != Qt::LeftButton) return QWidget::mousePressEvent(event);
   setFocus(Qt::MouseFocusReason);
   arm(true);
@@ -269,6 +364,9 @@ void PlanView::focusOutEvent(QFocusEvent* event) {
 }
 
 void PlanView::keyPressEvent(QKeyEvent* event) {
+  const QPointF middle(width() / 2.0, height() / 2.0);
+  if (event->key() == Qt::Key_Plus) return zoom(zoom_step, middle);
+  if (event->key() == Qt::Key_Minus) return zoom(1 / zoom_step, middle);
   if (!armable_) return QWidget::keyPressEvent(event);
   if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return arm(true);
   if (event->key() == Qt::Key_Escape) return arm(false);

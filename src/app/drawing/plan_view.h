@@ -6,6 +6,7 @@
 #include <QTransform>
 #include <QWidget>
 
+#include "app/drawing/path_layer.h"
 #include "app/session/session.h"
 
 namespace ypsi::app {
@@ -17,10 +18,14 @@ class PlanView : public QWidget {
   PlanView(Session& session, Subject subject, QWidget* parent);
   /// Book, program or theme changed: the cached path is drawn anew.
   void invalidate();
+  /// Shows all of it again.
+  void show_all();
   void set_armable(bool armable);
   bool armed() const { return armed_; }
   /// Lines before this one are shown as cut.
   void set_done_line(std::uint32_t line);
+  /// Places that something is found at, work frame.
+  void set_marks(std::vector<WorkPosition> marks);
 
  signals:
   void arming_changed(bool armed);
@@ -29,6 +34,10 @@ class PlanView : public QWidget {
   void paintEvent(QPaintEvent*) override;
   void resizeEvent(QResizeEvent*) override;
   void mousePressEvent(QMouseEvent*) override;
+  void mouseMoveEvent(QMouseEvent*) override;
+  void mouseReleaseEvent(QMouseEvent*) override;
+  void mouseDoubleClickEvent(QMouseEvent*) override;
+  void wheelEvent(QWheelEvent*) override;
   void keyPressEvent(QKeyEvent*) override;
   void keyReleaseEvent(QKeyEvent*) override;
   void focusOutEvent(QFocusEvent*) override;
@@ -36,15 +45,26 @@ class PlanView : public QWidget {
  private:
   QRectF world() const;  ///< what must fit, mm, in work coordinates
   void update_map();
+  void zoom(double factor, QPointF about);
+  void view_changed();
+  void draw_path_layer();
   void draw_base();
   void draw_travel(class Draft& draft);
+  void draw_clamps(class Draft& draft);
+  QRectF stock() const;  ///< in the work frame; empty where its size is not known
   void arm(bool on);
   double width_of(int tool) const;
   bool zero_known() const;
 
   Session& session_;
   Subject subject_;
-  QTransform map_;  ///< work mm to px
+  QTransform map_;   ///< work mm to px
+  QTransform view_;  ///< what zooming and moving have made of it, px to px
+  QPointF dragged_from_;
+  bool dragging_ = false;
+  PathLayer* path_;
+  QTimer settle_;  ///< after zooming or moving the path is drawn anew
+  QTransform base_map_, done_map_;
   QPixmap base_;
   QPixmap done_;
   std::size_t done_motions_ = 0;
@@ -53,6 +73,7 @@ class PlanView : public QWidget {
   QTimer disarm_;
   QVector<QPushButton*> arrows_;  ///< left, right, up, down on the screen
   WorkZero drawn_zero_;
+  std::vector<WorkPosition> marks_;
 };
 
 }  // namespace ypsi::app

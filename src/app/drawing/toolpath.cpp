@@ -4,6 +4,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/program/arc.h"
+
 namespace ypsi::app {
 namespace {
 constexpr double worth_a_line_px = 0.7, arc_chord_px = 4;
@@ -47,15 +49,12 @@ void draw_path(QPainter& painter, const LoadedProgram& loaded, const QTransform&
     tool = m.tool;
     const QPointF end = map.map(QPointF(m.end.x, m.end.y));
     if (is_arc(m)) {
-      const Arc& arc = program.arcs[m.arc];
-      const double sweep = arc_sweep(start, m, arc),
-                   radius = std::hypot(start.x - arc.centre_x, start.y - arc.centre_y);
-      const double begin = std::atan2(start.y - arc.centre_y, start.x - arc.centre_x);
+      const ArcWay way = arc_way(start, m, program.arcs[m.arc]);
       const int pieces =
-          std::clamp(static_cast<int>(std::fabs(sweep) * std::max(radius * scale / arc_chord_px, 2.0)), 1, 360);
+          std::clamp(static_cast<int>(std::fabs(way.sweep) * std::max(way.radius * scale / arc_chord_px, 2.0)), 1, 360);
       for (int k = 1; k < pieces; ++k) {
-        const double angle = begin + sweep * k / pieces;
-        chain << map.map(QPointF(arc.centre_x + radius * std::cos(angle), arc.centre_y + radius * std::sin(angle)));
+        const WorkPosition p = way.at(static_cast<double>(k) / pieces);
+        chain << map.map(QPointF(p.x, p.y));
       }
       chain << end;
     } else if (std::fabs(end.x() - chain.last().x()) + std::fabs(end.y() - chain.last().y()) > worth_a_line_px ||

@@ -43,6 +43,7 @@ QString title_of(const std::string& sheet) {
       {"tools", QT_TRANSLATE_NOOP("record", "Tools")},
       {"bed_spindle", QT_TRANSLATE_NOOP("record", "Bed and spindle")},
       {"measure_cut", QT_TRANSLATE_NOOP("record", "Measure the cut")},
+      {"ready_check", QT_TRANSLATE_NOOP("record", "Ready check")},
       {"places", QT_TRANSLATE_NOOP("record", "Stored places")}};
   for (const auto& [id, title] : titles)
     if (sheet == id) return EntryWords::tr(title);
@@ -101,6 +102,18 @@ QString result_words(const Entry& e, LengthUnit unit) {
         parts << QString(QChar(key.back())).toUpper() + " " + to_q(format_length(value.get<double>(), unit, 3));
     return parts.join("  ");
   }
+  if (e.sheet == "measure_cut") {
+    QString words = EntryWords::tr("off by %1 at most").arg(in(number(e.result, "largest_deviation_mm"), 2));
+    if (e.result.contains("tool_diameter_mm"))
+      words += EntryWords::tr(", cuts %1 ±%2")
+                   .arg(in(number(e.result, "tool_diameter_mm"), 2), in(number(e.result, "U_tool_diameter_mm"), 2));
+    return words;
+  }
+  if (e.sheet == "ready_check")
+    return EntryWords::tr("%1 stop, %2 warn%3")
+        .arg(static_cast<int>(number(e.result, "stops")))
+        .arg(static_cast<int>(number(e.result, "warns")))
+        .arg(e.readings.size() > 0 ? EntryWords::tr(", gone on in spite") : QString());
   if (e.sheet == "cut") {
     const auto ended = e.result.value("ended", std::string());
     if (ended == "finished")

@@ -24,12 +24,12 @@ void ProgramLoader::finish() {
   busy_ = false;
 }
 
-void ProgramLoader::load(const QString& path, const Kinematics& kinematics) {
+void ProgramLoader::load(const QString& path, const Kinematics& kinematics, const ReadSetting& setting) {
   cancelled_ = true;
   finish();
   cancelled_ = false;
   busy_ = true;
-  worker_ = std::thread([this, path, kinematics] {
+  worker_ = std::thread([this, path, kinematics, setting] {
     const auto say_failed = [&](const Error& e) {
       const QString sentence = QString::fromStdString(e.message);
       QMetaObject::invokeMethod(
@@ -46,7 +46,7 @@ void ProgramLoader::load(const QString& path, const Kinematics& kinematics) {
     result->path = path;
     result->text = std::move(*text);
     const double size = static_cast<double>(result->text.size());
-    auto program = read_program(result->text, {}, [&](std::uint32_t, std::size_t bytes) {
+    auto program = read_program(result->text, setting, [&](std::uint32_t, std::size_t bytes) {
       const int percent = static_cast<int>(90 * static_cast<double>(bytes) / size);
       QMetaObject::invokeMethod(
           this, [this, percent] { emit progressed(percent); }, Qt::QueuedConnection);

@@ -28,7 +28,7 @@ class ProgramLoader : public QObject {
  public:
   explicit ProgramLoader(QObject* parent) : QObject(parent) {}
   ~ProgramLoader() override;
-  void load(const QString& path, const Kinematics& kinematics);
+  void load(const QString& path, const Kinematics& kinematics, const ReadSetting& setting);
   void cancel() { cancelled_ = true; }
   bool busy() const { return busy_; }
 

@@ -49,7 +49,11 @@ class BookChange : public QUndoCommand {
 };
 
 Session::Session(BookStore store, std::unique_ptr<Connection> connection)
-    : store_(std::move(store)), connection_(std::move(connection)), loader_(this) {
+    : store_(std::move(store)),
+      connection_(std::move(connection)),
+      loader_(this),
+      checker_(this),
+      progress_(store_.path()) {
   told_.start();
   reading_ = std::async(std::launch::async, [store = store_] { return store.load(); });
   connect(this, &Session::book_changed, this, [this] {
@@ -58,6 +62,7 @@ Session::Session(BookStore store, std::unique_ptr<Connection> connection)
   });
   connect(this, &Session::connection_changed, this, [this] { rooms_ = {}; });
   follow_connection();
+  follow_program_checks();
   connect(&loader_, &ProgramLoader::loaded, this, [this](std::shared_ptr<const LoadedProgram> loaded) {
     program_ = std::move(loaded);
     resume_line_ = 0;
@@ -95,7 +100,11 @@ void Session::use_book(ReadBook read) {
   send_work_zero();
   emit book_changed();
   compare_settings();
-  if (!book_.job.program.empty() && QFile::exists(to_q(book_.job.program))) load_program(to_q(book_.job.program));
+  left_over_ = progress_.left();
+  if (left_over_ && QFile::exists(to_q(left_over_->program)))
+    load_program(to_q(left_over_->program));
+  else if (!book_.job.program.empty() && QFile::exists(to_q(book_.job.program)))
+    load_program(to_q(book_.job.program));
 }
 
 void Session::open_book() {

@@ -2,18 +2,25 @@
 // One book, one machine, one program: what the sheets work on. Every change to the book goes through change_book, so
 // that each can be undone and is on the disk before the next.
 #include <QElapsedTimer>
+#include <QFileSystemWatcher>
 #include <QObject>
 #include <QUndoStack>
 #include <functional>
 #include <future>
+#include <map>
 #include <memory>
+#include <set>
 
 #include "app/session/book_store.h"
 #include "app/session/connection.h"
 #include "app/session/loaded_program.h"
+#include "app/session/program_checker.h"
+#include "app/session/progress_file.h"
 #include "core/book/controller_settings.h"
 #include "core/book/standing.h"
+#include "core/procedures/go_to_zero.h"
 #include "core/procedures/run_program.h"
+#include "core/program/perimeter.h"
 
 namespace ypsi::app {
 
@@ -46,6 +53,7 @@ class Session : public QObject {
   LengthUnit unit() const { return book_.unit(); }
   /// Degrees for a rotary axis.
   LengthUnit unit(Axis axis) const;
+  QString length(double mm, int decimals) const;  ///< with the screen's unit
   /// Where an axis may go: by the controller's soft limits, or the book's, or its travel.
   struct Room {
     double low = 0, high = 0;
@@ -96,26 +104,55 @@ class Session : public QObject {
   void end_jog();
   void set_work_zero(const std::vector<Axis>& axes, double z_offset = 0);
   /// Work zero at machine coordinates, however they were found; what was read goes into the record. False where the
-  /// controller refused.
+  /// controller refused. `on_bed`: what Z zero is measured from, where that changes.
   bool set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,
-                        const std::string& instrument);
+                        const std::string& instrument, std::optional<bool> on_bed = {});
+  /// Takes another work frame, 0: G54; the zeros set from now on are its own.
+  void use_frame(int frame);
   /// Sets steps per mm of an axis in the book and the controller, carries places over, and adds `entry` to the record.
   bool apply_steps(Axis axis, double steps, Entry entry, const QString& text,
                    const std::function<void(Book&)>& also = {});
   void lift_then_go_to_zero(double stand_off_mm);
+  /// Z zero for the tool in the spindle by the tools' lengths. False where they do not tell it, or the controller
+  /// refused.
+  bool set_zero_by_length();
+  void lift_then_go_over(const MachinePosition& place);
 
   void load_program(const QString& path);
   ProgramLoader& loader() { return loader_; }
   std::shared_ptr<const LoadedProgram> program() const { return program_; }
-  void start_cut();
-  /// Goes on with the program at a line, with the modes it had there and a safe way in; says why when it cannot.
-  void resume_cut(std::uint32_t line);
+  /// Starts the program, once it is checked and nothing that stops it is left.
+  /// `even_so`: though points of the checklist are not ticked.
+  void start_cut(bool even_so = false);
+  /// The owner's own points before a cut, ticked for the program that is loaded.
+  void tick_point(const std::string& point, bool done);
+  bool ticked(const std::string& point) const { return ticked_.contains(point); }
+  std::size_t unticked() const;
+  /// What is against the program as book and machine are now; may be of a moment ago, see checked().
+  const std::vector<Finding>& findings() const { return checker_.findings(); }
+  bool checked() const { return checker_.current(); }
+  /// Why the owner goes on in spite of a finding that stops; empty: it was not said.
+  QString overridden(const Finding& finding) const;
+  void override_finding(const Finding& finding, const QString& why);
+  std::size_t stops() const;  ///< that were not overridden
+  /// Round the program at the safe height.
+  void trace_perimeter(PerimeterKind kind);
+  /// Goes on with the program at a line, with the modes it had there and a safe way in; says why when it cannot. `dry`:
+  /// lifts and stands over the place where it would begin, no more.
+  void resume_cut(std::uint32_t line, bool dry = false);
+  /// The tool that the program waits for, 0: none. The machine stands ready meanwhile, so that it can be measured.
+  int tool_awaited() const { return tool_awaited_; }
+  /// The awaited tool is in the spindle now; sets Z where the tools' lengths tell it, and says what is left to do.
+  void tool_is_in();
+  /// Goes on after a tool change.
+  void continue_with_tool();
   /// The line at which the last cut of the loaded program ended early; 0 when there is none.
   std::uint32_t resume_line() const { return resume_line_; }
   void abandon_cut();
   const ProgramRun& run() const { return run_; }
   bool cutting() const { return run_is_cut_ && run_.state() == RunState::running; }
-  Kinematics kinematics() const;
+  /// A cut was begun and not ended: it runs, or waits for a tool.
+  bool in_job() const { return cutting() || tool_awaited_ > 0; }
   double jog_step() const { return jog_step_; }
   void set_jog_step(double mm);
 
@@ -126,11 +163,13 @@ class Session : public QObject {
   void book_changed();
   void status_changed();
   void program_changed();
+  void checked_anew();
   void run_ended();
   void noticed(const ypsi::app::Notice& notice);
   void sheet_wanted(const QString& id);
   void jog_step_changed();
   void connection_changed();
+  void leaving_connection();  ///< its link is about to go: put back what is lent from it
 
  private:
   friend class BookChange;
@@ -143,9 +182,20 @@ class Session : public QObject {
   void use_book(ReadBook read);
   void set_machine_as_changed(const Book& before);
   void end_of_run();
+  void go(const Result<ZeroWay>& way);
+  Extents room_in_work() const;
   bool send_work_zero();
   Room read_room(Axis axis) const;
   QString approach_too_fast();
+  void run_cut(std::uint32_t first, std::vector<std::string> lead_in);
+  std::uint32_t next_tool_change(std::uint32_t after) const;
+  void ask_for_tool();
+  void keep_ready_check();
+  void keep_end_of_cut(RunState ended, std::uint32_t line);
+  void begin_progress();
+  void follow_program_checks();
+  void offer_left_over();
+  void follow_program_file();
 
   BookStore store_;
   std::unique_ptr<Connection> connection_;
@@ -160,7 +210,16 @@ class Session : public QObject {
   ProgramRun run_;
   std::string way_text_;
   bool run_is_cut_ = false;
-  std::uint32_t resume_line_ = 0;
+  std::uint32_t resume_line_ = 0, pause_line_ = 0;
+  int tool_awaited_ = 0;
+  bool start_wanted_ = false;
+  ProgramChecker checker_;
+  ProgressFile progress_;
+  std::optional<Progress> left_over_;  ///< of a run that was broken off
+  std::map<std::string, QString> overridden_;
+  std::set<std::string> ticked_;
+  QFileSystemWatcher watcher_;
+  std::optional<ReadSetting> read_with_;
   double jog_step_ = 0.1;
   QElapsedTimer told_;  ///< when the sheets last heard of the state
   std::size_t bad_lines_told_ = 0;

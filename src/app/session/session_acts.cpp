@@ -1,6 +1,7 @@
 // What the owner asks the machine for.
 #include "app/session/session.h"
 #include "core/book/changes.h"
+#include "core/book/tool_change.h"
 #include "core/calibration/limits.h"
 #include "core/procedures/go_to_zero.h"
 
@@ -8,6 +9,10 @@ namespace ypsi::app {
 
 LengthUnit Session::unit(Axis axis) const {
   return is_rotary(book_.machine.axis(axis).drive.transmission) ? LengthUnit::degree : unit();
+}
+
+QString Session::length(double mm, int decimals) const {
+  return to_q(format_length(mm, unit(), decimals) + " " + unit_name(unit()));
 }
 
 Session::Room Session::room(Axis axis) const {
@@ -138,13 +143,15 @@ void Session::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
 }
 
 bool Session::set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,
-                               const std::string& instrument) {
+                               const std::string& instrument, std::optional<bool> on_bed) {
   if (!link()) return false;
+  const int frame = book_.job.frame, tool = status_.tool;
   for (const auto& [a, place] : places)
-    if (!ask(link()->set_work_zero(a, place))) {
+    if (!ask(link()->set_setting(work_zero_setting(frame, a), place))) {
       send_work_zero();  // all of it or nothing
       return false;
     }
+  const std::string of = frame == 0 ? std::string("work_zero.") : "work_zero." + frame_name(frame) + ".";
   change_book(tr("Set zero"), [&](Book& b) {
     Entry entry;
     entry.time = now().toStdString();
@@ -154,15 +161,37 @@ bool Session::set_work_zero_at(const std::vector<std::pair<Axis, double>>& place
     for (const auto& [a, place] : places) {
       entry.subject += letter(a);
       auto& zero = b.job.zero(a);
-      const std::string key = std::string("work_zero.") + axis_key(a);
+      const std::string key = of + axis_key(a);
       if (zero) entry.as_found[key] = *zero;
       zero = place;
       entry.as_left[key] = place;
     }
     entry.result = entry.as_left;
+    if (b.job.zero(Axis::z) && entry.subject.find('Z') != std::string::npos) {
+      b.job.used().z_tool = tool;
+      if (on_bed) b.job.used().on_bed = *on_bed;
+      entry.result["on_bed"] = b.job.used().on_bed;
+      entry.result["tool"] = tool;
+    }
     b.history.push_back(std::move(entry));
   });
   return true;
+}
+
+bool Session::set_zero_by_length() {
+  const int tool = status_.tool;
+  return zero_after_change(book_, tool) == ZeroAfterChange::by_length &&
+         set_work_zero_at({{Axis::z, zero_by_length(book_, tool)}}, RecordJson::from_text("[]"), "tool lengths");
+}
+
+void Session::use_frame(int frame) {
+  if (frame == book_.job.frame || frame < 0 || frame >= static_cast<int>(work_frame_count)) return;
+  if (!standing_ready() && status_.state != MachineState::not_homed && status_.state != MachineState::offline) {
+    notify({NoticeLevel::attention, tr("The machine is not standing; choose the frame when it does."), {}});
+    return;
+  }
+  change_book(tr("Use %1").arg(to_q(frame_name(frame))), [&](Book& b) { b.job.frame = frame; });
+  send_work_zero();
 }
 
 bool Session::apply_steps(Axis axis, double steps, Entry entry, const QString& text,
@@ -187,9 +216,7 @@ bool Session::apply_steps(Axis axis, double steps, Entry entry, const QString& t
   return true;
 }
 
-void Session::lift_then_go_to_zero(double stand_off) {
-  if (!link()) return;
-  const auto way = plan_way_to_zero(*link(), book_.machine.safe_height, stand_off);
+void Session::go(const Result<ZeroWay>& way) {
   if (!way) {
     ask(tl::make_unexpected(way.error()));
     return;
@@ -198,6 +225,14 @@ void Session::lift_then_go_to_zero(double stand_off) {
   for (const auto& block : way->blocks) way_text_ += block + "\n";
   run_is_cut_ = false;
   ask(run_.start(*link(), way_text_));
+}
+
+void Session::lift_then_go_to_zero(double stand_off) {
+  if (link()) go(plan_way_to_zero(*link(), book_.machine.safe_height, stand_off));
+}
+
+void Session::lift_then_go_over(const MachinePosition& place) {
+  if (link()) go(plan_way_over(*link(), book_.machine.safe_height, place));
 }
 
 }  // namespace ypsi::app

@@ -2,62 +2,183 @@
 #include <QFileInfo>
 
 #include "app/session/session.h"
+#include "core/book/tool_change.h"
+#include "core/motion/machine_kinematics.h"
+#include "core/program/read_setting.h"
 #include "core/program/resume.h"
 
 namespace ypsi::app {
 
-Kinematics Session::kinematics() const {
-  Kinematics k;
-  for (const Axis a : all_axes) k[index(a)] = {book_.machine.axis(a).max_rate / 60, book_.machine.axis(a).acceleration};
-  return k;
-}
-
 void Session::load_program(const QString& path) {
-  if (cutting()) {
+  if (in_job()) {
     notify({NoticeLevel::attention, tr("A program is being cut; load another when it has ended."), {}});
     return;
   }
-  loader_.load(path, kinematics());
+  read_with_ = read_setting(book_);
+  loader_.load(path, kinematics_of(book_.machine), *read_with_);
 }
 
-void Session::start_cut() {
-  if (!link() || !program_ || !send_work_zero()) return;
+void Session::start_cut(bool even_so) {
+  if (!link() || !program_) return;
+  if (!checked()) {
+    start_wanted_ = true;  // it is a matter of a moment
+    return;
+  }
+  start_wanted_ = false;
+  if (const std::size_t left = stops(); left > 0) {
+    notify({NoticeLevel::danger,
+            tr("The ready check found %n thing(s) that stop the start. Mend them, or say there why you go on.", "",
+               static_cast<int>(left)),
+            {{tr("Go to Ready check"), [this] { emit sheet_wanted("ready_check"); }}}});
+    return;
+  }
+  if (const std::size_t open = unticked(); open > 0 && !even_so) {
+    notify({NoticeLevel::attention,
+            tr("%n point(s) of your own list are not ticked on the sheet Ready check.", "", static_cast<int>(open)),
+            {{tr("Go to Ready check"), [this] { emit sheet_wanted("ready_check"); }},
+             {tr("Start even so"), [this] { start_cut(true); }}}});
+    return;
+  }
+  if (!send_work_zero()) return;
+  keep_ready_check();
+  ticked_.clear();  // the next part is held down anew
   cut_program_ = program_;
+  begin_progress();
+  run_cut(1, {});
+}
+
+/// Says so where a crash could not be resumed from.
+void Session::begin_progress() {
+  if (progress_.begin(program_->path, program_->text)) return;
+  notify(
+      {NoticeLevel::attention,
+       tr("How far the cut comes cannot be written beside the book, so that after a crash or a power cut nobody would "
+          "know the line. Is there room on the disk?"),
+       {}});
+}
+
+void Session::run_cut(std::uint32_t first, std::vector<std::string> lead_in) {
   resume_line_ = 0;
+  left_over_.reset();
+  pause_line_ = next_tool_change(first);
   run_is_cut_ = true;
-  ask(run_.start(*link(), cut_program_->text));
+  if (!ask(run_.start(*link(), cut_program_->text, first, std::move(lead_in), pause_line_))) run_is_cut_ = false;
+}
+
+/// The next line that changes to another tool, whose Z zero must then be known before it goes on; 0 where there is
+/// none, or where the program brings the tools' lengths itself (G43).
+std::uint32_t Session::next_tool_change(std::uint32_t after) const {
+  const auto& events = program_->program.events;
+  for (const Event& e : events)
+    if (e.kind == EventKind::tool_offset && e.value != 0) return 0;
+  for (const Event& e : events) {
+    const int tool = static_cast<int>(e.value);
+    if (e.kind != EventKind::tool_change || e.line < after || tool == status_.tool) continue;
+    const auto how = zero_after_change(book_, tool);
+    return how == ZeroAfterChange::holds || how == ZeroAfterChange::not_set ? 0 : e.line;
+  }
+  return 0;
+}
+
+void Session::ask_for_tool() {
+  for (const Event& e : program_->program.events)
+    if (e.kind == EventKind::tool_change && e.line == pause_line_) tool_awaited_ = static_cast<int>(e.value);
+  const Tool* tool = book_.tool(tool_awaited_);
+  notify({NoticeLevel::attention,
+          tr("Tool change: put T%1 in%2. The machine stands; on the sheet Cut say when it is in.")
+              .arg(tool_awaited_)
+              .arg(tool && !tool->name.empty() ? " (" + to_q(tool->name) + ")" : QString()),
+          {{tr("Go to Cut"), [this] { emit sheet_wanted("cut"); }}}});
+}
+
+void Session::tool_is_in() {
+  if (!link() || tool_awaited_ == 0 || !standing_ready()) return;
+  if (bench() && !ask(bench()->put_tool(tool_awaited_))) return;
+  const int tool = tool_awaited_;
+  link()->tool_changed(tool);
+  ask({});
+  status_.tool = tool;
+  const auto how = zero_after_change(book_, tool);
+  if (how == ZeroAfterChange::by_length) {
+    if (set_zero_by_length())
+      notify(
+          {NoticeLevel::good, tr("Z zero is set for T%1 by its length. Continue when you are ready.").arg(tool), {}});
+  } else if (how != ZeroAfterChange::holds) {
+    notify({NoticeLevel::attention,
+            tr("T%1 is in, and nobody knows how long it is: set Z zero for it, then come back and continue.").arg(tool),
+            {{tr("Go to Work zero"), [this] { emit sheet_wanted("work_zero"); }}}});
+  }
+}
+
+void Session::continue_with_tool() {
+  if (tool_awaited_ == 0) return;
+  if (status_.tool != tool_awaited_) return tool_is_in();
+  resume_cut(pause_line_ + 1);  // the change itself is done
 }
 
 /// The controller may be another than the one at which work zero was set.
 bool Session::send_work_zero() {
-  for (const Axis a : all_axes)
-    if (const auto& zero = book_.job.zero(a); zero && !ask(link()->set_work_zero(a, *zero))) return false;
-  return true;
+  if (!link()) return false;
+  for (std::size_t frame = 0; frame < work_frame_count; ++frame)
+    for (const Axis a : all_axes)
+      if (const auto& zero = book_.job.frames[frame].zero(a))
+        if (const std::string name = work_zero_setting(static_cast<int>(frame), a);
+            link()->setting(name) != *zero && !ask(link()->set_setting(name, *zero)))
+          return false;
+  // A controller without the setting starts in G54.
+  const auto in_use = link()->setting("work.frame");
+  if (!in_use && book_.job.frame == 0) return true;
+  return (in_use && *in_use == book_.job.frame) || ask(link()->set_setting("work.frame", book_.job.frame));
 }
 
-void Session::resume_cut(std::uint32_t line) {
+/// Where the machine may go, told from work zero.
+Extents Session::room_in_work() const {
+  Extents room;
+  WorkPosition low, high;
+  for (const Axis a : all_axes) {
+    low[a] = this->room(a).low - book_.job.zero(a).value_or(0);
+    high[a] = this->room(a).high - book_.job.zero(a).value_or(0);
+  }
+  room.include(low.x, low.y, low.z);
+  room.include(high.x, high.y, high.z);
+  return room;
+}
+
+void Session::resume_cut(std::uint32_t line, bool dry) {
   if (!link() || !program_) return;
   const auto& job = book_.job;
-  if (!status_.all_homed() || !standing_ready() || !job.zero_x || !job.zero_y || !job.zero_z) {
+  if (!status_.all_homed() || !standing_ready() || !job.has_zero()) {
     notify({NoticeLevel::attention,
             tr("Home the machine first, and see that work zero is set; then resume from line %1.").arg(line),
             {{tr("Home"), [this] { home(); }},
-             {tr("Resume from line %1").arg(line), [this, line] { resume_cut(line); }}}});
+             {tr("Resume from line %1").arg(line), [this, line, dry] { resume_cut(line, dry); }}}});
     return;
   }
-  const auto plan = plan_resume(program_->text, line, book_.machine.safe_height - *job.zero_z);
+  const auto plan = plan_resume(program_->text, line, book_.machine.safe_height - *job.zero(Axis::z),
+                                read_setting(book_), status_.tool, room_in_work());
   if (!plan) {
     ask(tl::make_unexpected(plan.error()));
     return;
   }
   if (!send_work_zero()) return;
+  if (dry) {
+    ZeroWay way;
+    way.blocks = plan->over;
+    return go(way);
+  }
+  const bool new_run = !cut_program_ || cut_program_ != program_ || !progress_.open();
   cut_program_ = program_;
-  resume_line_ = 0;
-  run_is_cut_ = true;
-  ask(run_.start(*link(), cut_program_->text, line, plan->lead_in));
+  if (new_run) begin_progress();
+  tool_awaited_ = 0;
+  run_cut(plan->line, plan->lead_in);
 }
 
 void Session::abandon_cut() {
+  if (tool_awaited_ > 0) {
+    tool_awaited_ = 0;
+    resume_line_ = pause_line_;
+    return keep_end_of_cut(RunState::abandoned, pause_line_);
+  }
   if (run_.state() != RunState::running) return;
   run_.abandon();
   end_of_run();
@@ -77,28 +198,45 @@ void Session::end_of_run() {
     }
     notify(notice);
   }
-  if (was_cut && cut_program_) {
-    note_in_book([&](Book& b) {
-      Entry entry;
-      entry.time = now().toStdString();
-      entry.sheet = "cut";
-      entry.subject = QFileInfo(cut_program_->path).fileName().toStdString();
-      entry.result = {{"ended", state == RunState::finished    ? "finished"
-                                : state == RunState::abandoned ? "abandoned"
-                                                               : "failed"},
-                      {"line", line},
-                      {"lines", cut_program_->program.lines}};
-      if (state != RunState::finished) entry.result["failed"] = true;
-      b.history.push_back(std::move(entry));
-    });
-    if (state == RunState::finished) notify({NoticeLevel::good, tr("The program was cut to its end."), {}});
-    if (state == RunState::abandoned)
-      notify(
-          {NoticeLevel::attention,
-           tr("The job was abandoned at line %1. The position is kept, and the program remembers the line.").arg(line),
-           {{tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }}}});
+  if (was_cut && cut_program_ && state == RunState::finished && pause_line_ > 0) {
+    ask_for_tool();
+  } else if (was_cut && cut_program_) {
+    keep_end_of_cut(state, line);
   }
   emit run_ended();
+}
+
+void Session::keep_end_of_cut(RunState ended, std::uint32_t line) {
+  const bool finished = ended == RunState::finished, abandoned = ended == RunState::abandoned;
+  if (finished || abandoned) progress_.end();
+  QString next;
+  note_in_book([&](Book& b) {
+    Entry entry;
+    entry.time = now().toStdString();
+    entry.sheet = "cut";
+    entry.subject = QFileInfo(cut_program_->path).fileName().toStdString();
+    entry.result = {{"ended", finished    ? "finished"
+                              : abandoned ? "abandoned"
+                                          : "failed"},
+                    {"line", line},
+                    {"lines", cut_program_->program.lines}};
+    if (!finished) entry.result["failed"] = true;
+    b.history.push_back(std::move(entry));
+    if (finished && !b.job.queue.empty()) {
+      next = to_q(b.job.queue.front());
+      b.job.queue.erase(b.job.queue.begin());
+    }
+  });
+  if (finished && !next.isEmpty())
+    notify({NoticeLevel::good,
+            tr("The program was cut to its end. Next on this zero: “%1”.").arg(QFileInfo(next).fileName()),
+            {{tr("Load it"), [this, next] { load_program(next); }}}});
+  else if (finished)
+    notify({NoticeLevel::good, tr("The program was cut to its end."), {}});
+  if (abandoned)
+    notify({NoticeLevel::attention,
+            tr("The job was abandoned at line %1. The position is kept, and the program remembers the line.").arg(line),
+            {{tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }}}});
 }
 
 }  // namespace ypsi::app

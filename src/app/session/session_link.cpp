@@ -113,6 +113,12 @@ bool Session::use_connection(std::unique_ptr<Connection> connection) {
     notify({NoticeLevel::attention, tr("A program is running; connect to another machine when it has ended."), {}});
     return false;
   }
+  if (status_.state == MachineState::moving || status_.state == MachineState::cutting ||
+      status_.state == MachineState::held || status_.state == MachineState::tool_change) {
+    notify({NoticeLevel::attention, tr("The machine is moving; connect to another when it stands."), {}});
+    return false;
+  }
+  emit leaving_connection();
   if (connection_) {
     connection_->save_settings();
     connection_->disconnect(this);
@@ -149,9 +155,11 @@ void Session::tick() {
   const MachineStatus before = status_;
   const bool ran = run_.state() == RunState::running;
   if (ran) run_.tick();
+  if (ran && run_is_cut_) progress_.line(run_.line_in_hand());
   const bool run_ended = ran && run_.state() != RunState::running;
   if (run_ended) end_of_run();
   status_ = connection_->link().status();
+  if (status_.tool != before.tool) checker_.changed();
   // A free-running machine ticks a thousand times a second; the sheets are told as often as a screen shows.
   if (status_.state != before.state || told_.elapsed() >= told_every_ms) {
     told_.restart();

@@ -11,11 +11,7 @@ BedSheet::BedSheet(Session& session)
     : Sheet(session, "bed_spindle", tr("Bed and spindle"), tr("Set the spindle upright, then make the bed flat.")) {
   pages_ = new QStackedWidget(this);
   const auto add = [&](const QString& part, const QString& title, const QString& tip, BedPage* page) {
-    auto* chip = make_button("bed-" + part, title, tip, this);
-    chip->setProperty("chip", true);
-    chip->setCheckable(true);
-    chip->setAutoExclusive(true);
-    chip->setMinimumWidth(chip->fontMetrics().horizontalAdvance(title) + 22);
+    auto* chip = make_chip("bed-" + part, title, tip, this);
     connect(chip, &QPushButton::clicked, this, [this, part] { show_part(part); });
     title_row()->addWidget(chip);
     chips_[part] = chip;

@@ -2,15 +2,20 @@
 
 #include <QFileInfo>
 #include <QPainter>
+#include <cmath>
+#include <functional>
+#include <set>
 
 #include "app/drawing/draft.h"
 #include "app/drawing/elevation_view.h"
 #include "app/drawing/toolpath.h"
+#include "app/sheets/references/tool_drawing.h"
 
 namespace ypsi::app {
 namespace {
 constexpr int long_press_ms = 2000;
-}
+constexpr std::size_t most_passes = 40;
+}  // namespace
 
 LongPressButton::LongPressButton(const QString& text, QWidget* parent) : QPushButton(text, parent) {
   setAutoRepeat(false);
@@ -135,6 +140,10 @@ CutSheet::CutSheet(Session& session)
   line_ = finding()->add_label("cut-line", "small");
   finding()->add_rule();
   facts_ = finding()->add_label("cut-facts", "small");
+  tool_ = new ToolDrawing(this);
+  tool_->setObjectName("awaited-tool");
+  tool_->setMinimumHeight(130);
+  finding()->add(tool_);
   finding()->box()->addSpacing(8);
   override_label_ = finding()->add_label("override-label", "small");
   override_ = new QSlider(Qt::Horizontal, this);
@@ -155,7 +164,22 @@ CutSheet::CutSheet(Session& session)
   start_->setShortcut(QKeySequence("F9"));
   continue_ = finding()->add_button("continue", tr("Continue"), tr("Goes on from where it was held (F10)"), true);
   continue_->setShortcut(QKeySequence("F10"));
-  finding()->box()->addSpacing(18);
+  resume_row_ = new QWidget(this);
+  auto* resume_row = new QHBoxLayout(resume_row_);
+  resume_row->setContentsMargins(0, 0, 0, 0);
+  from_ = add_field(resume_row, "resume-line", tr("Line"), tr("Line of the program to go on from"), 0, session_,
+                    resume_row_)
+              .field;
+  from_->set_unit(LengthUnit::none);
+  resume_ = make_button("resume-from", tr("Resume from"),
+                        tr("Lifts, goes over, spindle on, down, and on from that line (Ctrl+1)"), resume_row_);
+  resume_->setShortcut(QKeySequence("Ctrl+1"));
+  resume_row->addWidget(resume_, 1);
+  finding()->add(resume_row_);
+  stand_over_ = finding()->add_button("stand-over", tr("Only stand over it"),
+                                      tr("Tries the way in without spindle and without going down (Ctrl+2)"));
+  stand_over_->setShortcut(QKeySequence("Ctrl+2"));
+  finding()->box()->addSpacing(12);
   finding()->add_label("abandon-label", "small", tr("Ends the job. The program remembers where it was."));
   abandon_ = new LongPressButton(tr("Press two seconds to abandon"), this);
   abandon_->setObjectName("abandon");
@@ -163,14 +187,68 @@ CutSheet::CutSheet(Session& session)
   abandon_->setToolTip(tr("Hold it down, with the mouse or with Space"));
   finding()->add(abandon_);
   connect(start_, &QPushButton::clicked, this, [this] { session_.start_cut(); });
-  connect(continue_, &QPushButton::clicked, this, [this] { session_.go_on(); });
+  connect(continue_, &QPushButton::clicked, this, [this] {
+    if (session_.tool_awaited() > 0)
+      session_.continue_with_tool();
+    else
+      session_.go_on();
+  });
+  const auto resume = [this](bool dry) {
+    if (const auto line = from_->value(); line && *line >= 1)
+      session_.resume_cut(static_cast<std::uint32_t>(std::lround(*line)), dry);
+  };
+  connect(resume_, &QPushButton::clicked, this, [resume] { resume(false); });
+  connect(stand_over_, &QPushButton::clicked, this, [resume] { resume(true); });
+  connect(from_, &LengthField::refused, this, [this](const QString& why) {
+    session_.notify({NoticeLevel::attention, why, {}});
+  });
   connect(abandon_, &LongPressButton::pressed_long, this, [this] { session_.abandon_cut(); });
   connect(override_, &QSlider::valueChanged, this, [this](int percent) {
     if (session_.link()) session_.link()->set_feed_override(percent / 100.0);
   });
 }
 
+/// The depths at which the program cuts; a relief has no passes.
+void CutSheet::find_passes() {
+  if (passes_of_ == session_.program()) return;
+  passes_of_ = session_.program();
+  passes_.clear();
+  if (!passes_of_) return;
+  std::set<long, std::greater<>> depths;  // hundredths of a millimetre
+  const Program& p = passes_of_->program;
+  for (std::size_t i = 0; i < p.motions.size() && depths.size() <= most_passes; ++i)
+    if (is_cut(p.motions[i]) && p.motions[i].end.z == p.begin_of(i).z)
+      depths.insert(std::lround(p.motions[i].end.z * 100));
+  if (depths.size() > most_passes) return;
+  for (const long d : depths) passes_.push_back(static_cast<double>(d) / 100);
+}
+
+QString CutSheet::pass_words(std::uint32_t line) const {
+  if (!passes_of_ || passes_.empty() || line == 0) return {};
+  const std::size_t motion = motion_at_line(*passes_of_, line);
+  if (motion >= passes_of_->program.motions.size()) return {};
+  const double z = passes_of_->program.motions[motion].end.z;
+  for (std::size_t i = 0; i < passes_.size(); ++i)
+    if (std::fabs(passes_[i] - z) < 0.006)
+      return tr("Pass  %1 of %2, at %3").arg(i + 1).arg(passes_.size()).arg(to_q(format_length(z, session_.unit(), 2)));
+  return {};
+}
+
+/// Where a hand sets the spindle's speed, it is told when another is wanted.
+void CutSheet::ask_for_dial(double rpm) {
+  const Spindle& spindle = session_.book().machine.spindle;
+  if (spindle.controlled || spindle.dial.empty() || rpm <= 0 || rpm == dialled_) return;
+  dialled_ = rpm;
+  if (const auto position = dial_position(spindle.dial, rpm))
+    session_.notify({NoticeLevel::attention,
+                     tr("Set the dial to %1: the program wants %2 rpm. Hold, if you need time for it.")
+                         .arg(*position, 0, 'f', 1)
+                         .arg(rpm, 0, 'f', 0),
+                     {{tr("Hold"), [this] { session_.hold(); }}}});
+}
+
 void CutSheet::refresh() {
+  find_passes();
   plan_->invalidate();
   marks_.clear();
   if (const auto p = session_.program(); p && p->time.total_s > 0)
@@ -186,10 +264,11 @@ void CutSheet::refresh_status() {
   const auto p = session_.program();
   const LengthUnit unit = session_.unit();
   const bool running = session_.cutting();
+  const int awaited = session_.tool_awaited();
   const std::uint32_t line = running || session_.run().state() != RunState::idle ? session_.run().line_in_hand() : 0;
-  const bool finished = !running && session_.run().state() == RunState::finished && p && line > 0;
+  const bool finished = !running && awaited == 0 && session_.run().state() == RunState::finished && p && line > 0;
   double part = 0, left = p ? p->time.total_s : 0;
-  if (p && (running || finished) && !p->time.end_s.empty()) {
+  if (p && (running || finished || awaited > 0) && !p->time.end_s.empty()) {
     const std::size_t motion = std::min(motion_at_line(*p, line), p->time.end_s.size() - 1);
     const double done = finished ? p->time.total_s : motion > 0 ? static_cast<double>(p->time.end_s[motion - 1]) : 0;
     part = done / std::max(1e-9, p->time.total_s);
@@ -210,7 +289,13 @@ void CutSheet::refresh_status() {
   facts
       << tr("Feed  %1 mm/min · %2 %").arg(QString::number(s.feed, 'f', 0)).arg(static_cast<int>(s.feed_override * 100));
   facts << (s.spindle_rpm > 0 ? tr("Spindle  %1 rpm").arg(QString::number(s.spindle_rpm, 'f', 0)) : tr("Spindle  off"));
+  if (running) ask_for_dial(s.spindle_rpm);
+  if (!running && awaited == 0) dialled_ = 0;
+  if (const QString pass = running ? pass_words(line) : QString(); !pass.isEmpty()) facts << pass;
   facts << tr("Depth now  %1").arg(to_q(format_length(at.z, unit, 2)));
+  if (awaited > 0)
+    facts << (s.tool == awaited ? tr("T%1 is in; Z zero as on Work zero").arg(awaited)
+                                : tr("Put in  T%1").arg(awaited));
   if (s.wanted_tool > 0) facts << tr("Put in  tool %1").arg(s.wanted_tool);
   set_text(facts_, facts.join("\n"));
   set_text(override_label_, tr("Feed %1 % of the program's").arg(override_->value()));
@@ -221,17 +306,31 @@ void CutSheet::refresh_status() {
   QString message = to_q(s.message);
   if (!running && p && !s.all_homed())
     message = tr("Home the machine before the start (Ctrl+H).");
-  else if (!running && p && !session_.book().job.zero_z)
+  else if (!running && p && !session_.book().job.zero(Axis::z))
     message = tr("Set work zero before the start.");
   set_text(message_, message);
-  start_->setVisible(!running);
-  start_->setEnabled(p && session_.standing_ready() && s.all_homed() && session_.book().job.zero_x &&
-                     session_.book().job.zero_y && session_.book().job.zero_z);
-  continue_->setVisible(running);
-  continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change);
-  set_text(continue_,
-           s.state == MachineState::tool_change ? tr("Tool %1 is in, continue").arg(s.wanted_tool) : tr("Continue"));
-  abandon_->setEnabled(running);
+  const bool job = session_.in_job(),
+             ready = p && session_.standing_ready() && s.all_homed() && session_.book().job.has_zero();
+  start_->setVisible(!job);
+  start_->setEnabled(ready);
+  continue_->setVisible(job);
+  continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change ||
+                        (awaited > 0 && session_.standing_ready()));
+  set_text(continue_, awaited > 0 && s.tool != awaited       ? tr("Tool %1 is in").arg(awaited)
+                      : awaited > 0                          ? tr("Continue with T%1").arg(awaited)
+                      : s.state == MachineState::tool_change ? tr("Tool %1 is in, continue").arg(s.wanted_tool)
+                                                             : tr("Continue"));
+  tool_->setVisible(awaited > 0);
+  if (awaited > 0) {
+    const Tool* tool = session_.book().tool(awaited);
+    tool_->show(tool ? std::optional(*tool) : std::nullopt, unit);
+  }
+  resume_row_->setVisible(!job);
+  stand_over_->setVisible(!job);
+  resume_->setEnabled(ready && from_->value());
+  stand_over_->setEnabled(ready && from_->value());
+  if (!from_->value() && session_.resume_line() > 0) from_->show_value(session_.resume_line());
+  abandon_->setEnabled(job);
 }
 
 }  // namespace ypsi::app

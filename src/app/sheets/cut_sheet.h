@@ -3,6 +3,7 @@
 #include <QSlider>
 #include <QTimer>
 
+#include "app/drawing/field.h"
 #include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
 
@@ -57,6 +58,8 @@ class LinesView : public QWidget {
   std::uint32_t line_ = 0;
 };
 
+class ToolDrawing;
+
 /// Cut: start, hold, continue, abandon; what has been cut and what is left.
 class CutSheet : public Sheet {
   Q_OBJECT
@@ -71,10 +74,19 @@ class CutSheet : public Sheet {
   LinesView* lines_;
   ProgressStrip* strip_;
   QLabel *what_, *percent_, *line_, *facts_, *left_, *message_, *override_label_;
-  QPushButton *start_, *continue_;
+  QPushButton *start_, *continue_, *resume_, *stand_over_;
+  LengthField* from_;
+  ToolDrawing* tool_;
+  QWidget* resume_row_;
   LongPressButton* abandon_;
   QSlider* override_;
+  void find_passes();
+  QString pass_words(std::uint32_t line) const;
+  void ask_for_dial(double rpm);
   std::vector<double> marks_;
+  std::vector<double> passes_;  ///< depths that are cut at, the highest first; empty where there are too many
+  std::shared_ptr<const LoadedProgram> passes_of_;
+  double dialled_ = 0;  ///< rpm that was asked for last
   std::uint32_t shown_line_ = 0;
 };
 

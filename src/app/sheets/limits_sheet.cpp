@@ -92,6 +92,7 @@ LimitsSheet::LimitsSheet(Session& session)
   connect(take_, &QPushButton::clicked, this, [this] { take_far_end(session_.status().position[axis_]); });
   connect(set_, &QPushButton::clicked, this, [this] { set_limits(false); });
   connect(slow_, &QPushButton::clicked, this, &LimitsSheet::slow_the_approach);
+  connect(&session_, &Session::leaving_connection, this, &LimitsSheet::put_back);
 }
 
 LimitsSheet::~LimitsSheet() {
@@ -194,10 +195,7 @@ void LimitsSheet::take_far_end(double at) {
     return;
   }
   put_back();
-  change(axis_, tr("Take the far end"), [&](LimitsWorksheet& w) {
-    // A limit that was not chosen on this sheet stays where it is.
-    w.far_end_mm = at;
-  });
+  change(axis_, tr("Take the far end"), [&](LimitsWorksheet& w) { w.far_end_mm = at; });
 }
 
 void LimitsSheet::search() {

@@ -9,10 +9,7 @@ namespace ypsi::app {
 LostMotionSheet::LostMotionSheet(Session& session)
     : Sheet(session, "lost_motion", tr("Lost motion"), tr("Arrive from both sides and read each time.")) {
   const auto chip = [&](const char* part, const QString& title, const QString& tip) {
-    auto* button = make_button(QString("lost-") + part, title, tip, this);
-    button->setProperty("chip", true);
-    button->setCheckable(true);
-    button->setAutoExclusive(true);
+    auto* button = make_chip(QString("lost-") + part, title, tip, this);
     button->setFixedWidth(112);
     connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
     title_row()->addWidget(button);

@@ -1,12 +1,16 @@
 #include "app/sheets/program_sheet.h"
 
+#include <QComboBox>
+#include <QDesktopServices>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMimeData>
+#include <QUrl>
 #include <set>
 
 #include "app/drawing/elevation_view.h"
+#include "app/sheets/program/clamps_table.h"
 
 namespace ypsi::app {
 namespace {
@@ -36,16 +40,28 @@ ProgramSheet::ProgramSheet(Session& session)
     });
     connect(stock_[i], &LengthField::next_wanted, this, [this, i] { stock_[(i + 1) % 3]->setFocus(); });
   }
+  auto* where = new QComboBox(card);
+  where->setObjectName("zero-on-stock");
+  where->setAccessibleName(tr("Where the program's zero is on the stock"));
+  where->setToolTip(tr("Where the program's X and Y zero is on the stock"));
+  where->addItems({tr("zero front left"), tr("zero in the middle"), tr("zero front right"), tr("zero back left"),
+                   tr("zero back right")});
+  where_ = where;
+  connect(where, &QComboBox::activated, this, &ProgramSheet::set_where);
   sizes->addStretch();
   layout->addLayout(sizes);
-  layout->addWidget(make_label("plan-caption", "caption",
-                               tr("Plan: what is cut (brown), the way of the tool's centre (teal), rapids (dotted)"),
-                               card));
+  auto* over_plan = new QHBoxLayout;
+  over_plan->addWidget(
+      make_label("plan-caption", "caption", tr("Plan: cut brown, the centre's way teal, rapids dotted"), card), 1);
+  over_plan->addWidget(where);
+  layout->addLayout(over_plan);
   plan_ = new PlanView(session, PlanView::Subject::program, card);
   layout->addWidget(plan_, 4);
   layout->addWidget(make_label("elevation-caption", "caption", tr("Front elevation: how deep"), card));
   elevation_ = new ElevationView(session, false, card);
   layout->addWidget(elevation_, 1);
+  clamps_ = new ClampsTable(session, card);
+  layout->addWidget(clamps_);
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("PROGRAM"));
@@ -67,6 +83,17 @@ ProgramSheet::ProgramSheet(Session& session)
   finding()->add_stretch();
   open_ = finding()->add_button("open-program", tr("Open a program…"), tr("G-code: .ngc, .nc, .gcode, .tap (Ctrl+O)"),
                                 true);
+  next_ = finding()->add_button("queue-program", tr("Cut another after it…"),
+                                tr("One more program on the same zero, offered when this one has ended (Ctrl+1)"));
+  edit_ = finding()->add_button("edit-program", tr("Open in the text editor"),
+                                tr("Hands the file to the desktop's own editor; what changes is noticed (Ctrl+2)"));
+  next_->setShortcut(QKeySequence("Ctrl+1"));
+  edit_->setShortcut(QKeySequence("Ctrl+2"));
+  connect(next_, &QPushButton::clicked, this, &ProgramSheet::queue_file);
+  connect(edit_, &QPushButton::clicked, this, [this] {
+    if (const auto p = session_.program(); p && !QDesktopServices::openUrl(QUrl::fromLocalFile(p->path)))
+      session_.notify({NoticeLevel::attention, tr("The desktop knows no editor for “%1”.").arg(p->path), {}});
+  });
   connect(open_, &QPushButton::clicked, this, &ProgramSheet::choose_file);
   connect(cancel_, &QPushButton::clicked, this, [this] { session_.loader().cancel(); });
   connect(&session_.loader(), &ProgramLoader::progressed, this, [this](int percent) {
@@ -80,11 +107,38 @@ ProgramSheet::ProgramSheet(Session& session)
   });
 }
 
-void ProgramSheet::choose_file() {
+QString ProgramSheet::ask_for_program(const QString& title) {
   const QString start = session_.program() ? session_.program()->path : QFileInfo(session_.book_path()).absolutePath();
-  const QString path = QFileDialog::getOpenFileName(this, tr("Open a program"), start,
-                                                    tr("Programs (*.ngc *.nc *.gcode *.tap *.txt);;All files (*)"));
-  if (!path.isEmpty()) session_.load_program(path);
+  return QFileDialog::getOpenFileName(this, title, start,
+                                      tr("Programs (*.ngc *.nc *.gcode *.tap *.txt);;All files (*)"));
+}
+
+void ProgramSheet::choose_file() {
+  if (const QString path = ask_for_program(tr("Open a program")); !path.isEmpty()) session_.load_program(path);
+}
+
+void ProgramSheet::queue_file() {
+  if (const QString path = ask_for_program(tr("Cut another after it")); !path.isEmpty()) queue(path);
+}
+
+void ProgramSheet::queue(const QString& path) {
+  session_.change_book(
+      tr("Cut another program after it"), [&](Book& b) { b.job.queue.push_back(path.toStdString()); },
+      MachineFollows::no);
+}
+
+/// The stock's front left corner in the work frame, from where zero is on it.
+void ProgramSheet::set_where(int choice) {
+  session_.change_book(tr("Say where zero is on the stock"), [choice](Book& b) {
+    const auto& size = b.job.stock_size;
+    const double x = choice == 1                  ? size[0] / 2
+                     : choice == 2 || choice == 4 ? size[0]
+                                                  : 0,
+                 y = choice == 1                  ? size[1] / 2
+                     : choice == 3 || choice == 4 ? size[1]
+                                                  : 0;
+    b.job.stock_corner = {-x, -y};
+  });
 }
 
 void ProgramSheet::dragEnterEvent(QDragEnterEvent* event) {
@@ -100,7 +154,9 @@ void ProgramSheet::set_stock(std::size_t which, double mm) {
     session_.notify({NoticeLevel::attention, tr("A stock's size must be above zero."), {}});
     return;
   }
+  const int where = where_->currentIndex();
   session_.change_book(tr("Change the stock"), [&](Book& b) { b.job.stock_size[which] = mm; });
+  if (which < 2 && where > 0) set_where(where);
 }
 
 void ProgramSheet::refresh() {
@@ -110,6 +166,11 @@ void ProgramSheet::refresh() {
     stock_[i]->set_unit(unit);
     stock_[i]->show_value(book.job.stock_size[i] > 0 ? std::optional(book.job.stock_size[i]) : std::nullopt);
   }
+  const auto& corner = book.job.stock_corner;
+  const bool right = -corner[0] > 0.75 * book.job.stock_size[0], back = -corner[1] > 0.75 * book.job.stock_size[1];
+  where_->setCurrentIndex(corner == std::array<double, 2>{} ? 0 : right && back ? 4 : right ? 2 : back ? 3 : 1);
+  clamps_->refresh();
+  edit_->setEnabled(session_.program() != nullptr);
   plan_->invalidate();
   elevation_->update();
   const auto loaded = session_.program();
@@ -152,11 +213,19 @@ void ProgramSheet::refresh() {
     lines << names.join("\n");
     const auto& s = book.job.stock_size;
     if (s[0] > 0 && !p.cut.empty() &&
-        (p.cut.low.x - widest / 2 < 0 || p.cut.low.y - widest / 2 < 0 || p.cut.high.x + widest / 2 > s[0] ||
-         p.cut.high.y + widest / 2 > s[1]))
-      lines << tr("◐ With zero at the stock's front left corner it runs past the stock's edge.");
-    if (s[2] > 0 && p.cut.low.z < -s[2])
-      lines << tr("◐ With zero on the stock's top it cuts %1 into the bed.").arg(len(-s[2] - p.cut.low.z, 2));
+        (p.cut.low.x - widest / 2 < corner[0] || p.cut.low.y - widest / 2 < corner[1] ||
+         p.cut.high.x + widest / 2 > corner[0] + s[0] || p.cut.high.y + widest / 2 > corner[1] + s[1]))
+      lines << tr("◐ With zero where it is on the stock it runs past the stock's edge.");
+    QStringList after;
+    for (const auto& path : book.job.queue) after << QFileInfo(to_q(path)).fileName();
+    if (!after.isEmpty()) lines << tr("After it: %1").arg(after.join(", "));
+    for (std::size_t i = 0; i < std::min<std::size_t>(3, p.comments.size()); ++i)
+      lines << tr("“%1”").arg(to_q(p.comments[i].text).trimmed());
+    const bool on_bed = book.job.used().on_bed;
+    if (const double bed = on_bed ? 0 : -s[2]; s[2] > 0 && !p.cut.empty() && p.cut.low.z < bed)
+      lines << (on_bed ? tr("◐ With zero on the bed it cuts %1 into it.")
+                       : tr("◐ With zero on the stock's top it cuts %1 into the bed."))
+                   .arg(len(bed - p.cut.low.z, 2));
     details_->setText(lines.join("\n\n"));
   }
   QStringList recent;

@@ -1,4 +1,5 @@
 #pragma once
+#include <QComboBox>
 #include <QProgressBar>
 
 #include "app/drawing/field.h"
@@ -7,6 +8,7 @@
 
 namespace ypsi::app {
 
+class ClampsTable;
 class ElevationView;
 
 /// Stock and program: load by menu, drop or from the recent list; what it cuts and how long it takes.
@@ -16,6 +18,8 @@ class ProgramSheet : public Sheet {
   explicit ProgramSheet(Session& session);
   void refresh() override;
   void choose_file();
+  /// One more program, to be cut after this one.
+  void queue(const QString& path);
 
  protected:
   void dragEnterEvent(QDragEnterEvent* event) override;
@@ -23,11 +27,16 @@ class ProgramSheet : public Sheet {
 
  private:
   void set_stock(std::size_t which, double mm);
+  void set_where(int choice);
+  void queue_file();
+  QString ask_for_program(const QString& title);
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* stock_[3];
   QLabel *name_, *size_, *details_, *empty_;
-  QPushButton *open_, *cancel_;
+  QPushButton *open_, *cancel_, *next_, *edit_;
+  QComboBox* where_;
+  ClampsTable* clamps_;
   QProgressBar* progress_;
   QVBoxLayout* recent_;
   QStringList shown_recent_;

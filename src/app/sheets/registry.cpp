@@ -4,14 +4,16 @@
 
 #include "app/sheets/bed_sheet.h"
 #include "app/sheets/build_sheet.h"
+#include "app/sheets/certificate_sheet.h"
 #include "app/sheets/cut_sheet.h"
 #include "app/sheets/directions_sheet.h"
 #include "app/sheets/homing_sheet.h"
 #include "app/sheets/inputs_sheet.h"
-#include "app/sheets/later_sheet.h"
 #include "app/sheets/limits_sheet.h"
 #include "app/sheets/lost_motion_sheet.h"
+#include "app/sheets/measure_cut_sheet.h"
 #include "app/sheets/program_sheet.h"
+#include "app/sheets/ready_sheet.h"
 #include "app/sheets/squareness_sheet.h"
 #include "app/sheets/standing_sheet.h"
 #include "app/sheets/steps_sheet.h"
@@ -30,10 +32,6 @@ struct SheetWords {
 template <class T>
 std::function<Sheet*(Session&)> make() {
   return [](Session& s) -> Sheet* { return new T(s); };
-}
-
-SheetInfo later(const char* id, const QString& group, const QString& title, const QString& what) {
-  return {id, group, title, [id, title, what](Session& s) -> Sheet* { return new LaterSheet(s, id, title, what); }};
 }
 
 }  // namespace
@@ -58,13 +56,10 @@ const std::vector<SheetInfo>& sheet_registry() {
       {"tools", references, SheetWords::tr("Tools"), make<ToolsSheet>()},
       {"program", job, SheetWords::tr("Stock and program"), make<ProgramSheet>()},
       {"work_zero", job, SheetWords::tr("Work zero"), make<WorkZeroSheet>()},
-      later("ready_check", job, SheetWords::tr("Ready check"),
-            SheetWords::tr("Here the program will be checked against limits, stock and clamps before the start.")),
+      {"ready_check", job, SheetWords::tr("Ready check"), make<ReadySheet>()},
       {"cut", job, SheetWords::tr("Cut"), make<CutSheet>()},
-      later("measure_cut", job, SheetWords::tr("Measure the cut"),
-            SheetWords::tr("Here you will measure the first part and learn which error it shows.")),
-      later("certificate", record, SheetWords::tr("Certificate"),
-            SheetWords::tr("Here the record will become a page to print and keep.")),
+      {"measure_cut", job, SheetWords::tr("Measure the cut"), make<MeasureCutSheet>()},
+      {"certificate", record, SheetWords::tr("Certificate"), make<CertificateSheet>()},
   };
   return sheets;
 }

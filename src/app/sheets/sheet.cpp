@@ -22,6 +22,27 @@ QPushButton* make_button(const QString& name, const QString& text, const QString
   return button;
 }
 
+QPushButton* make_chip(const QString& name, const QString& text, const QString& tip, QWidget* parent,
+                       QButtonGroup* group) {
+  auto* chip = make_button(name, text, tip, parent);
+  chip->setProperty("chip", true);
+  chip->setCheckable(true);
+  if (group)
+    group->addButton(chip);
+  else
+    chip->setAutoExclusive(true);
+  chip->setMinimumWidth(chip->fontMetrics().horizontalAdvance(text) + 22);
+  return chip;
+}
+
+void number_acts(const std::vector<QPushButton*>& acts) {
+  for (std::size_t i = 0; i < acts.size() && i < 9; ++i) {
+    const QString key = QStringLiteral("Ctrl+%1").arg(i + 1);
+    acts[i]->setShortcut(QKeySequence(key));
+    acts[i]->setToolTip(acts[i]->toolTip() + " (" + key + ")");
+  }
+}
+
 WordedField add_field(QBoxLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
                       Session& session, QWidget* parent) {
   auto* label = make_label("word", "small", word, parent);
@@ -109,6 +130,17 @@ Sheet::Sheet(Session& session, const QString& id, const QString& title, const QS
   across->addWidget(finding_);
 }
 
+QVBoxLayout* make_card_page(QWidget* page) {
+  auto* column = new QVBoxLayout(page);
+  column->setContentsMargins(0, 0, 0, 0);
+  auto* card = make_card(page);
+  column->addWidget(card, 1);
+  auto* inside = new QVBoxLayout(card);
+  inside->setContentsMargins(14, 10, 14, 10);
+  inside->setSpacing(6);
+  return inside;
+}
+
 QFrame* make_card(QWidget* parent) {
   auto* card = new QFrame(parent);
   card->setObjectName(QStringLiteral("card"));
@@ -116,7 +148,7 @@ QFrame* make_card(QWidget* parent) {
 }
 
 QString Sheet::length(double mm, int decimals) const {
-  return to_q(format_length(mm, session_.unit(), decimals) + " " + unit_name(session_.unit()));
+  return session_.length(mm, decimals);
 }
 
 }  // namespace ypsi::app

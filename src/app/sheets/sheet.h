@@ -1,4 +1,5 @@
 #pragma once
+#include <QButtonGroup>
 // A sheet is a drawing, readings and a finding. This is its frame; each sheet fills it.
 #include <QFrame>
 #include <QHBoxLayout>
@@ -31,6 +32,8 @@ class FindingPanel : public QFrame {
 
 /// The frame that a drawing or a table stands in.
 QFrame* make_card(QWidget* parent);
+/// Makes `page` one card; its column, whose parent widget is the card.
+QVBoxLayout* make_card_page(QWidget* page);
 
 class Sheet : public QWidget {
   Q_OBJECT
@@ -87,7 +90,21 @@ WordedField add_field(QBoxLayout* row, const QString& name, const QString& word,
                       Session& session, QWidget* parent);
 
 QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent);
+/// A button that chooses one of several: of those in `group`, or with no group of its siblings.
+QPushButton* make_chip(const QString& name, const QString& text, const QString& tip, QWidget* parent,
+                       QButtonGroup* group = nullptr);
 QPushButton* make_button(const QString& name, const QString& text, const QString& tip, QWidget* parent,
                          bool main = false);
+/// A button in a row, with what it does.
+template <class Act>
+QPushButton* add_act(QBoxLayout* row, const QString& name, const QString& text, const QString& tip, QWidget* parent,
+                     Act act, bool main = false) {
+  auto* button = make_button(name, text, tip, parent, main);
+  QObject::connect(button, &QPushButton::clicked, parent, act);
+  row->addWidget(button);
+  return button;
+}
+/// The acts of a page get Ctrl+1 and so on, in their order, and their tips say so.
+void number_acts(const std::vector<QPushButton*>& acts);
 
 }  // namespace ypsi::app

@@ -89,10 +89,7 @@ SquarenessSheet::SquarenessSheet(Session& session)
   pages_->addWidget(reversal_);
   body()->addWidget(pages_, 1);
   const auto chip = [&](const char* part, const QString& title, const QString& tip) {
-    auto* button = make_button(QString("square-") + part, title, tip, this);
-    button->setProperty("chip", true);
-    button->setCheckable(true);
-    button->setAutoExclusive(true);
+    auto* button = make_chip(QString("square-") + part, title, tip, this);
     button->setMinimumWidth(96);
     connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
     title_row()->addWidget(button);
@@ -235,7 +232,7 @@ void SquarenessSheet::mark() {
   if (!session_.link()) return;
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   if (worksheet().points.empty()) return;
-  if (!session_.book().job.zero_z) {
+  if (!session_.book().job.zero(Axis::z)) {
     session_.notify(
         {NoticeLevel::attention,
          tr("How high the board lies is not known, so the marks would be in the air or too deep. Set Z zero "
@@ -351,7 +348,7 @@ Entry SquarenessSheet::finding_entry() const {
                               {"measured_mm", d.measured},
                               {"hole_diameter_mm", d.edge == HoleEdge::center ? 0 : d.hole_diameter}});
   const SquareFit& fit = *result_->fit;
-  entry.result = {{"skew_mrad", fit.skew * 1000}, {"U_skew_mrad", fit.U_skew * 1000}};
+  entry.result = {{"skew_mrad", fit.skew * 1000}, {"U_skew_mrad", fit.U_skew * 1000}, {"k", fit.coverage.k}};
   if (fit.model == SquareModel::affine) {
     entry.result["scale_x"] = fit.scale_x;
     entry.result["scale_y"] = fit.scale_y;

@@ -209,7 +209,7 @@ void ToolSetterSheet::keep() {
         e.result = {{"trigger_mm", trigger},
                     {"s_mm", sample_deviation(triggers_).value_or(0)},
                     {"tool", session_.status().tool}};
-        if (b.job.zero_z) e.result["setter_to_work_mm"] = setter_to_work(trigger, *b.job.zero_z);
+        if (b.job.zero(Axis::z)) e.result["setter_to_work_mm"] = setter_to_work(trigger, *b.job.zero(Axis::z));
         // What stands on it is out of date only where it is not the same as before; the first time nothing stands on
         // it.
         e.as_found = e.as_left = {{"setter.trigger_mm", trigger}};
@@ -248,9 +248,9 @@ void ToolSetterSheet::show_finding() {
   verdict_->setText(s <= 0.01 ? tr("● It repeats well.")
                               : tr("◐ It scatters: clean its top, see that it is bolted down."));
   QStringList words;
-  if (session_.book().job.zero_z)
+  if (session_.book().job.zero(Axis::z))
     words << tr("From the setter to work zero: %1. With any later tool, work-zero Z is its trigger less that.")
-                 .arg(length(setter_to_work(mean(shown), *session_.book().job.zero_z), 3));
+                 .arg(length(setter_to_work(mean(shown), *session_.book().job.zero(Axis::z)), 3));
   words << tr("Measure it again when the setter is moved, the bed surfaced, or steps per unit of Z changed.");
   text_->setText(words.join("\n"));
 }

@@ -5,10 +5,12 @@
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/sheets/plain_table.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/table_menu.h"
 #include "app/sheets/tool_setter_sheet.h"
 #include "core/book/readings_csv.h"
+#include "core/book/tool_change.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
 
@@ -45,26 +47,18 @@ ToolsSheet::ToolsSheet(Session& session)
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(10, 10, 10, 10);
   auto* upper = new QHBoxLayout;
-  table_ = new QTableWidget(0, tool_columns, card);
-  table_->setObjectName("tools-table");
-  table_->setAccessibleName(tr("Tools"));
-  table_->setHorizontalHeaderLabels({tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."),
-                                     tr("Out"), tr("Offset"), tr("Slot")});
+  table_ = make_table("tools-table", tr("Tools"),
+                      {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Out"),
+                       tr("Offset"), tr("Slot")},
+                      tool_name, 28, card);
   table_->horizontalHeaderItem(tool_diameter)->setToolTip(tr("Diameter, mm"));
   table_->horizontalHeaderItem(tool_angle)->setToolTip(tr("Full angle of its point, degrees"));
   table_->horizontalHeaderItem(tool_tip)->setToolTip(tr("Width of its tip, mm"));
   table_->horizontalHeaderItem(tool_flutes)->setToolTip(tr("Flutes"));
   table_->horizontalHeaderItem(tool_out)->setToolTip(tr("Length out of the collet, mm"));
   table_->horizontalHeaderItem(tool_offset)->setToolTip(tr("Against the reference tool, measured on the setter, mm"));
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
-  table_->horizontalHeader()->setSectionResizeMode(tool_name, QHeaderView::Stretch);
   table_->horizontalHeader()->setMinimumSectionSize(30);
-  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(28);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  table_->setShowGrid(false);
   upper->addWidget(table_, 3);
   drawing_ = new ToolDrawing(card);
   upper->addWidget(drawing_, 1);
@@ -91,7 +85,19 @@ ToolsSheet::ToolsSheet(Session& session)
   column->addLayout(second);
   hint_ = make_label("tools-hint", "small", "", card);
   column->addWidget(hint_);
-  body()->addWidget(card, 1);
+  pages_ = new QStackedWidget(this);
+  pages_->addWidget(card);
+  rack_ = new RackPage(session);
+  pages_->addWidget(rack_);
+  body()->addWidget(pages_, 1);
+  const std::pair<QString, QString> parts[] = {{tr("Tools"), tr("The tools and their lengths")},
+                                               {tr("Rack"), tr("The slots they hang in")}};
+  for (int i = 0; i < 2; ++i) {
+    chips_[i] = make_chip(i == 0 ? "tools-part-tools" : "tools-part-rack", parts[i].first, parts[i].second, this);
+    title_row()->addWidget(chips_[i]);
+    connect(chips_[i], &QPushButton::clicked, this, [this, i] { show_part(i == 0 ? "tools" : "rack"); });
+  }
+  chips_[0]->setChecked(true);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));
   lead_ = finding()->add_label("tool-lead", "strong");
@@ -117,6 +123,13 @@ ToolsSheet::ToolsSheet(Session& session)
   connect(measure_, &QPushButton::clicked, this, &ToolsSheet::measure);
 }
 
+void ToolsSheet::show_part(const QString& part) {
+  const int i = part == "rack" ? 1 : 0;
+  chips_[i]->setChecked(true);
+  pages_->setCurrentIndex(i);
+  refresh();
+}
+
 std::optional<std::size_t> ToolsSheet::chosen() const {
   const int row = table_->currentRow();
   if (row < 0 || static_cast<std::size_t>(row) >= session_.book().tools.size()) return std::nullopt;
@@ -140,6 +153,7 @@ void ToolsSheet::take(int row) {
   t.name = cell(tool_name).toStdString();
   t.kind = cell(tool_kind).toStdString();
   t.diameter = number(tool_diameter, 0, 1000);
+  if (t.diameter != session_.book().tools[at].diameter) t.diameter_reason.clear();  // it was another's
   t.angle = number(tool_angle, 0, 180);
   t.tip = number(tool_tip, 0, 1000);
   t.flutes = static_cast<int>(number(tool_flutes, 0, 100));
@@ -325,13 +339,15 @@ void ToolsSheet::show_finding() {
                     : standing == Standing::out_of_date ? tr("◐ Out of date: measure it again.")
                                                         : tr("● Measured %1.").arg(entry_date(measured)));
   QStringList words;
-  if (book.job.zero_z && t.offset)
-    words << tr("With it in the spindle, work-zero Z is %1.").arg(length(*book.job.zero_z + *t.offset, 3));
+  if (zero_after_change(book, t.number) == ZeroAfterChange::by_length)
+    words << tr("With it in the spindle, work-zero Z is %1.").arg(length(zero_by_length(book, t.number), 3));
+  if (!t.diameter_reason.empty()) words << tr("Its diameter: %1").arg(to_q(t.diameter_reason));
   if (!(t.diameter > 0)) words << tr("Its diameter is not known: nothing can be said of what it cuts.");
   text_->setText(words.join("\n"));
 }
 
 void ToolsSheet::refresh() {
+  rack_->refresh();
   showing_ = true;
   const auto& all = session_.book().tools;
   const int row = table_->currentRow();
@@ -362,6 +378,7 @@ void ToolsSheet::refresh() {
 }
 
 void ToolsSheet::refresh_status() {
+  rack_->refresh_status();
   circuit_.tick(session_.status());
   const auto before = touch_.stage();
   touch_.tick();

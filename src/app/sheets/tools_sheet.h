@@ -1,6 +1,8 @@
 #pragma once
+#include <QStackedWidget>
 #include <QTableWidget>
 
+#include "app/sheets/references/rack_page.h"
 #include "app/sheets/references/tool_drawing.h"
 #include "app/sheets/sheet.h"
 #include "core/procedures/setter_touch.h"
@@ -14,6 +16,8 @@ class ToolsSheet : public Sheet {
   explicit ToolsSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
+  /// "tools" or "rack".
+  void show_part(const QString& part) override;
 
  private:
   std::optional<std::size_t> chosen() const;  ///< of the book's tools
@@ -27,6 +31,9 @@ class ToolsSheet : public Sheet {
   Result<void> take_table(const std::string& text);
   void show_finding();
 
+  QStackedWidget* pages_;
+  RackPage* rack_;
+  QPushButton* chips_[2];
   QTableWidget* table_;
   ToolDrawing* drawing_;
   LengthField* touches_;

@@ -4,12 +4,32 @@
 #include "app/session/entry_text.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/work_zero/centre_page.h"
+#include "app/sheets/work_zero/height_page.h"
+#include "app/sheets/work_zero/places_page.h"
 #include "app/sheets/work_zero/turned_page.h"
+#include "core/book/tool_change.h"
 
 namespace ypsi::app {
 namespace {
 constexpr double stand_off_mm = 5;
 constexpr int zero_touches = 3;
+
+/// The corners that can be touched, and the way the tool travels when it does.
+std::vector<std::pair<QString, CornerWay>> corners() {
+  const QString names[] = {WorkZeroSheet::tr("front left"), WorkZeroSheet::tr("front right"),
+                           WorkZeroSheet::tr("back left"), WorkZeroSheet::tr("back right")};
+  std::vector<std::pair<QString, CornerWay>> all;
+  for (const bool inner : {false, true})
+    for (int i = 0; i < 4; ++i) {
+      CornerWay way;
+      way.inner = inner;
+      way.x_towards_plus = (i % 2 == 0) != inner;
+      way.y_towards_plus = (i < 2) != inner;
+      all.emplace_back(
+          (inner ? WorkZeroSheet::tr("inner corner, %1") : WorkZeroSheet::tr("corner plate, %1")).arg(names[i]), way);
+    }
+  return all;
+}
 }  // namespace
 
 WorkZeroSheet::WorkZeroSheet(Session& session)
@@ -33,23 +53,45 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   pages_ = new QStackedWidget(this);
   const auto add = [&](const char* part, const QString& title, const QString& tip, QWidget* page) {
     pages_->addWidget(page);
-    auto* button = make_button(QString("zero-part-") + part, title, tip, this);
-    button->setProperty("chip", true);
-    button->setCheckable(true);
-    button->setAutoExclusive(true);
-    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(title) + 22);
+    auto* button = make_chip(QString("zero-part-") + part, title, tip, this);
     connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
     title_row()->addWidget(button);
     parts_ << part;
     chips_[part] = button;
   };
   add("zero", tr("Zero"), tr("Where work zero is"), card);
+  add("height", tr("Height"), tr("Z by the stock's top or the bed, and the zero spot"), new HeightPage(session));
   add("centre", tr("Centre"), tr("Between two edges, of a hole or a boss"), new CentrePage(session));
+  places_ = new PlacesPage(session);
+  add("places", tr("Places"), tr("By numbers, from stored places, the middle of the bed"), places_);
   add("turned", tr("Turned stock"), tr("How the stock lies, and the program turned with it"), new TurnedPage(session));
   chips_["zero"]->setChecked(true);
   body()->addWidget(pages_, 1);
 
   finding()->add_label("finding-heading", "heading", tr("WORK ZERO"));
+  auto* frame_row = new QHBoxLayout;
+  frame_ = new QComboBox(this);
+  frame_->setObjectName("work-frame");
+  frame_->setAccessibleName(tr("Work frame"));
+  frame_->setToolTip(tr("The work frame whose zero is set, and in which a program without one of its own is cut"));
+  for (int i = 0; i < static_cast<int>(work_frame_count); ++i) frame_->addItem(to_q(frame_name(i)));
+  frame_text_ = new QLineEdit(this);
+  frame_text_->setObjectName("frame-name");
+  frame_text_->setAccessibleName(tr("Name of this work frame"));
+  frame_text_->setPlaceholderText(tr("a name for it"));
+  frame_row->addWidget(frame_);
+  frame_row->addWidget(frame_text_, 1);
+  finding()->box()->addLayout(frame_row);
+  connect(frame_, &QComboBox::activated, this, [this](int i) {
+    session_.use_frame(i);
+    refresh();
+  });
+  connect(frame_text_, &QLineEdit::editingFinished, this, [this] {
+    const std::string name = frame_text_->text().trimmed().toStdString();
+    if (name != session_.book().job.used().name)
+      session_.change_book(
+          tr("Name a work frame"), [&](Book& b) { b.job.used().name = name; }, MachineFollows::no);
+  });
   when_ = finding()->add_label("zero-when", "small");
   for (int i = 0; i < 3; ++i) {
     zero_[i] = finding()->add_label(QString("zero-%1").arg(QChar("xyz"[i])), "big");
@@ -66,6 +108,11 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   finding()->box()->addLayout(paper_row);
   way_ = finding()->add_label("way", "small");
   finding()->add_stretch();
+  change_ = finding()->add_label("tool-changed", "attention");
+  rezero_ = finding()->add_button("rezero", tr("Set Z for this tool"),
+                                  tr("Z alone, by what is known of the tools; X and Y stay (Ctrl+Shift+0)"), true);
+  rezero_->setShortcut(QKeySequence("Ctrl+Shift+0"));
+  connect(rezero_, &QPushButton::clicked, this, &WorkZeroSheet::rezero);
   home_ = finding()->add_button("home", tr("Home"),
                                 tr("Finds the machine's own zero by its switches: Z up first (Ctrl+H)"), true);
   set_all_ = finding()->add_button("set-zero-all", tr("Set zero of X, Y and Z here"),
@@ -74,8 +121,14 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   set_xy_ = finding()->add_button("set-zero-xy", tr("Set zero of X and Y here"), tr("Leaves Z as it is"));
   set_z_ = finding()->add_button("set-zero-z", tr("Set zero of Z here"),
                                  tr("Leaves X and Y as they are: after a tool change this is all that is needed"));
+  which_ = new QComboBox(this);
+  which_->setObjectName("which-corner");
+  which_->setAccessibleName(tr("Which corner is touched"));
+  which_->setToolTip(tr("An outer corner wears the plate; an inner one is touched by the tool itself, standing in it"));
+  for (const auto& [name, way] : corners()) which_->addItem(name);
+  finding()->add(which_);
   corner_button_ = finding()->add_button("touch-corner", tr("Touch the corner plate"),
-                                         tr("Z, X and Y by the plate on the front left corner (Ctrl+M)"));
+                                         tr("Z, X and Y by the plate on the chosen corner (Ctrl+M)"));
   corner_button_->setShortcut(QKeySequence("Ctrl+M"));
   top_button_ =
       finding()->add_button("touch-top", tr("Touch the top"),
@@ -117,15 +170,61 @@ void WorkZeroSheet::set_zero(const std::vector<Axis>& axes) {
 /// Whether the probe's circuit was seen to work since the last failed touch; asks for it where it was not.
 bool WorkZeroSheet::circuit_works() {
   if (circuit_.stage() == CircuitCheck::Stage::works) return true;
-  if (session_.book().plates.empty() || !(session_.book().plates.front().thickness > 0)) {
-    session_.notify({NoticeLevel::attention,
-                     tr("The book has no touch plate yet: nobody knows how thick it is."),
-                     {{tr("Go to the touch plate"), [this] { emit session_.sheet_wanted("touch_plate"); }}}});
-    return false;
-  }
+  if (!(known_plate(session_) > 0)) return false;
   session_.ask(circuit_.start(*session_.link()));
   refresh_status();
   return false;
+}
+
+/// After a tool change: Z alone, by the lengths or on the spot.
+void WorkZeroSheet::rezero() {
+  const Book& book = session_.book();
+  switch (zero_after_change(book, session_.status().tool)) {
+    case ZeroAfterChange::by_length:
+      session_.set_zero_by_length();
+      break;
+    case ZeroAfterChange::by_spot:
+      show_part("height");
+      session_.lift_then_go_over({book.job.zero_spot->x_mm, book.job.zero_spot->y_mm, 0});
+      break;
+    case ZeroAfterChange::by_touch:
+      if (book.job.used().on_bed)
+        show_part("height");
+      else
+        touch_top();
+      break;
+    default:
+      break;
+  }
+}
+
+void WorkZeroSheet::show_tool_change() {
+  const Book& book = session_.book();
+  const int tool = session_.status().tool;
+  const auto how = zero_after_change(book, tool);
+  QString words, act;
+  const QString told =
+      tr("Z zero was set with T%1, and T%2 is in the spindle. X and Y stay.").arg(book.job.used().z_tool).arg(tool);
+  if (how == ZeroAfterChange::by_length) {
+    words = told;
+    act = tr("Set Z by the tools' lengths");
+  } else if (how == ZeroAfterChange::by_spot) {
+    words = told + " " + tr("Go over the zero spot and touch it.");
+    act = tr("Go over the zero spot");
+  } else if (how == ZeroAfterChange::by_touch) {
+    words = told + " " + tr("Touch it again; nobody measured how long both are.");
+    act = book.job.used().on_bed ? tr("Touch the bed again") : tr("Touch the top again");
+  }
+  set_text(change_, words);
+  const bool changed = !words.isEmpty();
+  change_->setVisible(changed);
+  rezero_->setVisible(changed);
+  // X and Y are not asked for again.
+  for (QWidget* w :
+       {static_cast<QWidget*>(set_xy_), static_cast<QWidget*>(which_), static_cast<QWidget*>(corner_button_)})
+    w->setVisible(!changed);
+  if (!act.isEmpty()) set_text(rezero_, act);
+  rezero_->setEnabled(session_.standing_ready() && session_.status().all_homed());
 }
 
 void WorkZeroSheet::touch_corner() {
@@ -134,7 +233,8 @@ void WorkZeroSheet::touch_corner() {
   if (!circuit_works()) return;
   const TouchPlate& plate = session_.book().plates.front();
   const Tool* tool = session_.book().tool(session_.status().tool);
-  if (!tool || !(tool->diameter > 0) || !(plate.wall_x > 0 && plate.wall_y > 0)) {
+  CornerWay way = corners()[which_->currentIndex()].second;
+  if (!tool || !(tool->diameter > 0) || (!way.inner && !(plate.wall_x > 0 && plate.wall_y > 0))) {
     session_.notify(
         {NoticeLevel::attention,
          !tool || !(tool->diameter > 0)
@@ -143,11 +243,14 @@ void WorkZeroSheet::touch_corner() {
          {}});
     return;
   }
-  CornerWay way;
   way.tool_diameter = tool->diameter;
-  way.wall_x = plate.wall_x;
-  way.wall_y = plate.wall_y;
-  way.floor = plate.thickness;
+  if (!way.inner) {
+    // Turned by a quarter the plate's walls change places.
+    const bool quarter = way.x_towards_plus != way.y_towards_plus;
+    way.wall_x = quarter ? plate.wall_y : plate.wall_x;
+    way.wall_y = quarter ? plate.wall_x : plate.wall_y;
+    way.floor = plate.thickness;
+  }
   way.touch.touches = zero_touches;
   session_.ask(corner_.start(*session_.link(), way));
   refresh_status();
@@ -165,11 +268,6 @@ void WorkZeroSheet::touch_top() {
 
 void WorkZeroSheet::follow_touches() {
   circuit_.tick(session_.status());
-  const auto readings = [](const std::vector<double>& triggers, char axis) {
-    RecordJson all = RecordJson::from_text("[]");
-    for (const double t : triggers) all.push_back({{"axis", std::string(1, axis)}, {"trigger_mm", t}});
-    return all;
-  };
   const auto failed = [&](const Error& error) {
     circuit_.forget();
     session_.notify({NoticeLevel::attention, to_q(error.message), {}});
@@ -180,11 +278,11 @@ void WorkZeroSheet::follow_touches() {
     if (corner_.stage() == CornerTouch::Stage::done) {
       RecordJson all = RecordJson::from_text("[]");
       for (const Axis a : {Axis::z, Axis::x, Axis::y})
-        for (const auto& r : readings(corner_.triggers(a), letter(a))) all.push_back(r);
+        for (const auto& r : trigger_readings(corner_.triggers(a), a)) all.push_back(r);
       const MachinePosition& c = corner_.corner();
-      if (session_.set_work_zero_at({{Axis::x, c.x}, {Axis::y, c.y}, {Axis::z, c.z}}, all, "corner plate"))
+      if (session_.set_work_zero_at({{Axis::x, c.x}, {Axis::y, c.y}, {Axis::z, c.z}}, all, "corner plate", false))
         session_.notify({NoticeLevel::good,
-                         tr("Work zero is the stock's front left corner, on its top. Take plate and clip away."),
+                         tr("Work zero is the corner (%1). Take plate and clip away.").arg(which_->currentText()),
                          {}});
     }
   }
@@ -193,7 +291,7 @@ void WorkZeroSheet::follow_touches() {
     if (top_.stage() != before && top_.stage() == Touch::Stage::failed) failed(top_.error());
     if (top_.stage() == Touch::Stage::done) {
       const double z = top_.mean_trigger() - session_.book().plates.front().thickness;
-      if (session_.set_work_zero_at({{Axis::z, z}}, readings(top_.triggers(), 'Z'), "touch plate"))
+      if (session_.set_work_zero_at({{Axis::z, z}}, trigger_readings(top_.triggers(), Axis::z), "touch plate", false))
         session_.notify(
             {NoticeLevel::good, tr("Z zero is the top of what the plate lay on. Take plate and clip away."), {}});
     }
@@ -203,9 +301,17 @@ void WorkZeroSheet::follow_touches() {
 void WorkZeroSheet::refresh() {
   plan_->invalidate();
   if (auto* page = touching_page()) page->refresh();
+  if (pages_->currentWidget() == places_) places_->refresh();
+  const Job& job = session_.book().job;
+  for (int i = 0; i < frame_->count(); ++i) {
+    const auto& name = job.frames[static_cast<std::size_t>(i)].name;
+    frame_->setItemText(i, to_q(frame_name(i)) + (name.empty() ? QString() : " " + to_q(name)));
+  }
+  frame_->setCurrentIndex(job.frame);
+  if (!frame_text_->hasFocus()) frame_text_->setText(to_q(job.used().name));
   paper_->set_unit(session_.unit());
   const Book& book = session_.book();
-  const std::optional<double> zeros[] = {book.job.zero_x, book.job.zero_y, book.job.zero_z};
+  const std::optional<double> zeros[] = {book.job.zero(Axis::x), book.job.zero(Axis::y), book.job.zero(Axis::z)};
   for (std::size_t i = 0; i < 3; ++i)
     zero_[i]->setText(zeros[i]
                           ? tr("%1   %2").arg(QChar("XYZ"[i])).arg(to_q(format_length(*zeros[i], session_.unit(), 3)))
@@ -220,13 +326,17 @@ void WorkZeroSheet::refresh() {
                    .arg(QChar(letter(a)))
                    .arg(to_q(format_length(2 * book.history[*homed].result.value("s_mm", 0.0), session_.unit(), 3)));
   if (entry && !keeps.isEmpty()) when += "\n" + tr("a new homing keeps it within %1").arg(keeps.join(", "));
+  if (book.job.zero(Axis::z))
+    when += "\n" + (book.job.used().on_bed ? tr("Z zero is the bed") : tr("Z zero is the stock's top"));
   when_->setText(when);
   refresh_status();
 }
 
 void WorkZeroSheet::refresh_status() {
   follow_touches();
+  show_tool_change();
   if (auto* page = touching_page()) page->refresh_status();
+  if (pages_->currentWidget() == places_) places_->refresh_status();
   const MachineStatus& s = session_.status();
   const LengthUnit unit = session_.unit();
   plan_->update();
@@ -241,7 +351,7 @@ void WorkZeroSheet::refresh_status() {
   set_text(top_button_, top_.running() ? tr("End the touch") : tr("Touch the top"));
   corner_button_->setEnabled(corner_.running() || (ready && !touching && !circuit_.waiting()));
   top_button_->setEnabled(top_.running() || (ready && !touching && !circuit_.waiting()));
-  set_all_->setVisible(s.all_homed());
+  set_all_->setVisible(s.all_homed() && change_->isHidden());
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
   QString way;
   if (const QString asked = circuit_words(circuit_.stage()); !asked.isEmpty())
@@ -250,7 +360,7 @@ void WorkZeroSheet::refresh_status() {
     way = tr("It touches; keep a finger on Hold.");
   else if (!s.all_homed())
     way = tr("Home first: before homing a position means nothing.");
-  else if (session_.book().job.zero_z)
+  else if (session_.book().job.zero(Axis::z))
     way = tr("Lift, then go to zero: up to machine Z %1, across, down to %2 above zero.")
               .arg(to_q(format_length(std::max(session_.book().machine.safe_height, s.position.z), unit, 1)),
                    len(stand_off_mm, 0));

@@ -1,4 +1,6 @@
 #pragma once
+#include <QComboBox>
+#include <QLineEdit>
 #include <QStackedWidget>
 
 #include "app/drawing/field.h"
@@ -10,6 +12,7 @@
 namespace ypsi::app {
 
 class ElevationView;
+class PlacesPage;
 
 /// Work zero: jog the tool to the stock, set zero from where it is; lift, then go to zero.
 class WorkZeroSheet : public Sheet {
@@ -18,7 +21,7 @@ class WorkZeroSheet : public Sheet {
   explicit WorkZeroSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
-  /// "zero", "centre" or "turned".
+  /// "zero", "height", "centre", "places" or "turned".
   void show_part(const QString& part) override;
 
  private:
@@ -28,10 +31,17 @@ class WorkZeroSheet : public Sheet {
   bool circuit_works();
   void touch_corner();
   void touch_top();
+  void rezero();
+  void show_tool_change();
   void follow_touches();
   QStackedWidget* pages_;
   QStringList parts_;
   QHash<QString, QPushButton*> chips_;
+  PlacesPage* places_;
+  QComboBox *frame_, *which_;
+  QLineEdit* frame_text_;
+  QPushButton* rezero_;
+  QLabel* change_;
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* paper_;

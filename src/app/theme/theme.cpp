@@ -74,6 +74,7 @@ QPushButton:disabled { color: @second; border-color: @rule; background: @sheet; 
 QPushButton[act="main"] { background: @teal; color: @onact; border-color: @teal; } QPushButton[act="main"]:hover { border-color: @ink; }
 QPushButton[act="main"]:focus { border: 2px solid @ink; } QPushButton[act="main"]:disabled { background: @rule; color: @second; border-color: @rule; }
 QPushButton[chip="true"] { padding: 4px 0px; } QPushButton[chip="true"]:checked { background: @teal; color: @onact; border-color: @teal; }
+QListWidget { background: @field; color: @ink; border: 1px solid @rule; border-radius: 3px; } QListWidget::item:selected { background: @soft; color: @ink; } QListWidget::indicator { border: 1px solid @second; background: @sheet; width: 12px; height: 12px; } QListWidget::indicator:checked { background: @teal; }
 QLineEdit, QComboBox { background: @field; border: 1px solid @second; border-radius: 3px; padding: 3px 6px; selection-background-color: @teal; selection-color: @onact; }
 QLineEdit:focus, QComboBox:focus { border: 2px solid @teal; } QLineEdit[wrong="true"] { border: 2px solid @red; }
 QComboBox::drop-down { border: none; width: 22px; } QComboBox::down-arrow { image: url(:/down.png); width: 10px; height: 6px; }

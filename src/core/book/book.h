@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "core/book/job.h"
 #include "core/book/record_json.h"
 #include "core/book/worksheets.h"
 #include "core/calibration/dial.h"
@@ -41,6 +42,10 @@ struct Spindle {
   bool controlled = false;      ///< the controller sets the speed; else a hand, by the dial
   double max_rpm = 24000;       ///< > 0
   std::vector<DialPoint> dial;  ///< what the dial's positions give, where it has one
+  // What hangs on the spindle, for what it may meet; 0: not known or not there.
+  double nut_diameter = 0, nut_length = 0;  ///< of the collet nut, from the nose down
+  double boot_diameter = 0;                 ///< of the dust boot
+  double boot_drop = 0;                     ///< its lower edge below the nose
   bool operator==(const Spindle&) const = default;
 };
 
@@ -67,6 +72,7 @@ struct Tool {
   std::optional<double> offset, U_offset;  ///< against the reference tool, mm, longer is above zero
   std::string offset_time;                 ///< RFC 3339
   int slot = 0;                            ///< in a rack; 0: none
+  std::string diameter_reason;             ///< why the diameter is not the nominal one: "first cut of ..."
   UnknownKeys unknown;
 };
 
@@ -88,18 +94,6 @@ struct Place {
   std::string name;
   MachinePosition at;
   bool carried_over = false;  ///< its numbers were carried over a change of steps per unit and not checked since
-  UnknownKeys unknown;
-};
-
-struct Job {
-  double part_width = 300, part_height = 200;  ///< the owner's usual part, for what errors mean
-  std::string stock_name;
-  std::array<double, 3> stock_size{0, 0, 0};  ///< width, height, thickness; 0: not known
-  std::string program;                        ///< path of the program last loaded
-  std::vector<std::string> recent_programs;
-  std::optional<double> zero_x, zero_y, zero_z;  ///< work zero G54, machine coordinates
-  std::optional<double>& zero(Axis a) { return a == Axis::x ? zero_x : a == Axis::y ? zero_y : zero_z; }
-  const std::optional<double>& zero(Axis a) const { return a == Axis::x ? zero_x : a == Axis::y ? zero_y : zero_z; }
   UnknownKeys unknown;
 };
 
@@ -144,6 +138,7 @@ struct Book {
   std::vector<Tool> tools;
   std::vector<TouchPlate> plates;
   std::optional<ToolSetter> setter;
+  ToolRack rack;
   std::vector<Place> places;
   Job job;
   std::vector<Entry> history;
@@ -155,6 +150,7 @@ struct Book {
   ReversalWorksheet reversal_worksheet;
   HomingWorksheet homing_worksheet;
   BedWorksheet bed_worksheet;
+  CutWorksheet cut_worksheet;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
   std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;

@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/book/job_json.h"
+#include "core/book/taker.h"
 #include "core/calibration/positioning_json.h"
 #include "core/calibration/scale_json.h"
 
@@ -16,93 +18,6 @@ constexpr auto replace =
     nlohmann::json::error_handler_t::replace;  // text that is not UTF-8 is shown as such, not refused
 
 using nlohmann::json;
-
-/// What stops the reading of a book; thrown and caught inside this file only.
-struct Refused {
-  Error error;
-};
-
-[[noreturn]] void refuse(std::string code, std::string message, std::string where) {
-  throw Refused{Error{std::move(code), std::move(message), std::move(where)}};
-}
-
-/// Takes known keys out of an object; what is left is unknown and kept. Values are moved: a record is long.
-class Taker {
- public:
-  Taker(json from, std::string path) : left_(std::move(from)), path_(std::move(path)) {
-    if (left_.is_null()) left_ = json::object();
-    if (!left_.is_object())
-      refuse("wrong_type", "The book is damaged: an object is expected at “" + path_ + "”.", path_);
-  }
-
-  template <class T>
-  void take(const char* key, T& into) {
-    const auto it = left_.find(key);
-    if (it == left_.end()) return;
-    if (!it->is_null()) {
-      try {
-        into = it->get<T>();
-      } catch (const json::exception&) {
-        refuse("wrong_type", "The book is damaged: “" + where(key) + "” holds something of another kind.", where(key));
-      }
-    }
-    left_.erase(it);
-  }
-  void take(const char* key, json& into) {
-    const auto it = left_.find(key);
-    if (it == left_.end()) return;
-    if (!it->is_null()) into = std::move(*it);
-    left_.erase(it);
-  }
-  void take(const char* key, std::optional<double>& into) {
-    if (left_.contains(key) && !left_[key].is_null()) {
-      double value = 0;
-      take(key, value);
-      into = value;
-    } else {
-      left_.erase(key);
-    }
-  }
-  void take_positive(const char* key, double& into) {
-    take(key, into);
-    if (!(into > 0))
-      refuse("out_of_range", "The book is damaged: “" + where(key) + "” must be above zero.", where(key));
-  }
-  json take_object(const char* key) {
-    json value = json::object();
-    take(key, value);
-    return value;
-  }
-  json take_array(const char* key) {
-    json value = json::array();
-    take(key, value);
-    if (!value.is_array())
-      refuse("wrong_type", "The book is damaged: a list is expected at “" + where(key) + "”.", where(key));
-    return value;
-  }
-  std::string where(const std::string& key) const { return path_.empty() ? key : path_ + "." + key; }
-  json unknown() { return std::move(left_); }
-
- private:
-  json left_;
-  std::string path_;
-};
-
-template <class T, class Read>
-void take_list(Taker& from, const char* key, std::vector<T>& into, Read read) {
-  json list = from.take_array(key);
-  into.reserve(list.size());
-  for (std::size_t i = 0; i < list.size(); ++i)
-    into.push_back(read(Taker(std::move(list[i]), fmt::format("{}[{}]", from.where(key), i))));
-}
-
-json base(const UnknownKeys& unknown) {
-  return unknown.is_object() ? unknown : json::object();
-}
-
-void put(json& into, const char* key, const std::optional<double>& value) {
-  if (value) into[key] = *value;
-}
 
 Transmission read_transmission(Taker in) {
   std::string kind;
@@ -181,6 +96,14 @@ json write_axis(const AxisSetup& axis) {
   return out;
 }
 
+/// Nut and boot under their names in the file.
+std::array<std::pair<const char*, double*>, 4> hanging_on(Spindle& s) {
+  return {{{"nut_diameter_mm", &s.nut_diameter},
+           {"nut_length_mm", &s.nut_length},
+           {"boot_diameter_mm", &s.boot_diameter},
+           {"boot_drop_mm", &s.boot_drop}}};
+}
+
 Spindle read_spindle(Taker in) {
   Spindle spindle;
   in.take("controlled", spindle.controlled);
@@ -191,13 +114,21 @@ Spindle read_spindle(Taker in) {
     point.take_positive("rpm", p.rpm);
     return p;
   });
+  for (const auto& [key, value] : hanging_on(spindle)) {
+    in.take(key, *value);
+    if (!(*value >= 0))
+      refuse("out_of_range", "The book is damaged: “" + in.where(key) + "” must not be below zero.", in.where(key));
+  }
   return spindle;
 }
 
-json write_spindle(const Spindle& spindle) {
+json write_spindle(Spindle spindle) {
   json dial = json::array();
   for (const auto& p : spindle.dial) dial.push_back({{"position", p.position}, {"rpm", p.rpm}});
-  return {{"controlled", spindle.controlled}, {"max_rpm", spindle.max_rpm}, {"dial", std::move(dial)}};
+  json out{{"controlled", spindle.controlled}, {"max_rpm", spindle.max_rpm}, {"dial", std::move(dial)}};
+  for (const auto& [key, value] : hanging_on(spindle))
+    if (*value > 0) out[key] = *value;
+  return out;
 }
 
 MachineSetup read_machine(Taker in) {
@@ -255,6 +186,7 @@ Tool read_tool(Taker in) {
   in.take("U_offset_mm", tool.U_offset);
   in.take("offset_time", tool.offset_time);
   in.take("slot", tool.slot);
+  in.take("diameter_reason", tool.diameter_reason);
   tool.unknown = in.unknown();
   return tool;
 }
@@ -270,6 +202,7 @@ json write_tool(const Tool& tool) {
   put_known("length_out_mm", tool.length_out);
   if (tool.flutes != 0) out["flutes"] = tool.flutes;
   if (tool.slot != 0) out["slot"] = tool.slot;
+  if (!tool.diameter_reason.empty()) out["diameter_reason"] = tool.diameter_reason;
   put(out, "offset_mm", tool.offset);
   put(out, "U_offset_mm", tool.U_offset);
   if (!tool.offset_time.empty()) out["offset_time"] = tool.offset_time;
@@ -326,38 +259,6 @@ json write_place(const Place& place) {
   out["name"] = place.name;
   out["machine_mm"] = {place.at.x, place.at.y, place.at.z};
   if (place.carried_over) out["carried_over"] = true;
-  return out;
-}
-
-Job read_job(Taker in) {
-  Job job;
-  in.take_positive("part_width_mm", job.part_width);
-  in.take_positive("part_height_mm", job.part_height);
-  in.take("stock_name", job.stock_name);
-  in.take("stock_size_mm", job.stock_size);
-  in.take("program", job.program);
-  in.take("recent_programs", job.recent_programs);
-  Taker zero(in.take_object("work_zero"), in.where("work_zero"));
-  zero.take("x_mm", job.zero_x);
-  zero.take("y_mm", job.zero_y);
-  zero.take("z_mm", job.zero_z);
-  job.unknown = in.unknown();
-  return job;
-}
-
-json write_job(const Job& job) {
-  json out = base(job.unknown);
-  out["part_width_mm"] = job.part_width;
-  out["part_height_mm"] = job.part_height;
-  out["stock_name"] = job.stock_name;
-  out["stock_size_mm"] = job.stock_size;
-  out["program"] = job.program;
-  out["recent_programs"] = job.recent_programs;
-  json zero = json::object();
-  put(zero, "x_mm", job.zero_x);
-  put(zero, "y_mm", job.zero_y);
-  put(zero, "z_mm", job.zero_z);
-  out["work_zero"] = std::move(zero);
   return out;
 }
 
@@ -554,6 +455,7 @@ Book read_document(Taker in) {
   take_list(in, "instruments", book.instruments, read_instrument);
   take_list(in, "tools", book.tools, read_tool);
   take_list(in, "plates", book.plates, read_plate);
+  in.take("rack", book.rack);
   if (json setter = in.take_object("setter"); !setter.empty())
     book.setter = read_setter(Taker(std::move(setter), "setter"));
   take_list(in, "places", book.places, read_place);
@@ -574,6 +476,12 @@ Book read_document(Taker in) {
   worksheets.take("reversal", book.reversal_worksheet);
   worksheets.take("homing", book.homing_worksheet);
   worksheets.take("bed_spindle", book.bed_worksheet);
+  worksheets.take("measure_cut", book.cut_worksheet);
+  for (std::size_t i = 0; i < book.cut_worksheet.sizes.size(); ++i)
+    if (const CutSize& s = book.cut_worksheet.sizes[i]; !(s.nominal_mm > 0) || (s.measured_mm && !(*s.measured_mm > 0)))
+      refuse("out_of_range",
+             fmt::format("The book is damaged: “worksheets.measure_cut.sizes[{}]” must be above zero.", i),
+             fmt::format("worksheets.measure_cut.sizes[{}]", i));
   if (const json square = worksheets.take_object("squareness"); !square.empty())
     book.square_worksheet = read_square(Taker(square, "worksheets.squareness"));
   if (const json build = worksheets.take_object("build"); !build.empty())
@@ -658,6 +566,7 @@ std::string write_book(const Book& book) {
   out["plates"] = json::array();
   for (const auto& p : book.plates) out["plates"].push_back(write_plate(p));
   if (book.setter) out["setter"] = write_setter(*book.setter);
+  if (book.rack.slot_count > 0) out["rack"] = book.rack;
   out["places"] = json::array();
   for (const auto& p : book.places) out["places"].push_back(write_place(p));
   out["job"] = write_job(book.job);
@@ -673,6 +582,7 @@ std::string write_book(const Book& book) {
       out["worksheets"]["limits"][std::string(1, letter(a))] = l;
   if (book.reversal_worksheet != ReversalWorksheet{}) out["worksheets"]["reversal"] = book.reversal_worksheet;
   if (book.homing_worksheet != HomingWorksheet{}) out["worksheets"]["homing"] = book.homing_worksheet;
+  if (book.cut_worksheet != CutWorksheet{}) out["worksheets"]["measure_cut"] = book.cut_worksheet;
   if (book.bed_worksheet != BedWorksheet{}) out["worksheets"]["bed_spindle"] = book.bed_worksheet;
   if (book.build_worksheet) out["worksheets"]["build"] = machine_json(*book.build_worksheet);
   for (const Axis a : all_axes) {

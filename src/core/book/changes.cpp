@@ -32,7 +32,20 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
   carry_known(book.limits_worksheets[index(a)].far_end_mm);
   for (auto& point : book.bed_worksheet.map) carry(a == Axis::x ? point.x_mm : a == Axis::y ? point.y_mm : point.z_mm);
   if (book.build_worksheet) book.build_worksheet->axis(a).travel *= ratio;
-  carry_known(book.job.zero(a));
+  for (auto& frame : book.job.frames) carry_known(frame.zero(a));
+  if (auto& spot = book.job.zero_spot) {
+    if (a == Axis::z)
+      spot->height_mm *= ratio;
+    else
+      carry(a == Axis::x ? spot->x_mm : spot->y_mm);
+  }
+  for (auto& clamp : book.job.clamps)
+    if (a != Axis::z) carry(a == Axis::x ? clamp.x_mm : clamp.y_mm);
+  if (ToolRack& rack = book.rack; rack.slot_count > 0)
+    for (double* place : a == Axis::x   ? std::array{&rack.first_x_mm, &rack.last_x_mm}
+                         : a == Axis::y ? std::array{&rack.first_y_mm, &rack.last_y_mm}
+                                        : std::array{&rack.grip_z_mm, &rack.clear_z_mm})
+      carry(*place);
   if (a == Axis::z) carry(book.machine.safe_height);
   return true;
 }

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/calibration/first_cut.h"
 #include "core/geometry.h"
 
 namespace ypsi {
@@ -63,6 +64,30 @@ struct BedWorksheet {
   bool operator==(const BedWorksheet&) const = default;
 };
 
+/// A size of a part that was cut: as it was drawn, and as it was measured.
+struct CutSize {
+  std::string name;  ///< "A", as on the drawing
+  FeatureKind kind = FeatureKind::inside;
+  Axis axis = Axis::x;
+  double nominal_mm = 0;                                 ///< > 0
+  std::optional<double> measured_mm;                     ///< > 0
+  std::optional<std::array<double, 3>> at_mm, other_mm;  ///< where it is, work frame; see CouponFeature
+  bool operator==(const CutSize&) const = default;
+};
+
+/// Measure the cut.
+struct CutWorksheet {
+  std::string coupon;  ///< which test cut ("frame"); empty: another part
+  std::string instrument = "caliper";
+  int tool = 0;                 ///< that cut it
+  double tool_diameter_mm = 0;  ///< that the program was made for, > 0 once there are sizes
+  double stock_width_mm = 0, stock_height_mm = 0;
+  std::vector<CutSize> sizes;
+  bool operator==(const CutWorksheet&) const = default;
+};
+
+void to_json(nlohmann::json& out, const CutWorksheet& sheet);
+void from_json(const nlohmann::json& in, CutWorksheet& sheet);
 void to_json(nlohmann::json& out, const LimitsWorksheet& sheet);
 void from_json(const nlohmann::json& in, LimitsWorksheet& sheet);
 void to_json(nlohmann::json& out, const HomingWorksheet& sheet);

@@ -43,6 +43,8 @@ Row row_of(const Feature& f, double tool_diameter) {
       at(row, CutQuantity::scale_z) = f.nominal;
       at(row, CutQuantity::z_zero) = 1;
       break;
+    case FeatureKind::diagonal:
+      break;
   }
   return row;
 }
@@ -55,6 +57,8 @@ Result<void> check(const FirstCutInput& in) {
     const auto where = [i](const char* key) { return fmt::format("features[{}].{}", i, key); };
     if (!(f.nominal > 0)) return fail("out_of_range", "A nominal size must be above zero.", where("nominal_mm"));
     if (!(f.measured > 0)) return fail("out_of_range", "A measured size must be above zero.", where("measured_mm"));
+    if (f.kind == FeatureKind::diagonal)
+      return fail("out_of_range", "A diagonal tells the lean and no size; it is read by itself.", where("kind"));
     if ((f.kind == FeatureKind::depth) != (f.axis == Axis::z))
       return fail("out_of_range", "A depth lies along Z, every other size along X or Y.", where("axis"));
   }
@@ -215,7 +219,7 @@ const char* name(CutQuantity quantity) {
 }
 
 const char* name(FeatureKind kind) {
-  static constexpr const char* names[] = {"inside", "outside", "spacing", "depth"};
+  static constexpr const char* names[] = {"inside", "outside", "spacing", "depth", "diagonal"};
   return names[static_cast<std::size_t>(kind)];
 }
 

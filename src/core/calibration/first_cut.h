@@ -16,7 +16,8 @@
 
 namespace ypsi {
 
-enum class FeatureKind { inside, outside, spacing, depth };
+/// A diagonal tells the lean, not a size; see read_lean().
+enum class FeatureKind { inside, outside, spacing, depth, diagonal };
 
 struct Feature {
   FeatureKind kind = FeatureKind::inside;

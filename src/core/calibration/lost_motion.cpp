@@ -12,6 +12,7 @@ Result<LostMotionResult> evaluate_lost_motion(const std::vector<TurnRound>& plac
   if (places.empty())
     return fail("too_few", "There is no place yet; arrive at one from both sides and read the indicator.", "places");
   indicator.ends = 2;
+  if (indicator.s_mm) *indicator.s_mm *= std::sqrt(2);  // of one reading; a difference has two
   LostMotionResult out;
   for (const auto& p : places) out.each.push_back(p.arriving_minus - p.arriving_plus);
   for (const double d : out.each)

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/program/interpreter.h"
+#include "core/program/arc.h"
 
 namespace ypsi {
 namespace {
@@ -36,8 +36,8 @@ std::array<double, 3> Segment::at(double distance) const {
   for (std::size_t i = 0; i < 3; ++i) place[i] = start[i] + (end[i] - start[i]) * part;
   if (sweep != 0) {
     const double angle = start_angle + sweep * part;
-    place[0] = centre_x + radius * std::cos(angle);
-    place[1] = centre_y + radius * std::sin(angle);
+    place[first] = centre_first + radius * std::cos(angle);
+    place[second] = centre_second + radius * std::sin(angle);
   }
   return place;
 }
@@ -63,24 +63,36 @@ Segment make_segment(const WorkPosition& from, const Motion& motion, const Arc* 
   Segment s;
   s.start = a;
   s.end = b;
-  s.centre_x = arc->centre_x;
-  s.centre_y = arc->centre_y;
-  s.radius = std::hypot(from.x - arc->centre_x, from.y - arc->centre_y);
-  s.start_angle = std::atan2(from.y - arc->centre_y, from.x - arc->centre_x);
-  s.sweep = arc_sweep(from, motion, *arc);
-  const double round = std::fabs(s.sweep) * s.radius, rise = b[2] - a[2];
+  const ArcWay way = arc_way(from, motion, *arc);
+  const std::size_t u = index(way.axes.first), v = index(way.axes.second), w = index(way.axes.across);
+  s.first = static_cast<std::uint8_t>(u);
+  s.second = static_cast<std::uint8_t>(v);
+  s.centre_first = way.centre_first;
+  s.centre_second = way.centre_second;
+  s.radius = way.radius;
+  s.start_angle = way.start;
+  s.sweep = way.sweep;
+  const double round = std::fabs(s.sweep) * s.radius, rise = b[w] - a[w];
   s.length = std::hypot(round, rise);
   if (s.length <= 0) return s;
   const double flat = round / s.length, side = s.sweep > 0 ? 1 : -1, end_angle = s.start_angle + s.sweep;
-  s.direction_in = {-std::sin(s.start_angle) * side * flat, std::cos(s.start_angle) * side * flat, rise / s.length};
-  s.direction_out = {-std::sin(end_angle) * side * flat, std::cos(end_angle) * side * flat, rise / s.length};
-  // Anywhere on the way each of X and Y may have to carry the whole of it.
-  const double accel_xy = std::min(kinematics[0].acceleration, kinematics[1].acceleration);
-  const double rate_xy = std::min(kinematics[0].max_rate, kinematics[1].max_rate);
-  const std::array<double, 3> worst{flat, flat, rise / s.length};
+  const auto direction = [&](double angle) {
+    std::array<double, 3> d{};
+    d[u] = -std::sin(angle) * side * flat;
+    d[v] = std::cos(angle) * side * flat;
+    d[w] = rise / s.length;
+    return d;
+  };
+  s.direction_in = direction(s.start_angle);
+  s.direction_out = direction(end_angle);
+  // Anywhere on the way each axis of the plane may have to carry the whole of it.
+  const double accel_round = std::min(kinematics[u].acceleration, kinematics[v].acceleration);
+  const double rate_round = std::min(kinematics[u].max_rate, kinematics[v].max_rate);
+  std::array<double, 3> worst{flat, flat, flat};
+  worst[w] = rise / s.length;
   s.accel = along(worst, kinematics, acceleration);
-  s.v_max = std::max(speed_floor, std::min({speed, along(worst, kinematics, rate), rate_xy / std::max(flat, 1e-9),
-                                            std::sqrt(accel_xy * s.radius) / std::max(flat, 1e-9)}));
+  s.v_max = std::max(speed_floor, std::min({speed, along(worst, kinematics, rate), rate_round / std::max(flat, 1e-9),
+                                            std::sqrt(accel_round * s.radius) / std::max(flat, 1e-9)}));
   return s;
 }
 

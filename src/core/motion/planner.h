@@ -18,14 +18,16 @@ using Kinematics = std::array<AxisMotionLimits, axis_count>;
 
 inline constexpr double corner_time_s = 0.005;
 
-/// A move's geometry in one frame: a straight line, or an arc in XY with Z rising evenly.
+/// A move's geometry in one frame: a straight line, or an arc in a plane with the third axis rising evenly.
 struct Segment {
   std::array<double, 3> start{}, end{};
-  double centre_x = 0, centre_y = 0, radius = 0, start_angle = 0, sweep = 0;  ///< arc only; sweep 0: a line
-  double length = 0;                                                          ///< mm
-  std::array<double, 3> direction_in{}, direction_out{};                      ///< unit vectors
-  double v_max = 1, accel = 1;                                                ///< along the path, mm/s and mm/s^2
-  std::array<double, 3> at(double distance) const;                            ///< place after `distance` mm, 0..length
+  /// Arc only; along its plane's first and second axis, whose numbers are `first` and `second`; sweep 0: a line.
+  double centre_first = 0, centre_second = 0, radius = 0, start_angle = 0, sweep = 0;
+  std::uint8_t first = 0, second = 1;
+  double length = 0;                                      ///< mm
+  std::array<double, 3> direction_in{}, direction_out{};  ///< unit vectors
+  double v_max = 1, accel = 1;                            ///< along the path, mm/s and mm/s^2
+  std::array<double, 3> at(double distance) const;        ///< place after `distance` mm, 0..length
 };
 
 /// Segment of one motion that starts at `from`. A rapid runs at the axes' rates. Feed in mm/min.

@@ -15,12 +15,12 @@ namespace ypsi {
 /// A dimension of what was cut. Places are where the drawing has them, in the controller's machine frame; the person
 /// finds the feature that lies nearest.
 struct CutFeature {
-  enum class Kind { inside, outside, spacing, depth };
+  enum class Kind { inside, outside, spacing, depth, diagonal };
   Kind kind = Kind::inside;
   Axis along = Axis::x;   ///< X or Y; of no meaning for a depth
   MachinePosition at;     ///< in the middle of the feature, or of the first gap of a spacing; Z is the level read at
-  MachinePosition other;  ///< in the middle of the second gap of a spacing
-  double nominal = 0;     ///< > 0, what the drawing says
+  MachinePosition other;  ///< in the middle of the second gap of a spacing, or of the second hole of a diagonal
+  double nominal = 0;     ///< > 0, what the drawing says; a diagonal is measured over the holes' outer edges
 };
 
 enum class PlatePlace { away, on_stock, on_bed, on_corner, at_cutter };  ///< the last: held to it by hand
@@ -53,6 +53,9 @@ class Bench {
     double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
   };
   virtual std::optional<Outline> stock_seen() const = 0;
+  /// Where the tool setter stands beside the tool, to about a millimetre, in the controller's machine coordinates: X,
+  /// Y. None where there is none.
+  virtual std::optional<std::array<double, 2>> setter_seen() const = 0;
   /// Where the tool's tip is over the bed, from its front left corner, to about half a millimetre.
   virtual std::array<double, 3> tool_seen() const = 0;
   virtual Surroundings surroundings() const = 0;
@@ -62,6 +65,8 @@ class Bench {
   virtual void mark(Axis axis) = 0;
   /// The distance from the mark, signed. Error: `no_mark`.
   virtual Result<double> read_distance(Axis axis, std::string_view instrument) = 0;
+  /// The free way from the carriage to the stop at one end of its axis.
+  virtual Result<double> read_free_way(Axis axis, bool towards_plus, std::string_view instrument) = 0;
   /// Spots a point with the tool where it stands over the bed or the stock, under a name.
   virtual Result<void> spot(std::string_view name) = 0;
   /// The distance between two spotted points. Error: `no_mark`.
@@ -91,6 +96,10 @@ class Bench {
   /// Lays a clamp under the spindle's path, centred at these machine coordinates of the controller.
   virtual void lay_clamp(double x, double y) = 0;
   virtual void take_clamps_away() = 0;
+  /// Takes what was cut away and lays a blank like it in its place.
+  virtual void lay_fresh_stock() = 0;
+  /// Adjusts the nut or the belt of an axis, so that hardly any of its slack is left.
+  virtual void adjust_nut(Axis axis) = 0;
   /// Moves one end of the gantry's beam along its rail, mm towards +Y.
   virtual void move_rail_end(RailEnd end, double distance) = 0;
   /// Times real time; 0: as fast as it goes.

@@ -6,28 +6,48 @@
 
 namespace ypsi {
 
-Result<ZeroWay> plan_way_to_zero(const MachineLink& link, double safe_height, double stand_off) {
+namespace {
+
+/// The lift, checked: nothing below the machine's limits or beyond, and never down on the way across.
+Result<ZeroWay> plan_lift(const MachineLink& link, double safe_height, const MachinePosition& place,
+                          const std::vector<Axis>& checked, const char* what) {
   const MachineStatus now = link.status();
   if (!now.all_homed()) return fail("not_homed", "The machine does not know where it is; home it first.");
   if (now.state != MachineState::ready)
     return fail("busy", "The machine is not standing ready; wait, or end what it does.");
-  ZeroWay way;
-  way.stand_off = stand_off;
   for (const Axis a : all_axes) {
     const auto low = link.setting(axis_setting(a, "soft_min_mm")), high = link.setting(axis_setting(a, "soft_max_mm"));
     if (!low || !high) return tl::make_unexpected(low ? high.error() : low.error());
     if (a == Axis::z) safe_height = std::clamp(safe_height, *low, *high);
-    const double target = now.work_zero[a] + (a == Axis::z ? stand_off : 0);
-    if (target < *low || target > *high)
-      return fail("limit",
-                  fmt::format("{} of work zero is outside the machine's limits; set work zero again.", letter(a)));
+    if (std::find(checked.begin(), checked.end(), a) != checked.end() && (place[a] < *low || place[a] > *high))
+      return fail("limit", fmt::format("{} of {} is outside the machine's limits; set it again.", letter(a), what));
   }
-  // Never down on the way across: a tool that already stands higher stays there.
+  ZeroWay way;
   way.safe_z = std::max(safe_height, now.position.z);
-  if (way.safe_z < now.work_zero.z + stand_off)
+  way.blocks = {fmt::format("G90 G21 G0 Z{:.4f}", way.safe_z - now.work_zero.z)};
+  return way;
+}
+
+}  // namespace
+
+Result<ZeroWay> plan_way_to_zero(const MachineLink& link, double safe_height, double stand_off) {
+  MachinePosition target = link.status().work_zero;
+  target.z += stand_off;
+  auto way = plan_lift(link, safe_height, target, {Axis::x, Axis::y, Axis::z}, "work zero");
+  if (!way) return way;
+  if (way->safe_z < target.z)
     return fail("limit", "The safe height is below work zero; raise the safe height on the sheet Build.");
-  way.blocks = {fmt::format("G90 G21 G0 Z{:.4f}", way.safe_z - now.work_zero.z), "G0 X0 Y0",
-                fmt::format("G0 Z{:.4f}", stand_off)};
+  way->stand_off = stand_off;
+  way->blocks.emplace_back("G0 X0 Y0");
+  way->blocks.push_back(fmt::format("G0 Z{:.4f}", stand_off));
+  return way;
+}
+
+Result<ZeroWay> plan_way_over(const MachineLink& link, double safe_height, const MachinePosition& place) {
+  auto way = plan_lift(link, safe_height, place, {Axis::x, Axis::y}, "that place");
+  if (!way) return way;
+  const WorkPosition at = to_work(place, link.status().work_zero);
+  way->blocks.push_back(fmt::format("G0 X{:.4f} Y{:.4f}", at.x, at.y));
   return way;
 }
 

@@ -17,4 +17,7 @@ struct ZeroWay {
 /// Errors: `not_homed`; `busy`; `limit` where work zero is outside the machine's limits or above the safe height.
 Result<ZeroWay> plan_way_to_zero(const MachineLink& link, double safe_height, double stand_off);
 
+/// Lift, then over a place of the machine (its X and Y), and no lower. Errors: as above.
+Result<ZeroWay> plan_way_over(const MachineLink& link, double safe_height, const MachinePosition& place);
+
 }  // namespace ypsi

@@ -21,7 +21,7 @@ Result<void> MachineLink::set_work_zero(Axis axis, double machine_coordinate) {
 }
 
 std::string work_zero_setting(int frame, Axis axis) {
-  return fmt::format("work.g{}.{}_mm", 54 + frame, axis_key(axis));
+  return fmt::format("work.g{}.{}_mm", frame_name(frame).substr(1), axis_key(axis));
 }
 
 std::string axis_setting(Axis axis, std::string_view what) {

@@ -42,7 +42,7 @@ struct MachineStatus {
   MachineState state = MachineState::offline;
   MachinePosition position;  ///< where the controller believes to be; of a chance origin until homed
   WorkZero work_zero;        ///< of the frame in use, G54 unless a program chose another
-  int work_frame = 0;        ///< 0: G54 .. 5: G59
+  int work_frame = 0;        ///< 0: G54 .. 5: G59, 6: G59.1 .. 8: G59.3
   std::array<bool, axis_count> homed{};
   std::uint32_t block_in_hand = 0;  ///< the tag given with the block that moves now, or last moved
   double feed = 0;                  ///< along the path now, mm/min
@@ -67,7 +67,7 @@ class MachineLink {
   virtual MachineStatus status() const = 0;
 
   /// Settings by plain names, listed with their units and ranges in docs/link.md: axis.x.steps_per_mm,
-  /// axis.y.soft_max_mm, axis.z.reversed (0 or 1), work.g55.z_mm, tool.3.offset_mm, limits.hard and so on.
+  /// axis.y.soft_max_mm, axis.z.reversed (0 or 1), work.g55.z_mm, work.frame, tool.3.offset_mm, limits.hard and so on.
   /// Errors: `unknown_setting`, `out_of_range`, `busy` while the machine moves, `offline`.
   virtual Result<double> setting(std::string_view name) const = 0;
   virtual Result<void> set_setting(std::string_view name, double value) = 0;

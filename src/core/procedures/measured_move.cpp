@@ -54,8 +54,10 @@ void MeasuredMove::next() {
   } else if (stage_ == Stage::take_up) {
     stage_ = Stage::measure;
     bench_->mark(axis_);
+    marked_at_ = link_->status().position[axis_];
     go(distance_, rate_ / 2);
   } else {
+    ended_at_ = link_->status().position[axis_];
     state_ = MeasuredMoveState::done;
   }
 }

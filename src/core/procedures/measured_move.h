@@ -18,6 +18,8 @@ class MeasuredMove {
   const Error& error() const { return error_; }
   Axis axis() const { return axis_; }
   double distance() const { return distance_; }
+  /// What the controller has counted from the mark to where the move ended: whole steps. Precondition: state() == done.
+  double told() const { return ended_at_ - marked_at_; }
 
  private:
   enum class Stage { place, take_up, measure };
@@ -26,7 +28,7 @@ class MeasuredMove {
   MachineLink* link_ = nullptr;
   Bench* bench_ = nullptr;
   Axis axis_ = Axis::x;
-  double distance_ = 0, start_at_ = 0, rate_ = 0;
+  double distance_ = 0, start_at_ = 0, rate_ = 0, marked_at_ = 0, ended_at_ = 0;
   Stage stage_ = Stage::place;
   MeasuredMoveState state_ = MeasuredMoveState::idle;
   Error error_;

@@ -3,12 +3,13 @@
 namespace ypsi {
 
 Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::uint32_t first,
-                               std::vector<std::string> lead_in) {
+                               std::vector<std::string> lead_in, std::uint32_t until) {
   if (auto ok = link.begin_program(); !ok) return ok;
   link_ = &link;
   text_ = text;
   lead_in_ = std::move(lead_in);
   lead_in_at_ = 0;
+  until_ = until;
   at_ = 0;
   for (next_line_ = 1; next_line_ < first && at_ < text_.size(); ++next_line_) {
     const std::size_t end = text_.find('\n', at_);
@@ -23,7 +24,7 @@ Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::ui
 
 std::optional<std::string_view> ProgramRun::next_block() const {
   if (lead_in_at_ < lead_in_.size()) return lead_in_[lead_in_at_];
-  if (at_ >= text_.size()) return std::nullopt;
+  if (at_ >= text_.size() || (until_ > 0 && next_line_ >= until_)) return std::nullopt;
   return text_.substr(at_, text_.find('\n', at_) - at_);
 }
 

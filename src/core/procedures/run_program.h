@@ -13,9 +13,10 @@ enum class RunState { idle, running, finished, abandoned, failed };
 
 class ProgramRun {
  public:
-  /// `text` must outlive the run. Starts at line `first` (from 1), after the blocks of `lead_in`.
+  /// `text` must outlive the run. Starts at line `first` (from 1), after the blocks of `lead_in`; ends before line
+  /// `until`, 0: at the end.
   Result<void> start(MachineLink& link, std::string_view text, std::uint32_t first = 1,
-                     std::vector<std::string> lead_in = {});
+                     std::vector<std::string> lead_in = {}, std::uint32_t until = 0);
   /// Feeds blocks; call it often. Precondition: started.
   void tick();
   void abandon();
@@ -32,7 +33,7 @@ class ProgramRun {
   std::vector<std::string> lead_in_;
   std::size_t lead_in_at_ = 0;
   std::size_t at_ = 0;
-  std::uint32_t next_line_ = 1, line_in_hand_ = 0;
+  std::uint32_t until_ = 0, next_line_ = 1, line_in_hand_ = 0;
   bool all_sent_ = false;
   RunState state_ = RunState::idle;
   std::string why_;

@@ -10,6 +10,7 @@
 #include <utility>
 
 #include "core/program/interpreter.h"
+#include "core/program/words.h"
 
 namespace ypsi {
 namespace {
@@ -37,9 +38,16 @@ std::string comments_of(std::string_view line) {
   return found;
 }
 
-bool is_motion_word(const Word& w) {
-  const double v = w.value;
-  return w.letter == 'G' && (v == 0 || v == 1 || v == 2 || v == 3 || v == 38.2 || v == 38.3);
+/// Why a line cannot be copied place by place: it says where places are counted from, or feeds by time.
+Result<void> may_be_copied(const SortedWords& words, std::uint32_t number) {
+  const bool by_time = words.feed_mode && code_of(*words.feed_mode) == 930;
+  if (!by_time && (!words.once || code_of(*words.once) == 40)) return {};
+  const Word& word = by_time ? *words.feed_mode : *words.once;
+  return program_error(number, word.column,
+                       fmt::format("G{:g} cannot be carried into a copy; take it out, or have the program written "
+                                   "without it.",
+                                   word.value),
+                       "frames");
 }
 
 /// X and Y into X and Y, linear: about work zero, which stays where it is.
@@ -55,10 +63,13 @@ class Copier {
   Result<void> line(std::string_view text, std::uint32_t number) {
     while (!text.empty() && text.back() == '\r') text.remove_suffix(1);
     const ModalState before = interpreter_.state();
+    const auto words = reader_.read(text, number, interpreter_.parameters());
+    if (!words) return tl::make_unexpected(words.error());
     Program moved;
     if (auto ok = interpreter_.line(text, number, moved); !ok) return ok;
-    const auto words = reader_.read(text, number);
-    if (!words) return tl::make_unexpected(words.error());
+    SortedWords sorted;
+    if (auto ok = sort_words(*words, number, sorted); !ok) return ok;
+    if (auto ok = may_be_copied(sorted, number); !ok) return ok;
     for (const Event& e : moved.events)
       if (e.kind == EventKind::work_frame && std::exchange(frame_, e.value).value_or(e.value) != e.value)
         return program_error(number, 1, "this program works in more than one work frame; correct its parts one by one.",
@@ -67,43 +78,38 @@ class Copier {
       out_.text.append(text).push_back('\n');
       return {};
     }
-    const Motion& motion = moved.motions.front();
-    if (auto ok = know_start(*words, motion, number); !ok) return ok;
+    if (auto ok = know_start(*words, moved.motions.front(), number); !ok) return ok;
     if (before.inches != interpreter_.state().inches)
       for (const Axis a : all_axes) written_[a] *= before.inches ? 25.4 : 1 / 25.4;
-    const std::string comments = comments_of(text);
+    // A cycle is written out as its moves, so its own words go.
+    const bool drills = interpreter_.state().cycle.number != 0;
+    const char* const dropped = drills ? "XYZIJKRQPL" : "XYZIJKR";
     std::string kept;
     for (const Word& w : *words)
-      if (!std::strchr("XYZIJR", w.letter) && !is_motion_word(w))
+      if (!std::strchr(dropped, w.letter) && (!sorted.motion || w.column != sorted.motion->column))
         kept += fmt::format("{}{} ", w.letter, plain(w.value, inch_decimals));
-    const bool probes = !moved.events.empty() && std::any_of(moved.events.begin(), moved.events.end(),
-                                                             [](auto& e) { return e.kind == EventKind::probe; });
-    std::string way = motion.kind == MotionKind::rapid ? "G0" : "G1";
-    for (const Word& w : *words)
-      if (probes && is_motion_word(w)) way = "G" + plain(w.value, inch_decimals);
-    const bool with_z = std::any_of(words->begin(), words->end(), [](const Word& w) { return w.letter == 'Z'; });
     if (text.starts_with('/')) out_.text += "/";
     out_.text += kept;
-    if (!is_arc(motion)) {
-      go_to(motion.end, way, with_z);
-    } else {
-      ++out_.arcs;
-      const Arc& arc = moved.arcs[motion.arc];
-      const double radius = std::hypot(before.at.x - arc.centre_x, before.at.y - arc.centre_y);
-      const double sweep = arc_sweep(before.at, motion, arc);
-      const double start = std::atan2(before.at.y - arc.centre_y, before.at.x - arc.centre_x);
-      const double step = 2 * std::acos(std::max(0.0, 1 - tolerance_ / radius));
-      const auto chords = static_cast<int>(std::max(1.0, std::ceil(std::fabs(sweep) / std::min(step, 0.5))));
-      for (int i = 1; i <= chords; ++i) {
-        const double t = static_cast<double>(i) / chords, angle = start + sweep * t;
-        go_to(i == chords
-                  ? motion.end
-                  : WorkPosition{arc.centre_x + radius * std::cos(angle), arc.centre_y + radius * std::sin(angle),
-                                 before.at.z + (motion.end.z - before.at.z) * t},
-              way, with_z);
-        if (i < chords) out_.text += "\n";
-      }
+    const bool probes = sorted.motion && code_of(*sorted.motion) / 10 == 38;
+    const bool with_z = drills || sorted.of('Z') || (!moved.arcs.empty() && moved.arcs.front().plane != Plane::xy);
+    WorkPosition from = before.at;
+    std::size_t event = 0;
+    for (std::size_t i = 0; i < moved.motions.size(); ++i) {
+      const Motion& motion = moved.motions[i];
+      if (i > 0) out_.text += "\n";
+      for (; drills && event < moved.events.size() && moved.events[event].before <= i; ++event)
+        if (moved.events[event].kind == EventKind::dwell)
+          out_.text += fmt::format("G4 P{}\n", plain(moved.events[event].value, inch_decimals));
+      const std::string way = motion.kind == MotionKind::rapid ? "G0"
+                              : probes                         ? "G" + plain(sorted.motion->value, 1)
+                                                               : "G1";
+      if (is_arc(motion))
+        go_along(arc_way(from, motion, moved.arcs[motion.arc]), way, with_z);
+      else
+        go_to(motion.end, way, with_z);
+      from = motion.end;
     }
+    const std::string comments = comments_of(text);
     out_.text += comments.empty() ? "\n" : " " + comments + "\n";
     return {};
   }
@@ -123,6 +129,16 @@ class Copier {
                          "it cuts, or moves by increments, before X and Y were given, so nobody can say where; begin "
                          "it with G90 and a rapid to X and Y.",
                          "no_start");
+  }
+
+  /// Chords that stay within the tolerance of an arc.
+  void go_along(const ArcWay& arc, const std::string& way, bool with_z) {
+    ++out_.arcs;
+    const int chords = arc.chords(tolerance_);
+    for (int i = 1; i <= chords; ++i) {
+      go_to(i == chords ? arc.to : arc.at(static_cast<double>(i) / chords), way, with_z);
+      if (i < chords) out_.text += "\n";
+    }
   }
 
   /// One straight move in the units and the way of counting that hold now.

@@ -7,123 +7,24 @@
 #include <cstring>
 #include <numbers>
 
+#include "core/program/line.h"
+
 namespace ypsi {
 namespace {
 
 constexpr double pi = std::numbers::pi;
-constexpr double full_turn = 2 * pi;
-constexpr double longest_dwell_s = 3600;
-
-/// The words of one line, sorted into what they mean. A letter may stand once (G and M several times).
-struct Sorted {
-  const Word* value[26] = {};
-  const Word* motion = nullptr;       ///< G0 to G3
-  const Word* units = nullptr;        ///< G20 G21
-  const Word* distance = nullptr;     ///< G90 G91
-  const Word* frame = nullptr;        ///< G54 to G59
-  const Word* length = nullptr;       ///< G43 G49
-  const Word* dwell = nullptr;        ///< G4
-  const Word* stop = nullptr;         ///< M0 M1 M2 M30
-  const Word* spindle = nullptr;      ///< M3 M5
-  const Word* tool_change = nullptr;  ///< M6
-  const Word* of(char letter) const { return value[letter - 'A']; }
-};
-
-int code(const Word& w) {
-  return static_cast<int>(std::lround(w.value * 10));
-}
-
-Result<void> place_once(const Word*& slot, const Word& word, std::uint32_t line) {
-  if (slot)
-    return program_error(
-        line, word.column,
-        fmt::format("{}{:g} contradicts another word of this line; keep one of them.", word.letter, word.value));
-  slot = &word;
-  return {};
-}
-
-tl::unexpected<Error> unknown(const Word& word, std::uint32_t line) {
-  return program_error(
-      line, word.column,
-      fmt::format("{}{:g} is not understood here; this program needs another post-processor, or that word taken out.",
-                  word.letter, word.value),
-      "unknown_word");
-}
-
-Result<void> sort_g(const Word& w, std::uint32_t line, Sorted& out) {
-  switch (code(w)) {
-    case 0:
-    case 10:
-    case 20:
-    case 30:
-    case 382:
-    case 383:
-      return place_once(out.motion, w, line);
-    case 40:
-      return place_once(out.dwell, w, line);
-    case 430:
-    case 490:
-      return place_once(out.length, w, line);
-    case 540:
-    case 550:
-    case 560:
-    case 570:
-    case 580:
-    case 590:
-      return place_once(out.frame, w, line);
-    case 200:
-    case 210:
-      return place_once(out.units, w, line);
-    case 900:
-    case 910:
-      return place_once(out.distance, w, line);
-    case 170:
-      return {};
-    default:
-      return unknown(w, line);
-  }
-}
-
-Result<void> sort_m(const Word& w, std::uint32_t line, Sorted& out) {
-  switch (code(w)) {
-    case 0:
-    case 10:
-    case 20:
-    case 300:
-      return place_once(out.stop, w, line);
-    case 30:
-    case 50:
-      return place_once(out.spindle, w, line);
-    case 60:
-      return place_once(out.tool_change, w, line);
-    default:
-      return unknown(w, line);
-  }
-}
-
-Result<void> sort(std::span<const Word> words, std::uint32_t line, Sorted& out) {
-  for (const Word& w : words) {
-    if (w.letter == 'G') {
-      if (auto ok = sort_g(w, line, out); !ok) return ok;
-    } else if (w.letter == 'M') {
-      if (auto ok = sort_m(w, line, out); !ok) return ok;
-    } else if (std::strchr("XYZIJRFSTNHP", w.letter)) {
-      if (auto ok = place_once(out.value[w.letter - 'A'], w, line); !ok) return ok;
-    } else {
-      return unknown(w, line);
-    }
-  }
-  return {};
-}
 
 /// Centre of an arc given by its radius: of the two, the one that makes the shorter sweep for R > 0
 /// (RS274/NGC 3.5.3.1).
-Result<Arc> centre_from_radius(const WorkPosition& from, const WorkPosition& to, double radius, bool clockwise,
-                               const Word& word, std::uint32_t line) {
-  const double dx = to.x - from.x, dy = to.y - from.y, chord = std::hypot(dx, dy);
+Result<Arc> centre_from_radius(const WorkPosition& from, const WorkPosition& to, Plane plane, double radius,
+                               bool clockwise, const Word& word, std::uint32_t line) {
+  const PlaneAxes axes = axes_of(plane);
+  const double du = to[axes.first] - from[axes.first], dv = to[axes.second] - from[axes.second];
+  const double chord = std::hypot(du, dv);
   if (chord == 0)
     return program_error(line, word.column,
-                         "an arc by its radius needs an end apart from its start; give I and J for a full circle.",
+                         "an arc by its radius needs an end apart from its start; give the centre (I, J, K) for a full "
+                         "circle.",
                          "arc");
   const double half = chord / 2, r = std::fabs(radius);
   if (half > r + std::max(arc_radius_tolerance_mm, r * arc_radius_tolerance_ratio))
@@ -131,91 +32,92 @@ Result<Arc> centre_from_radius(const WorkPosition& from, const WorkPosition& to,
                          fmt::format("the radius {:g} mm is too small for ends {:.4g} mm apart.", r, chord), "arc");
   const double height = std::sqrt(std::max(0.0, r * r - half * half));
   const double side = (clockwise == (radius > 0)) ? -1 : 1;
-  return Arc{(from.x + to.x) / 2 - side * height * dy / chord, (from.y + to.y) / 2 + side * height * dx / chord};
+  return Arc{(from[axes.first] + to[axes.first]) / 2 - side * height * dv / chord,
+             (from[axes.second] + to[axes.second]) / 2 + side * height * du / chord, plane};
 }
 
-Result<Arc> find_arc(const Sorted& words, const WorkPosition& from, const WorkPosition& to, double unit, bool clockwise,
-                     std::uint32_t line, std::uint32_t column) {
-  const Word *i = words.of('I'), *j = words.of('J'), *r = words.of('R');
-  if (r) {
-    if (i || j) return program_error(line, r->column, "an arc has either R or I and J; keep one of them.", "arc");
-    return centre_from_radius(from, to, r->value * unit, clockwise, *r, line);
-  }
-  if (!i && !j) return program_error(line, column, "an arc needs its centre (I, J) or its radius (R).", "arc");
-  const Arc arc{from.x + (i ? i->value * unit : 0), from.y + (j ? j->value * unit : 0)};
-  const double at_start = std::hypot(from.x - arc.centre_x, from.y - arc.centre_y);
-  const double at_end = std::hypot(to.x - arc.centre_x, to.y - arc.centre_y);
-  const std::uint32_t where = (i ? i : j)->column;
-  if (at_start == 0) return program_error(line, where, "this arc has no radius: its centre is its start.", "arc");
-  if (std::fabs(at_start - at_end) > std::max(arc_radius_tolerance_mm, at_start * arc_radius_tolerance_ratio))
-    return program_error(
-        line, where,
-        fmt::format("the radius does not fit: {:.4f} mm at the start of the arc, {:.4f} mm at its end.", at_start,
-                    at_end),
-        "arc");
-  return arc;
+/// The letters that give an arc's centre along the plane's first and second axis, and the one that has no place in it.
+struct CentreLetters {
+  char first, second, stray;
+};
+constexpr CentreLetters centre_letters(Plane plane) {
+  return plane == Plane::xy   ? CentreLetters{'I', 'J', 'K'}
+         : plane == Plane::zx ? CentreLetters{'K', 'I', 'J'}
+                              : CentreLetters{'J', 'K', 'I'};
 }
 
-/// G54 to G59 and G43: where the words of this line put the origin, told in G54 (RS274/NGC 3.5.13 and 3.5.10).
-Result<void> sort_frames(const Sorted& w, std::uint32_t line, const Frames& frames, ModalState& next) {
-  const Word* h = w.of('H');
-  if (h && (!w.length || code(*w.length) != 430)) return unknown(*h, line);
-  if (w.frame) next.frame = code(*w.frame) / 10 - 54;
-  if (w.length && code(*w.length) == 490) next.tool_offset = 0;
-  if (w.length && code(*w.length) == 430) {
-    const double number = h ? h->value : next.tool;
-    if (number < 0 || number > 65535 || number != std::floor(number))
-      return program_error(line, h->column, "H names a tool by its number, a whole number from 0 to 65535.");
-    const auto found = frames.tool_offsets.find(static_cast<int>(number));
-    next.tool_offset = found == frames.tool_offsets.end() ? 0 : found->second;
-  }
-  if (w.frame || w.length) {
-    const WorkZero &used = frames.zeros[static_cast<std::size_t>(next.frame)], &first = frames.zeros[0];
-    next.shift = {used.x - first.x, used.y - first.y, used.z - first.z + next.tool_offset};
-  }
-  return {};
-}
-
-void include_arc(Extents& extents, const WorkPosition& from, const Motion& m, const Arc& arc) {
-  const double sweep = arc_sweep(from, m, arc);
-  const double start = std::atan2(from.y - arc.centre_y, from.x - arc.centre_x);
-  const double radius = std::hypot(from.x - arc.centre_x, from.y - arc.centre_y);
-  const double low = std::min(start, start + sweep), high = std::max(start, start + sweep);
+void include_arc(Extents& extents, const ArcWay& way) {
+  const double low = std::min(way.start, way.start + way.sweep), high = std::max(way.start, way.start + way.sweep);
   for (int quarter = static_cast<int>(std::ceil(low / (pi / 2))); quarter * pi / 2 < high; ++quarter) {
     static constexpr double cosine[] = {1, 0, -1, 0};
     const int q = ((quarter % 4) + 4) % 4;
-    extents.include(arc.centre_x + radius * cosine[q], arc.centre_y + radius * cosine[(q + 3) % 4], m.end.z);
+    WorkPosition p = way.at((quarter * pi / 2 - way.start) / way.sweep);
+    p[way.axes.first] = way.centre_first + way.radius * cosine[q];
+    p[way.axes.second] = way.centre_second + way.radius * cosine[(q + 3) % 4];
+    extents.include(p.x, p.y, p.z);
   }
 }
 
 }  // namespace
 
-double arc_sweep(const WorkPosition& from, const Motion& motion, const Arc& arc) {
-  const double start = std::atan2(from.y - arc.centre_y, from.x - arc.centre_x);
-  const double end = std::atan2(motion.end.y - arc.centre_y, motion.end.x - arc.centre_x);
-  const bool clockwise = motion.kind == MotionKind::arc_clockwise;
-  double sweep = end - start;
-  if (clockwise && sweep >= -1e-12) sweep -= full_turn;
-  if (!clockwise && sweep <= 1e-12) sweep += full_turn;
-  if (clockwise && sweep < -full_turn - 1e-12) sweep += full_turn;
-  return sweep;
+// ------------------------------------------------------------------------------------------------- a line's own things
+
+void ProgramLine::add(MotionKind kind, const WorkPosition& end, double feed) {
+  motions->push_back({end, number, static_cast<float>(feed), 0, kind, 0, static_cast<std::uint16_t>(next.tool)});
+  next.at = end;
 }
 
-Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Program& into) {
-  const auto words = reader_.read(text, number);
-  if (!words) return tl::make_unexpected(words.error());
-  if (words->empty()) return {};
-  Sorted w;
-  if (auto ok = sort(*words, number, w); !ok) return ok;
+void ProgramLine::act(EventKind kind, double value) {
+  acts->push_back({static_cast<std::uint32_t>(motions->size()), number, kind, value});
+}
 
-  // Everything that can be refused comes before the first change to the program.
-  ModalState next = state_;
-  if (w.units) next.inches = code(*w.units) == 200;
-  const double unit = next.inches ? 25.4 : 1;
-  if (w.distance) next.incremental = code(*w.distance) == 910;
+Result<double> ProgramLine::feed_for(double length, std::uint32_t column) const {
+  if (!next.inverse_time) {
+    if (!(next.feed > 0))
+      return program_error(number, column, "this cutting move has no feed; add an F word here or before.");
+    return next.feed;
+  }
+  const Word* f = words.of('F');
+  if (!f)
+    return program_error(number, column, "with G93 every cutting move needs an F of its own, one over its minutes.");
+  return std::max(length, 1e-6) * f->value;
+}
+
+// ---------------------------------------------------------------------------------------------------------- the modes
+
+Interpreter::Interpreter(WorkPosition start, Frames frames, int frame, std::optional<WorkZero> base)
+    : frames_(std::move(frames)), base_(base.value_or(frames_.zeros[0])) {
+  state_.at = start;
+  state_.frame = frame;
+  state_.shift = shift_of(state_, frames_.zeros[static_cast<std::size_t>(frame)]);
+}
+
+WorkPosition Interpreter::shift_of(const ModalState& s, const WorkZero& zero) const {
+  WorkPosition shift{zero.x - base_.x, zero.y - base_.y, zero.z - base_.z + s.tool_offset};
+  if (s.g92_active)
+    for (const Axis a : all_axes) shift[a] += s.g92[a];
+  return shift;
+}
+
+/// Everything that holds from here on, in the order of RS274/NGC table 8.
+Result<void> Interpreter::modes(ProgramLine& l) {
+  const SortedWords& w = l.words;
+  ModalState& next = l.next;
+  const std::uint32_t number = l.number;
+  if (w.units) next.inches = code_of(*w.units) == 200;
+  l.unit = next.inches ? 25.4 : 1;
+  if (w.distance) next.incremental = code_of(*w.distance) == 910;
+  if (w.arc_distance) next.arc_absolute = code_of(*w.arc_distance) == 901;
+  if (w.return_level) next.return_to_r = code_of(*w.return_level) == 990;
+  if (w.plane) next.plane = code_of(*w.plane) == 170 ? Plane::xy : code_of(*w.plane) == 180 ? Plane::zx : Plane::yz;
+  if (w.feed_mode) {
+    const bool inverse = code_of(*w.feed_mode) == 930;
+    if (inverse != next.inverse_time) next.feed = 0;  // what it meant before means nothing now
+    next.inverse_time = inverse;
+  }
   if (const Word* f = w.of('F')) {
-    next.feed = f->value * unit;
-    if (!(next.feed > 0)) return program_error(number, f->column, "the feed must be above zero.");
+    if (!(f->value > 0)) return program_error(number, f->column, "the feed must be above zero.");
+    if (!next.inverse_time) next.feed = f->value * l.unit;
   }
   if (const Word* s = w.of('S')) {
     next.speed = s->value;
@@ -231,99 +133,341 @@ Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Prog
       return program_error(number, w.tool_change->column, "M6 changes the tool, but no T word has said which one.");
     next.tool = next.selected_tool;
     next.spindle_on = false;
+    l.act(EventKind::tool_change, next.tool);
   }
-  if (w.spindle) next.spindle_on = code(*w.spindle) == 30;
-  const bool probes = w.motion && code(*w.motion) > 380;
-  if (w.motion) {
-    // A probing move does not stay: the next place without a G word would be one more (RS274/NGC 3.5.5 leaves it open).
-    next.motion = probes ? MotionKind::line : static_cast<MotionKind>(code(*w.motion) / 10);
-    next.motion_given = !probes;
+  if (w.spindle) {
+    next.spindle_on = code_of(*w.spindle) != 50;
+    next.spindle_reverse = code_of(*w.spindle) == 40;
   }
-  if (auto ok = sort_frames(w, number, frames_, next); !ok) return ok;
-  if (w.dwell) {
-    const Word* p = w.of('P');
-    if (!p || p->value < 0 || p->value > longest_dwell_s)
-      return program_error(number, w.dwell->column, "G4 needs P, the seconds to wait, from 0 to 3600.");
-  } else if (const Word* p = w.of('P')) {
-    return unknown(*p, number);
+  if (w.spindle || (w.of('S') && next.spindle_on))
+    l.act(next.spindle_on ? EventKind::spindle_on : EventKind::spindle_off,
+          next.spindle_reverse && next.spindle_on ? -next.speed : next.speed);
+  if (w.coolant) {
+    const int m = code_of(*w.coolant);
+    next.coolant = m == 90 ? 0 : next.coolant | (m == 70 ? 1 : 2);
+    l.act(EventKind::coolant, next.coolant);
   }
-
-  const bool has_target = w.of('X') || w.of('Y') || w.of('Z');
-  const bool is_round = next.motion >= MotionKind::arc_clockwise;
-  const bool moves = has_target || (is_round && w.motion && (w.of('I') || w.of('J')));
-  Motion motion;
-  Arc arc;
-  if (moves) {
-    const std::uint32_t column = w.motion ? w.motion->column : words->front().column;
-    if (!next.motion_given && !probes)
-      return program_error(number, column, "a place is given, but no G0, G1, G2 or G3 has said how to go there.");
-    if (next.motion != MotionKind::rapid && !(next.feed > 0))
-      return program_error(number, column, "this cutting move has no feed; add an F word here or before.");
-    next.at = state_.at;
-    for (const Axis a : all_axes)
-      if (const Word* target = w.of(letter(a))) {
-        next.at[a] = (next.incremental ? state_.at[a] : next.shift[a]) + target->value * unit;
-        if (std::fabs(next.at[a]) > 1e6)
-          return program_error(number, target->column,
-                               "this place is more than a kilometre away; are the units right?");
-      }
-    motion = {next.at, number, static_cast<float>(next.feed), 0, next.motion, 0, static_cast<std::uint16_t>(next.tool)};
-    if (is_round) {
-      auto found = find_arc(w, state_.at, next.at, unit, next.motion == MotionKind::arc_clockwise, number, column);
-      if (!found) return tl::make_unexpected(found.error());
-      arc = *found;
+  const Word* h = w.of('H');
+  if (h && (!w.length || code_of(*w.length) != 430)) return unknown_word(*h, number);
+  if (w.frame) {
+    const int g = code_of(*w.frame);
+    next.frame = g <= 590 ? g / 10 - 54 : 5 + g - 590;
+    l.act(EventKind::work_frame, next.frame);
+  }
+  if (w.length) {
+    next.tool_offset = 0;
+    if (code_of(*w.length) == 430) {
+      const double tool = h ? h->value : next.tool;
+      if (tool < 0 || tool > 65535 || tool != std::floor(tool))
+        return program_error(number, h->column, "H names a tool by its number, a whole number from 0 to 65535.");
+      next.tool_offset_of = static_cast<int>(tool);
+      const auto found = frames_.tool_offsets.find(static_cast<int>(tool));
+      next.tool_offset = found == frames_.tool_offsets.end() ? 0 : found->second;
     }
+    l.act(EventKind::tool_offset, next.tool_offset);
   }
-  if (probes && !moves)
-    return program_error(number, w.motion->column, "a probing move needs a place to search towards: X, Y or Z.");
-  if (!is_round && (w.of('I') || w.of('J') || w.of('R'))) {
-    const Word* stray = w.of('I') ? w.of('I') : w.of('J') ? w.of('J') : w.of('R');
-    return program_error(number, stray->column,
-                         fmt::format("{} belongs to an arc (G2 or G3), and this is none.", stray->letter));
-  }
-
-  const auto event = [&](EventKind kind, double value) {
-    into.events.push_back({static_cast<std::uint32_t>(into.motions.size()), number, kind, value});
-  };
-  if (w.units && next.inches) into.in_inches = true;
-  if (w.tool_change) event(EventKind::tool_change, next.tool);
-  if (w.spindle)
-    event(next.spindle_on ? EventKind::spindle_on : EventKind::spindle_off, next.speed);
-  else if (w.of('S') && next.spindle_on)
-    event(EventKind::spindle_on, next.speed);
-  if (w.frame) event(EventKind::work_frame, next.frame);
-  if (w.length) event(EventKind::tool_offset, next.tool_offset);
-  if (w.dwell) event(EventKind::dwell, w.of('P')->value);
-  if (probes) event(EventKind::probe, code(*w.motion) == 382 ? 1 : 0);
-  if (moves) {
-    if (is_cut(motion)) into.cut.include(state_.at.x, state_.at.y, state_.at.z);
-    if (is_round) {
-      motion.arc = static_cast<std::uint32_t>(into.arcs.size());
-      into.arcs.push_back(arc);
-      include_arc(into.centre, state_.at, motion, arc);
-      include_arc(into.cut, state_.at, motion, arc);
-    }
-    into.centre.include(motion.end.x, motion.end.y, motion.end.z);
-    if (is_cut(motion)) into.cut.include(motion.end.x, motion.end.y, motion.end.z);
-    into.motions.push_back(motion);
-  }
-  if (w.stop) {
-    const int m = code(*w.stop);
-    next.ended = m == 20 || m == 300;
-    if (next.ended) next.spindle_on = false;
-    event(next.ended ? EventKind::end : m == 0 ? EventKind::stop : EventKind::optional_stop, 0);
-  }
-  state_ = next;
+  if (w.frame || w.length) next.shift = shift_of(next, frames_.zeros[static_cast<std::size_t>(next.frame)]);
   return {};
 }
 
-Result<Program> read_program(std::string_view text, WorkPosition start, const ReadProgress& progress) {
+// -------------------------------------------------------------------------- what is done once: G4 G10 G28 G53 G92
+
+Result<void> Interpreter::act_once(ProgramLine& l) {
+  const SortedWords& w = l.words;
+  const int g = w.once ? code_of(*w.once) : -1;
+  const Word* p = w.of('P');
+  if (g == 40) {
+    if (!p || p->value < 0 || p->value > longest_dwell_s)
+      return program_error(l.number, w.once->column, "G4 needs P, the seconds to wait, from 0 to 3600.");
+    l.act(EventKind::dwell, p->value);
+    return {};
+  }
+  if (g == 530) {
+    l.in_machine = l.uses_machine = true;
+    return {};
+  }
+  const bool places = g == 100 || g == 280 || g == 300 || (g >= 920 && g <= 923);
+  if (!places) return {};
+  if (w.motion)
+    return program_error(l.number, w.once->column,
+                         fmt::format("G{:g} and G{:g} both want the places of this line; give them lines of their own.",
+                                     w.once->value, w.motion->value));
+  l.places_taken = true;
+  if (g == 100) return set_zero(l);
+  if (g == 280 || g == 300) return go_to_reference(l);
+  ModalState& next = l.next;
+  if (g == 920) {
+    if (!w.of('X') && !w.of('Y') && !w.of('Z'))
+      return program_error(l.number, w.once->column, "G92 needs X, Y or Z: what the place here is to be called.");
+    const WorkPosition own = next.g92_active ? next.g92 : WorkPosition{};
+    for (const Axis a : all_axes) {
+      next.g92[a] = own[a];
+      if (const Word* v = w.of(letter(a))) next.g92[a] += next.at[a] - next.shift[a] - v->value * l.unit;
+    }
+    next.g92_active = true;
+  } else {
+    if (g == 921) next.g92 = {};
+    next.g92_active = g == 923;
+  }
+  next.shift = shift_of(next, frames_.zeros[static_cast<std::size_t>(next.frame)]);
+  return {};
+}
+
+/// G10 L2: a frame's zero in machine coordinates; L20: so that the place here is called as the words say.
+Result<void> Interpreter::set_zero(ProgramLine& l) {
+  const SortedWords& w = l.words;
+  const Word *kind = w.of('L'), *which = w.of('P');
+  const double p = which ? which->value : -1;
+  if (!kind || (kind->value != 2 && kind->value != 20))
+    return program_error(l.number, kind ? kind->column : w.once->column,
+                         "G10 is understood with L2 and L20, which set a work zero.", "unknown_word");
+  if (p != std::floor(p) || p < 0 || p > static_cast<double>(work_frame_count))
+    return program_error(l.number, which ? which->column : w.once->column,
+                         "G10 needs P, the work frame: 1 for G54 to 9 for G59.3, 0 for the one in use.");
+  const int frame = p == 0 ? l.next.frame : static_cast<int>(p) - 1;
+  WorkZero zero = frames_.zeros[static_cast<std::size_t>(frame)];
+  for (const Axis a : all_axes)
+    if (const Word* v = w.of(letter(a))) {
+      const double mm = v->value * l.unit;
+      zero[a] = kind->value == 2 ? mm
+                                 : l.next.at[a] + base_[a] - mm - (a == Axis::z ? l.next.tool_offset : 0) -
+                                       (l.next.g92_active ? l.next.g92[a] : 0);
+      if (std::fabs(zero[a]) > farthest_mm) return too_far(*v, l.number);
+    }
+  l.new_zero = {frame, zero};
+  l.uses_machine = true;
+  l.act(EventKind::zero_set, frame);
+  if (frame == l.next.frame) l.next.shift = shift_of(l.next, zero);
+  return {};
+}
+
+/// G28 and G30: by rapids over the place that is given, to the reference; only the axes that are given, all where none
+/// is.
+Result<void> Interpreter::go_to_reference(ProgramLine& l) {
+  const SortedWords& w = l.words;
+  const MachinePosition& reference = code_of(*w.once) == 280 ? frames_.first_reference : frames_.second_reference;
+  WorkPosition over = l.next.at, end = l.next.at;
+  bool any = false;
+  for (const Axis a : all_axes)
+    if (const Word* v = w.of(letter(a))) {
+      any = true;
+      over[a] = (l.next.incremental ? l.next.at[a] : l.next.shift[a]) + v->value * l.unit;
+      if (std::fabs(over[a]) > farthest_mm) return too_far(*v, l.number);
+      end[a] = reference[a] - base_[a];
+    }
+  if (!any)
+    for (const Axis a : all_axes) end[a] = reference[a] - base_[a];
+  l.uses_machine = true;
+  if (!(over == l.next.at)) l.add(MotionKind::rapid, over, 0);
+  l.add(MotionKind::rapid, end, 0);
+  return {};
+}
+
+// -------------------------------------------------------------------------------------------------------------- moves
+
+Result<void> Interpreter::move(ProgramLine& l) {
+  const SortedWords& w = l.words;
+  ModalState& next = l.next;
+  const int g = w.motion ? code_of(*w.motion) : -1;
+  const bool probes = g == 382 || g == 383;
+  if (g >= 0) {
+    if (g >= 730 && g != 800) {
+      if (next.cycle.number != g / 10) {
+        // A chain of cycles keeps the level from which it came down.
+        const double initial = next.cycle.number != 0 ? next.cycle.initial_z : next.at.z;
+        next.cycle = {};
+        next.cycle.number = g / 10;
+        next.cycle.initial_z = initial;
+      }
+    } else {
+      next.cycle = {};
+      // A probing move does not stay: the next place without a G word would be one more (RS274/NGC 3.5.5 leaves it
+      // open).
+      next.motion = probes ? MotionKind::line : g == 800 ? MotionKind::rapid : static_cast<MotionKind>(g / 10);
+      next.motion_given = !probes && g != 800;
+    }
+  }
+  const bool has_place = !l.places_taken && (w.of('X') || w.of('Y') || w.of('Z'));
+  if (next.cycle.number != 0 && !l.in_machine) {
+    if (auto ok = stray_words(l, "R", "QPL"); !ok) return ok;
+    return has_place || g >= 0 ? drill(l) : Result<void>{};
+  }
+  const bool is_round = next.motion >= MotionKind::arc_clockwise && !probes && !l.places_taken;
+  const bool moves = has_place || (is_round && (w.of('I') || w.of('J') || w.of('K')));
+  if (auto ok = stray_words(l, is_round && moves ? "IJKR" : "", ""); !ok) return ok;
+  if (probes && !moves)
+    return program_error(l.number, w.motion->column, "a probing move needs a place to search towards: X, Y or Z.");
+  if (l.in_machine && (!moves || is_round || probes))
+    return program_error(l.number, w.once->column, "G53 goes with G0 or G1 and a place: X, Y or Z.");
+  if (probes) l.act(EventKind::probe, g == 382 ? 1 : 0);
+  if (!moves) return {};
+
+  const std::uint32_t column = w.motion ? w.motion->column : l.first_column;
+  if (!next.motion_given && !probes)
+    return program_error(l.number, column, "a place is given, but no G0, G1, G2 or G3 has said how to go there.");
+  const WorkPosition from = next.at;
+  WorkPosition to = from;
+  for (const Axis a : all_axes)
+    if (const Word* target = w.of(letter(a))) {
+      to[a] = target->value * l.unit + (l.in_machine ? -base_[a] : next.incremental ? from[a] : next.shift[a]);
+      if (std::fabs(to[a]) > farthest_mm) return too_far(*target, l.number);
+    }
+  if (is_round) {
+    auto arc = find_arc(l, from, to, column);
+    if (!arc) return tl::make_unexpected(arc.error());
+    l.arc = *arc;
+    l.has_arc = true;
+  }
+  double feed = next.feed;
+  if (next.motion != MotionKind::rapid) {
+    Motion way;
+    way.end = to;
+    way.kind = next.motion;
+    const double length = !next.inverse_time ? 0  // only that feed hangs on it
+                          : is_round         ? arc_way(from, way, l.arc).length()
+                                             : std::hypot(to.x - from.x, to.y - from.y, to.z - from.z);
+    const auto found = l.feed_for(length, column);
+    if (!found) return tl::make_unexpected(found.error());
+    feed = *found;
+  }
+  l.add(next.motion, to, feed);
+  return {};
+}
+
+Result<Arc> Interpreter::find_arc(const ProgramLine& l, const WorkPosition& from, const WorkPosition& to,
+                                  std::uint32_t column) const {
+  const SortedWords& w = l.words;
+  const bool clockwise = l.next.motion == MotionKind::arc_clockwise;
+  const CentreLetters letters = centre_letters(l.next.plane);
+  const PlaneAxes axes = axes_of(l.next.plane);
+  const Word *i = w.of(letters.first), *j = w.of(letters.second), *r = w.of('R');
+  if (const Word* stray = w.of(letters.stray))
+    return program_error(
+        l.number, stray->column,
+        fmt::format("{} is no direction of the plane that holds here; see to G17, G18 and G19.", stray->letter), "arc");
+  if (r) {
+    if (i || j)
+      return program_error(
+          l.number, r->column,
+          fmt::format("an arc has either R or {} and {}; keep one of them.", std::min(letters.first, letters.second),
+                      std::max(letters.first, letters.second)),
+          "arc");
+    return centre_from_radius(from, to, l.next.plane, r->value * l.unit, clockwise, *r, l.number);
+  }
+  if (!i && !j)
+    return program_error(l.number, column,
+                         fmt::format("an arc needs its centre ({}, {}) or its radius (R).",
+                                     std::min(letters.first, letters.second), std::max(letters.first, letters.second)),
+                         "arc");
+  if (l.next.arc_absolute && (!i || !j))
+    return program_error(l.number, (i ? i : j)->column, "with G90.1 both words of an arc's centre are needed.", "arc");
+  const auto origin = [&](Axis a) { return l.next.arc_absolute ? l.next.shift[a] : from[a]; };
+  const Arc arc{origin(axes.first) + (i ? i->value * l.unit : 0), origin(axes.second) + (j ? j->value * l.unit : 0),
+                l.next.plane};
+  const double at_start = std::hypot(from[axes.first] - arc.centre_first, from[axes.second] - arc.centre_second);
+  const double at_end = std::hypot(to[axes.first] - arc.centre_first, to[axes.second] - arc.centre_second);
+  const std::uint32_t where = (i ? i : j)->column;
+  if (at_start == 0) return program_error(l.number, where, "this arc has no radius: its centre is its start.", "arc");
+  if (std::fabs(at_start - at_end) > std::max(arc_radius_tolerance_mm, at_start * arc_radius_tolerance_ratio))
+    return program_error(
+        l.number, where,
+        fmt::format("the radius does not fit: {:.4f} mm at the start of the arc, {:.4f} mm at its end.", at_start,
+                    at_end),
+        "arc");
+  return arc;
+}
+
+/// Words that mean nothing on this line: I J K R belong to arcs and cycles, Q and L to cycles, P to what it was used
+/// for.
+Result<void> Interpreter::stray_words(const ProgramLine& l, std::string_view centre, std::string_view cycle) const {
+  const SortedWords& w = l.words;
+  for (const char c : std::string_view("IJKR"))
+    if (const Word* stray = w.of(c); stray && centre.find(c) == std::string_view::npos)
+      return program_error(l.number, stray->column,
+                           fmt::format("{} belongs to an arc (G2 or G3), and this is none.", stray->letter));
+  const int once = w.once ? code_of(*w.once) : -1;
+  for (const char c : std::string_view("QPL"))
+    if (const Word* stray = w.of(c)) {
+      const bool used = cycle.find(c) != std::string_view::npos || (c == 'P' && (once == 40 || once == 100)) ||
+                        (c == 'L' && once == 100);
+      if (!used) return unknown_word(*stray, l.number);
+    }
+  return {};
+}
+
+tl::unexpected<Error> Interpreter::too_far(const Word& word, std::uint32_t line) {
+  return program_error(line, word.column, "this place is more than a kilometre away; are the units right?");
+}
+
+// -------------------------------------------------------------------------------------------------------------- a line
+
+Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Program& into) {
+  const auto words = reader_.read(text, number, parameters_);
+  if (!words) return tl::make_unexpected(words.error());
+  const bool silent = reader_.comments().empty() && reader_.assignments().empty();
+  if (words->empty() && silent) return {};
+  // Everything that can be refused comes before the first change to the program.
+  moved_.clear();
+  acts_.clear();
+  ProgramLine l{number, words->empty() ? 1 : words->front().column, state_, &moved_, &acts_};
+  if (!words->empty()) {
+    if (auto ok = sort_words(*words, number, l.words); !ok) return ok;
+    if (auto ok = modes(l); !ok) return ok;
+    if (auto ok = act_once(l); !ok) return ok;
+    if (auto ok = move(l); !ok) return ok;
+    if (l.words.stop) {
+      const int m = code_of(*l.words.stop);
+      l.next.ended = m == 20 || m == 300;
+      if (l.next.ended) l.next.spindle_on = false;
+      l.act(l.next.ended ? EventKind::end : m == 0 ? EventKind::stop : EventKind::optional_stop, 0);
+    }
+  }
+  commit(l, into);
+  return {};
+}
+
+void Interpreter::commit(const ProgramLine& l, Program& into) {
+  const auto before = static_cast<std::uint32_t>(into.motions.size());
+  for (Event& e : acts_) {
+    e.before += before;
+    into.events.push_back(e);
+  }
+  WorkPosition from = state_.at;
+  for (Motion& m : moved_) {
+    const bool cuts = is_cut(m);
+    if (cuts) into.cut.include(from.x, from.y, from.z);
+    if (l.has_arc) {
+      m.arc = static_cast<std::uint32_t>(into.arcs.size());
+      into.arcs.push_back(l.arc);
+      const ArcWay way = arc_way(from, m, l.arc);
+      include_arc(into.centre, way);
+      include_arc(into.cut, way);
+    }
+    into.centre.include(m.end.x, m.end.y, m.end.z);
+    if (cuts) into.cut.include(m.end.x, m.end.y, m.end.z);
+    from = m.end;
+    into.motions.push_back(m);
+  }
+  if (l.words.units && l.next.inches) into.in_inches = true;
+  if (l.uses_machine) into.uses_machine_frame = true;
+  for (const auto& comment : reader_.comments())
+    if (into.comments.size() < most_comments) into.comments.push_back({l.number, std::string(comment)});
+  for (const auto& a : reader_.assignments())
+    if (a.to.text.empty())
+      parameters_.set(a.to.number, a.value);
+    else
+      parameters_.set(a.to.text, a.value);
+  if (l.new_zero) frames_.zeros[static_cast<std::size_t>(l.new_zero->first)] = l.new_zero->second;
+  state_ = l.next;
+}
+
+Result<Program> read_program(std::string_view text, const ReadSetting& setting, const ReadProgress& progress) {
   if (text.empty())
     return fail("empty", "The program is an empty file; export it again from where it was made.", "1:1");
   Program program;
-  program.start = start;
+  program.start = setting.start;
   program.motions.reserve(static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) + 1);
-  Interpreter interpreter(start);
+  Interpreter interpreter(setting.start, setting.frames, setting.frame, setting.base);
   std::uint32_t number = 0;
   std::size_t at = 0;
   while (at < text.size() && !interpreter.state().ended) {
@@ -332,6 +476,8 @@ Result<Program> read_program(std::string_view text, WorkPosition start, const Re
         found ? static_cast<std::size_t>(static_cast<const char*>(found) - text.data()) : text.size();
     if (auto ok = interpreter.line(text.substr(at, end - at), ++number, program); !ok)
       return tl::make_unexpected(ok.error());
+    if (program.motions.size() > most_motions)
+      return program_error(number, 1, "the cycles of this program make more moves than can be kept.", "out_of_range");
     at = end + 1;
     if (progress && number % 16384 == 0 && !progress(number, at))
       return fail("cancelled", "Reading the program was cancelled.");

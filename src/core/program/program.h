@@ -29,8 +29,12 @@ inline bool is_cut(const Motion& m) {
   return m.kind != MotionKind::rapid;
 }
 
+enum class Plane : std::uint8_t { xy, zx, yz };  ///< G17, G18, G19
+
 struct Arc {
-  double centre_x = 0, centre_y = 0;  ///< work frame, mm
+  /// Work frame, mm, along the plane's first and second axis: X and Y, Z and X, Y and Z.
+  double centre_first = 0, centre_second = 0;
+  Plane plane = Plane::xy;
 };
 
 enum class EventKind : std::uint8_t {
@@ -43,7 +47,9 @@ enum class EventKind : std::uint8_t {
   dwell,
   probe,
   work_frame,
-  tool_offset
+  tool_offset,
+  zero_set,  ///< of a frame, by the program (G10)
+  coolant
 };
 
 /// What happens between motions.
@@ -51,9 +57,16 @@ struct Event {
   std::uint32_t before = 0;  ///< index of the motion it comes before
   std::uint32_t line = 0;
   EventKind kind{};
-  /// rpm for spindle_on; tool number for tool_change; seconds for dwell; 1 for a probing move that must touch, else 0;
-  /// 0 to 5 for G54 to G59; mm for tool_offset
+  /// rpm for spindle_on, below zero where it turns counter-clockwise (M4); tool number for tool_change; seconds for
+  /// dwell; 1 for a probing move that must touch, else 0; 0 to 8 for G54 to G59.3 (work_frame, zero_set); mm for
+  /// tool_offset; for coolant 0: off, 1: mist, 2: flood, 3: both
   double value = 0;
+};
+
+/// What the program says to people.
+struct Comment {
+  std::uint32_t line = 0;
+  std::string text;
 };
 
 struct Extents {
@@ -67,15 +80,19 @@ struct Extents {
   }
 };
 
+inline constexpr std::size_t most_comments = 10'000;
+
 struct Program {
   WorkPosition start;  ///< where the tool is taken to be before the first motion
   std::vector<Motion> motions;
   std::vector<Arc> arcs;
   std::vector<Event> events;
-  Extents centre;  ///< the tool centre's, every motion, ends and the bulge of arcs; without the start
-  Extents cut;     ///< the same over cutting motions, with their starts
+  std::vector<Comment> comments;  ///< the first most_comments
+  Extents centre;                 ///< the tool centre's, every motion, ends and the bulge of arcs; without the start
+  Extents cut;                    ///< the same over cutting motions, with their starts
   std::uint32_t lines = 0;
-  bool in_inches = false;  ///< it says G20 somewhere
+  bool in_inches = false;           ///< it says G20 somewhere
+  bool uses_machine_frame = false;  ///< G28, G30, G53 or G10: where it goes depends on work zero
 
   WorkPosition begin_of(std::size_t motion) const { return motion == 0 ? start : motions[motion - 1].end; }
 };

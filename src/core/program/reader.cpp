@@ -2,41 +2,8 @@
 
 #include <fmt/format.h>
 
-#include <charconv>
-
 namespace ypsi {
 namespace {
-
-constexpr bool is_digit(char c) {
-  return c >= '0' && c <= '9';
-}
-
-/// Decimal number in RS274/NGC form: optional sign, digits, optional point, no exponent. Up to 15 digits the quotient
-/// of two exact doubles is the correctly rounded value (Clinger 1990); longer ones take the library's way.
-const char* read_number(const char* at, const char* end, double& value) {
-  const char* const start = at;
-  bool negative = false;
-  if (at < end && (*at == '-' || *at == '+')) negative = *at++ == '-';
-  const char* const first = at;
-  std::uint64_t digits = 0;
-  int count = 0, decimals = 0;
-  for (; at < end && is_digit(*at); ++at, ++count) digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
-  if (at < end && *at == '.')
-    for (++at; at < end && is_digit(*at); ++at, ++count, ++decimals)
-      digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
-  if (count == 0) return nullptr;
-  if (count <= 15) {
-    static constexpr double powers[] = {1,   1e1, 1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
-                                        1e8, 1e9, 1e10, 1e11, 1e12, 1e13, 1e14, 1e15};
-    value = static_cast<double>(digits) / powers[decimals];
-  } else {
-    const auto read =
-        std::from_chars(*start == '+' || *start == '-' ? first : start, at, value, std::chars_format::fixed);
-    if (read.ec != std::errc{}) return nullptr;
-  }
-  if (negative) value = -value;
-  return at;
-}
 
 std::string shown(char c) {
   const auto byte = static_cast<unsigned char>(c);
@@ -50,7 +17,15 @@ tl::unexpected<Error> program_error(std::uint32_t line, std::uint32_t column, co
   return fail(code, fmt::format("Line {}, column {}: {}", line, column, sentence), fmt::format("{}:{}", line, column));
 }
 
-Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint32_t number) {
+const Parameters& LineReader::none() {
+  static const Parameters empty;
+  return empty;
+}
+
+Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint32_t number,
+                                               const Parameters& parameters) {
+  assignments_.clear();
+  comments_.clear();
   const char* const begin = line.data();
   const char* const end = begin + line.size();
   const char* at = begin;
@@ -69,10 +44,12 @@ Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint3
     }
     if (c == ';') {
       // The rest is for people, but a control character in it says that this is no text at all.
+      const char* const comment = at + 1;
       for (; at < end; ++at)
         if (static_cast<unsigned char>(*at) < 0x20 && *at != '\t' && *at != '\r')
           return program_error(number, column(at),
                                fmt::format("{} is not text; is this a G-code program?", shown(*at)));
+      comments_.push_back(line.substr(static_cast<std::size_t>(comment - begin)));
       break;
     }
     if (c == '(') {
@@ -80,6 +57,7 @@ Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint3
       while (close < end && *close != ')' && *close != '(') ++close;
       if (close == end || *close == '(')
         return program_error(number, column(at), "this comment is not closed; add “)” on the same line.");
+      comments_.emplace_back(at + 1, static_cast<std::size_t>(close - at - 1));
       at = close + 1;
       continue;
     }
@@ -90,11 +68,28 @@ Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint3
       continue;
     }
     first = false;
+    if (c == '#') {
+      ValueReader values(line, number, parameters);
+      auto to = values.name(at);
+      if (!to) return tl::make_unexpected(to.error());
+      while (at < end && (*at == ' ' || *at == '\t')) ++at;
+      if (at == end || *at != '=')
+        return program_error(number, column(at), "“=” and a value must follow a parameter at this place.");
+      auto value = values.value(++at);
+      if (!value) return tl::make_unexpected(value.error());
+      assignments_.push_back({std::move(*to), *value});
+      continue;
+    }
     const char letter = c >= 'a' && c <= 'z' ? static_cast<char>(c - 'a' + 'A') : c;
     if (letter < 'A' || letter > 'Z')
       return program_error(
           number, column(at),
           fmt::format("{} does not belong into a program; a word such as X12.5 is expected.", shown(c)));
+    if (letter == 'O')
+      return program_error(number, column(at),
+                           "O-words (subroutines, loops, program numbers) are not understood here; have the program "
+                           "written out without them.",
+                           "o_word");
     if (count == most_words) return program_error(number, column(at), "there are too many words in this line.");
     Word& word = words_[count];
     word.letter = letter;
@@ -102,6 +97,15 @@ Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint3
     const char* value = at + 1;
     while (value < end && (*value == ' ' || *value == '\t')) ++value;
     const char* after = read_number(value, end, word.value);
+    if (!after && value < end &&
+        (*value == '#' || *value == '[' ||
+         ((*value == '-' || *value == '+') && value + 1 < end && (value[1] == '#' || value[1] == '[')) ||
+         ValueReader::function_at(value, end))) {
+      after = value;
+      auto found = ValueReader(line, number, parameters).value(after);
+      if (!found) return tl::make_unexpected(found.error());
+      word.value = *found;
+    }
     if (!after) return program_error(number, column(at), fmt::format("a number must follow {}.", letter));
     at = after;
     ++count;

@@ -5,12 +5,19 @@
 namespace ypsi {
 
 struct ResumePlan {
-  ModalState modes;                  ///< as they were before it; `at` is where it begins, in G54
-  std::vector<std::string> lead_in;  ///< blocks before it: lift, over, spindle on, down, modes
+  std::uint32_t line = 0;         ///< where it goes on: the one asked for, or the first of its chain of drilled holes
+  ModalState modes;               ///< as they were before it; `at` is where it begins, in the base frame
+  std::vector<std::string> over;  ///< lift and the way over its place alone, to try it
+  /// Blocks before it: lift, over, tool, spindle on and up to speed, down, modes. X and Y are come upon from the side
+  /// from which the program came, so that lost motion is taken up as it was.
+  std::vector<std::string> lead_in;
 };
 
-/// `line` from 1 to the program's last; `safe_z` in G54, mm, the height of the way across.
-/// Errors: `out_of_range`; `limit` where the line begins above the safe height; those of the interpreter.
-Result<ResumePlan> plan_resume(std::string_view text, std::uint32_t line, double safe_z, const Frames& frames = {});
+/// `line` from 1 to the program's last; `safe_z`, the height of the way across, in the base frame of `setting`, mm;
+/// `tool` in the spindle now, which needs no change; `room`, where the machine may go, in the base frame.
+/// Errors: `out_of_range`; `limit` where the line begins above the safe height; `probing` where a probing move comes
+/// before the line, whose end nobody knows; those of the interpreter.
+Result<ResumePlan> plan_resume(std::string_view text, std::uint32_t line, double safe_z,
+                               const ReadSetting& setting = {}, int tool = 0, const std::optional<Extents>& room = {});
 
 }  // namespace ypsi

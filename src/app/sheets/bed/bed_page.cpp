@@ -20,7 +20,7 @@ void BedPage::take_positive(LengthField* field, double BedWorksheet::*what, cons
 }
 
 QString BedPage::len(double mm, int decimals) const {
-  return to_q(format_length(mm, session_.unit(), decimals) + " " + unit_name(session_.unit()));
+  return session_.length(mm, decimals);
 }
 
 Entry BedPage::entry(const char* subject) const {

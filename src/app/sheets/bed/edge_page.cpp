@@ -1,13 +1,13 @@
 #include "app/sheets/bed/edge_page.h"
 
 #include <QButtonGroup>
-#include <QHeaderView>
 #include <QKeyEvent>
 #include <algorithm>
 #include <cmath>
 
 #include "app/drawing/draft.h"
 #include "app/session/entry_text.h"
+#include "app/sheets/plain_table.h"
 
 namespace ypsi::app {
 
@@ -83,10 +83,7 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   auto* row = new QHBoxLayout;
   auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   const auto chip = [&](const char* name, const QString& text, bool y) {
-    auto* button = make_button(name, text, tr("The edge lies along this axis"), card);
-    button->setProperty("chip", true);
-    button->setCheckable(true);
-    one_of->addButton(button);
+    auto* button = make_chip(name, text, tr("The edge lies along this axis"), card, one_of);
     connect(button, &QPushButton::clicked, this, [this, y] {
       change(tr("Choose the edge's axis"), [y](BedWorksheet& w) { w.edge_along_y = y; });
       refresh();
@@ -105,17 +102,8 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   reading_ = add_field(row, "edge-reading", tr("reads"), tr("What the indicator says there"), 3, session, card).field;
   row->addStretch();
   inside->addLayout(row);
-  table_ = new QTableWidget(0, 2, card);
-  table_->setObjectName("edge-readings");
-  table_->setAccessibleName(tr("Readings along the edge"));
-  table_->setHorizontalHeaderLabels({tr("Position"), tr("Reading")});
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(24);
+  table_ = make_table("edge-readings", tr("Readings along the edge"), {tr("Position"), tr("Reading")}, -1, 24, card);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setShowGrid(false);
   table_->setToolTip(tr("Delete takes a reading out"));
   table_->installEventFilter(this);
   inside->addWidget(table_, 2);

@@ -5,6 +5,7 @@
 
 #include "app/drawing/draft.h"
 #include "app/session/entry_text.h"
+#include "app/sheets/references/circuit_words.h"
 
 namespace ypsi::app {
 namespace {
@@ -271,9 +272,7 @@ void MapPage::refresh_status() {
   set_text(hint_, grid_.running() ? tr("Place %1 of %2; keep the plate under the tool. Hold ends it.")
                                         .arg(grid_.points().size() + 1)
                                         .arg(grid_.count())
-                  : circuit_.stage() == Stage::touch
-                      ? tr("Touch the plate to the tool by hand: the input must be seen to change.")
-                  : circuit_.stage() == Stage::let_go ? tr("Seen. Take it off again.")
+                  : circuit_.waiting() ? circuit_words(circuit_.stage())
                   : circuit_.stage() == Stage::works
                       ? tr("The circuit works. Bring the tool over the plate and touch the grid.")
                   : homed ? tr("Crosses at the height at which the tool stands now, and searches 12 mm down.")

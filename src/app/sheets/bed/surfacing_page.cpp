@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 
 namespace ypsi::app {
@@ -105,11 +106,7 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
   auto* ways = new QHBoxLayout;
   const auto chip = [&](const char* name, const QString& text, bool BedWorksheet::*what, bool value,
                         QButtonGroup* group) {
-    auto* button = make_button(name, text, tr("The way the passes run"), card);
-    button->setProperty("chip", true);
-    button->setCheckable(true);
-    button->setMinimumWidth(button->fontMetrics().horizontalAdvance(text) + 18);
-    group->addButton(button);
+    auto* button = make_chip(name, text, tr("The way the passes run"), card, group);
     connect(button, &QPushButton::clicked, this, [this, what, value] {
       change(tr("Choose the passes"), [&](BedWorksheet& w) { w.*what = value; });
       refresh();
@@ -190,7 +187,7 @@ Result<Surfacing> SurfacingPage::make() const {
         "area");
   const auto z = session_.room(Axis::z);
   const double zero_z = session_.status().work_zero.z;
-  if (session_.book().job.zero_z && (zero_z + e.low.z < z.low || zero_z + e.high.z > z.high))
+  if (session_.book().job.zero(Axis::z) && (zero_z + e.low.z < z.low || zero_z + e.high.z > z.high))
     return fail(
         "limit",
         tr("At this work zero Z would leave its soft limits: set Z zero on the bed's highest place.").toStdString(),
@@ -209,7 +206,7 @@ BedFinding SurfacingPage::finding() const {
         "You need a flat cutter that the spindle carries, the bed's highest place as Z zero, and nothing on the bed.");
     return f;
   }
-  f.figure = to_q(format_duration(estimate_time(made->program, session_.kinematics()).total_s));
+  f.figure = to_q(format_duration(estimate_time(made->program, kinematics_of(session_.book().machine)).total_s));
   f.spread = made->layers == 1 ? tr("%1 passes in one layer of %2").arg(made->passes).arg(len(worksheet().depth_mm, 2))
                                : tr("%1 passes in each of %2 layers of %3")
                                      .arg(made->passes)

@@ -112,9 +112,10 @@ BedFinding TramPage::finding() const {
                  .arg(signed_mrad(found->tilt_x), signed_mrad(found->tilt_y))
                  .arg(worksheet().sweep.size());
   f.verdict = tr("A %1 cutter leaves ridges of %2.").arg(len(worksheet().cutter_mm, 0), len(found->ridge, 3));
-  f.text = tr("%1 across the passes leaves a ridge at each, the same lean along them a hollow of %2. Shims under the "
-              "bolts that are filled in the drawing set it upright; tighten, and sweep again.")
-               .arg(tr("A lean"), len(found->hollow, 4));
+  f.text =
+      tr("A lean across the passes leaves a ridge at each, the same lean along them a hollow of %1. Shims under the "
+         "bolts that are filled in the drawing set it upright; tighten, and sweep again.")
+          .arg(len(found->hollow, 4));
   f.keep = tr("Keep this finding");
   f.second = tr("I put the shims in, sweep again");
   return f;

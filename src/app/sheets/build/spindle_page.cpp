@@ -88,6 +88,28 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
     return f;
   };
   max_ = row("spindle-max", tr("Fastest, rpm"), tr("The spindle's fastest speed, rpm"));
+  const struct {
+    const char* name;
+    QString word, what;
+    double Spindle::*value;
+  } hanging[] = {
+      {"nut-diameter", tr("Collet nut ⌀"), tr("Diameter of the collet nut, 0: not known"), &Spindle::nut_diameter},
+      {"nut-length", tr("Nut, below the nose"), tr("How far the nut reaches below the nose"), &Spindle::nut_length},
+      {"boot-diameter", tr("Dust boot ⌀"), tr("Diameter of the dust boot, 0: there is none"), &Spindle::boot_diameter},
+      {"boot-drop", tr("Boot, below the nose"), tr("How far the boot reaches below the nose"), &Spindle::boot_drop}};
+  for (const auto& h : hanging) {
+    auto* f = row(h.name, h.word, h.what);
+    f->set_unit(session().unit());
+    f->set_decimals(1);
+    hanging_.emplace_back(f, h.value);
+    connect(f, &LengthField::committed, this, [this, value = h.value](double mm) {
+      if (!(mm >= 0)) {
+        session().notify({NoticeLevel::attention, tr("That must not be below zero; it was left as it is."), {}});
+        return refresh();
+      }
+      draft_.change(tr("Change what hangs on the spindle"), [&](MachineSetup& m) { m.spindle.*value = mm; });
+    });
+  }
   table_ = new QTableWidget(0, 2, this);
   table_->setObjectName("dial");
   table_->setAccessibleName(tr("Dial positions and their speeds"));
@@ -181,6 +203,10 @@ void SpindlePage::refresh() {
   const Spindle& s = draft_.machine().spindle;
   controlled_->setChecked(s.controlled);
   max_->show_value(s.max_rpm);
+  for (const auto& [field, value] : hanging_) {
+    field->set_unit(session().unit());
+    field->show_value(s.*value);
+  }
   showing_ = true;
   table_->setRowCount(static_cast<int>(s.dial.size()));
   for (std::size_t i = 0; i < s.dial.size(); ++i) {

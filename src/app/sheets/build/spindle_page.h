@@ -37,6 +37,7 @@ class SpindlePage : public BuildPage {
   void show_wanted();
   QCheckBox* controlled_;
   LengthField *max_, *wanted_;
+  std::vector<std::pair<LengthField*, double Spindle::*>> hanging_;
   DialDrawing* drawing_;
   QTableWidget* table_;
   QPushButton *add_, *remove_;

@@ -1,12 +1,12 @@
 #include "app/sheets/lost_motion/indicator_page.h"
 
-#include <QHeaderView>
 #include <QKeyEvent>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/table_menu.h"
 #include "core/book/readings_csv.h"
@@ -45,17 +45,9 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   auto* lower = make_card(this);
   auto* bottom = new QVBoxLayout(lower);
   bottom->setContentsMargins(1, 4, 1, 10);
-  table_ = new QTableWidget(0, 4, lower);
-  table_->setObjectName("places");
-  table_->setAccessibleName(tr("Places and readings"));
-  table_->setHorizontalHeaderLabels({tr("Place"), tr("Arriving +"), tr("Arriving −"), tr("Lost")});
-  table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-  table_->verticalHeader()->hide();
-  table_->verticalHeader()->setDefaultSectionSize(24);
-  table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
+  table_ = make_table("places", tr("Places and readings"),
+                      {tr("Place"), tr("Arriving +"), tr("Arriving −"), tr("Lost")}, -1, 24, lower);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-  table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setShowGrid(false);
   table_->setToolTip(tr("Delete takes a place out"));
   table_->installEventFilter(this);
   bottom->addWidget(table_, 1);
@@ -194,11 +186,9 @@ void IndicatorPage::keep() {
       entry.readings.push_back({{"place_mm", r.place},
                                 {"arriving_plus_mm", r.reading.arriving_plus},
                                 {"arriving_minus_mm", r.reading.arriving_minus}});
-    entry.result = {{"lost_motion_mm", result_->mean},
-                    {"U_lost_motion_mm", result_->U},
-                    {"s_mm", result_->s},
-                    {"largest_mm", result_->largest},
-                    {"places", result_->each.size()}};
+    entry.result = {{"lost_motion_mm", result_->mean}, {"U_lost_motion_mm", result_->U},
+                    {"k", result_->coverage.k},        {"s_mm", result_->s},
+                    {"largest_mm", result_->largest},  {"places", result_->each.size()}};
     b.history.push_back(std::move(entry));
     b.lost_motion_worksheets[index(axis_)].clear();
   });

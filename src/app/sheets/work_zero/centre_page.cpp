@@ -66,12 +66,8 @@ class CentreDrawing : public QWidget {
 };
 
 CentrePage::CentrePage(Session& session) : TouchingPage(session) {
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(0, 0, 0, 0);
-  auto* card = make_card(this);
-  auto* inside = new QVBoxLayout(card);
-  inside->setContentsMargins(14, 10, 14, 10);
-  inside->setSpacing(6);
+  auto* inside = make_card_page(this);
+  auto* card = inside->parentWidget();
   drawing_ = new CentreDrawing(card);
   inside->addWidget(drawing_, 1);
   result_ = make_label("centre-result", "strong", "", card);
@@ -83,11 +79,7 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
       {"centre-edges", tr("Between edges")}, {"centre-hole", tr("Hole")}, {"centre-boss", tr("Boss")}};
   auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   for (int i = 0; i < 3; ++i) {
-    chips_[i] = make_button(names[i].first, names[i].second, tr("What is touched"), card);
-    chips_[i]->setProperty("chip", true);
-    chips_[i]->setCheckable(true);
-    one_of->addButton(chips_[i]);
-    chips_[i]->setMinimumWidth(chips_[i]->fontMetrics().horizontalAdvance(names[i].second) + 22);
+    chips_[i] = make_chip(names[i].first, names[i].second, tr("What is touched"), card, one_of);
     connect(chips_[i], &QPushButton::clicked, this, [this, i] { choose(static_cast<Shape>(i)); });
     shapes->addWidget(chips_[i]);
   }
@@ -112,18 +104,18 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
   ways->addStretch();
   set_ = make_button("set-zero-centre", tr("Set zero there"),
                      tr("Work zero of X, of Y, or both, as far as they are told"), card, true);
+  number_acts({ways_[0], ways_[1], ways_[2], ways_[3], set_});
   inside->addLayout(shapes);
   inside->addLayout(ways);
   inside->addWidget(set_);
   hint_ = make_label("centre-hint", "small", "", card);
   inside->addWidget(hint_);
-  column->addWidget(card, 1);
   connect(again_, &QPushButton::clicked, this, [this] { choose(shape_); });
   connect(set_, &QPushButton::clicked, this, &CentrePage::set_zero);
 }
 
 QString CentrePage::len(double mm, int decimals) const {
-  return to_q(format_length(mm, session_.unit(), decimals) + " " + unit_name(session_.unit()));
+  return session_.length(mm, decimals);
 }
 
 void CentrePage::choose(Shape shape) {

@@ -7,6 +7,22 @@ namespace {
 constexpr int edge_touches = 3;
 }
 
+RecordJson trigger_readings(const std::vector<double>& triggers, Axis axis) {
+  RecordJson all = RecordJson::from_text("[]");
+  for (const double t : triggers) all.push_back({{"axis", std::string(1, letter(axis))}, {"trigger_mm", t}});
+  return all;
+}
+
+double known_plate(Session& session) {
+  const auto& plates = session.book().plates;
+  if (!plates.empty() && plates.front().thickness > 0) return plates.front().thickness;
+  session.notify(
+      {NoticeLevel::attention,
+       TouchingPage::tr("The book has no touch plate yet: nobody knows how thick it is."),
+       {{TouchingPage::tr("Go to the touch plate"), [&session] { emit session.sheet_wanted("touch_plate"); }}}});
+  return 0;
+}
+
 void TouchingPage::touch(Axis axis, bool towards_plus) {
   if (!session_.link()) return;
   if (touch_.running()) return touch_.cancel();

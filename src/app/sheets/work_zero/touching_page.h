@@ -5,6 +5,11 @@
 
 namespace ypsi::app {
 
+/// Readings of touches along one axis, as the record keeps them.
+RecordJson trigger_readings(const std::vector<double>& triggers, Axis axis);
+/// Thickness of the book's plate, mm; where it is not known, 0 and a notice that leads to the sheet Touch plate.
+double known_plate(Session& session);
+
 /// A page that touches edges from where the tool stands: the circuit first, then one touch after another.
 class TouchingPage : public QWidget {
   Q_OBJECT

@@ -68,12 +68,8 @@ void TurnedDrawing::paintEvent(QPaintEvent*) {
 }
 
 TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
-  auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(0, 0, 0, 0);
-  auto* card = make_card(this);
-  auto* inside = new QVBoxLayout(card);
-  inside->setContentsMargins(14, 10, 14, 10);
-  inside->setSpacing(6);
+  auto* inside = make_card_page(this);
+  auto* card = inside->parentWidget();
   drawing_ = new TurnedDrawing(card);
   inside->addWidget(drawing_, 1);
   result_ = make_label("turned-result", "strong", "", card);
@@ -87,11 +83,7 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
                                                    {"edge-back", tr("back edge")}};
   auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   for (int i = 0; i < 4; ++i) {
-    chips_[i] = make_button(names[i].first, names[i].second, tr("Touch this edge of the stock"), card);
-    chips_[i]->setProperty("chip", true);
-    chips_[i]->setCheckable(true);
-    one_of->addButton(chips_[i]);
-    chips_[i]->setMinimumWidth(chips_[i]->fontMetrics().horizontalAdvance(names[i].second) + 20);
+    chips_[i] = make_chip(names[i].first, names[i].second, tr("Touch this edge of the stock"), card, one_of);
     connect(chips_[i], &QPushButton::clicked, this, [this, i] { choose(static_cast<Edge>(i)); });
     edges->addWidget(chips_[i]);
   }
@@ -112,7 +104,6 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
   inside->addLayout(acts);
   hint_ = make_label("turned-hint", "small", "", card);
   inside->addWidget(hint_);
-  column->addWidget(card, 1);
   connect(touch_button_, &QPushButton::clicked, this, [this] {
     if (places_.size() == 2 && circuit_works() && !touching()) places_.clear();
     touch(touched_axis(), towards_plus());

@@ -1,0 +1,135 @@
+#include "app/certificate/certificate_words.h"
+
+#include <QCoreApplication>
+#include <QDateTime>
+#include <QLocale>
+#include <cmath>
+
+#include "app/session/session.h"
+
+namespace ypsi::app {
+namespace {
+
+struct CertificateWords {
+  Q_DECLARE_TR_FUNCTIONS(certificate)
+};
+
+bool is_length(CertifiedKind kind) {
+  return kind != CertifiedKind::steps && kind != CertifiedKind::squareness && kind != CertifiedKind::tram;
+}
+
+QString unit_words(CertifiedKind kind, LengthUnit unit) {
+  switch (kind) {
+    case CertifiedKind::steps:
+      return CertificateWords::tr("steps/mm");
+    case CertifiedKind::squareness:
+      return CertificateWords::tr("mm per m");
+    case CertifiedKind::tram:
+      return CertificateWords::tr("mrad");
+    default:
+      return to_q(unit_name(unit));
+  }
+}
+
+/// No more digits than U allows; where there is none, those that such a quantity is read to.
+int decimals_of(const CertifiedQuantity& q) {
+  constexpr int most = 4;
+  if (q.U && *q.U > 0) return std::min(decimals_for(*q.U, 2), most);
+  return q.kind == CertifiedKind::limits   ? 1
+         : q.kind == CertifiedKind::homing ? 4
+         : q.kind == CertifiedKind::steps  ? 3
+                                           : 2;
+}
+
+QString number_words(const CertifiedQuantity& q, double value, LengthUnit unit) {
+  if (is_length(q.kind)) return to_q(format_length(value, unit, decimals_of(q)));
+  return to_q(format_number(value, decimals_of(q)));
+}
+
+QString name_of(const CertifiedQuantity& q) {
+  const QString s = to_q(q.subject);
+  switch (q.kind) {
+    case CertifiedKind::steps:
+      return CertificateWords::tr("Steps per mm, %1").arg(s);
+    case CertifiedKind::lost_motion:
+      return CertificateWords::tr("Lost motion, %1").arg(s);
+    case CertifiedKind::squareness:
+      return CertificateWords::tr("Squareness, +Y towards +X");
+    case CertifiedKind::homing:
+      return CertificateWords::tr("Homing repeat, %1 (s)").arg(s);
+    case CertifiedKind::limits:
+      return CertificateWords::tr("Travel between limits, %1").arg(s);
+    case CertifiedKind::tram:
+      return CertificateWords::tr("Spindle out of upright");
+    case CertifiedKind::plate:
+      return CertificateWords::tr("Touch plate, thickness");
+    case CertifiedKind::cutter:
+      return CertificateWords::tr("Cutter %1, as it cuts").arg(s);
+    case CertifiedKind::tool:
+      return CertificateWords::tr("Tool %1 against the reference").arg(s);
+    case CertifiedKind::cut_deviation:
+      break;
+  }
+  return CertificateWords::tr("Last cut, largest deviation");
+}
+
+}  // namespace
+
+QString day_of(const std::string& time) {
+  const QDateTime at = QDateTime::fromString(to_q(time), Qt::ISODate);
+  return at.isValid() ? QLocale(QLocale::English, QLocale::UnitedKingdom).toString(at, QStringLiteral("d MMM yyyy"))
+                      : to_q(time);
+}
+
+QString value_words(const CertifiedQuantity& q, double value, LengthUnit unit) {
+  return number_words(q, value, unit) + " " + unit_words(q.kind, unit);
+}
+
+CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
+  CertificateRow row;
+  row.quantity = name_of(q);
+  row.standing = q.standing;
+  if (q.time.empty()) {
+    row.standing = Standing::never_done;
+    row.status = CertificateWords::tr("never measured");
+    return row;
+  }
+  row.as_found = q.as_found ? number_words(q, *q.as_found, unit) : QString("–");
+  row.as_left = value_words(q, *q.as_left, unit);
+  row.U = q.U ? "±" + number_words(q, *q.U, unit) : QString("–");
+  row.k = q.k ? to_q(format_number(*q.k, 2)) : q.U ? QString("2") : QString("–");
+  row.instrument = q.instrument.empty() ? QString("–") : to_q(q.instrument);
+  row.date = day_of(q.time);
+  row.status = q.standing == Standing::current       ? CertificateWords::tr("current")
+               : q.standing == Standing::out_of_date ? CertificateWords::tr("out of date")
+               : q.standing == Standing::failed      ? CertificateWords::tr("failed")
+                                                     : CertificateWords::tr("never measured");
+  return row;
+}
+
+QString statement(const Certificate&) {
+  return CertificateWords::tr(
+      "U is the expanded uncertainty: the standard uncertainty times the coverage factor k, for about 95 %. Where no "
+      "other k is told, it is "
+      "2. Readings of one instrument share its calibration's error; what cannot be told apart is not told. “Out of "
+      "date” means that something "
+      "upstream was changed after the measurement. As found is what was there before; as left what the machine was "
+      "left with. This record was "
+      "made by the machine's owner with the instruments named, and holds for the machine as it stood on the dates "
+      "given.");
+}
+
+QString part_sentence(const Certificate& c, const Budget& budget, LengthUnit unit) {
+  const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
+  QString out = budget.any_known ? CertificateWords::tr("On a part of %1 × %2: sizes within %3 by what was measured")
+                                       .arg(len(c.part[0], 0), len(c.part[1], 0), len(budget.size_mm, 2))
+                                 : CertificateWords::tr("Nothing that makes a part's size was measured yet");
+  if (budget.square_mm) out += CertificateWords::tr(", %1 out of square").arg(len(*budget.square_mm, 2));
+  int unknown = 0;
+  for (const BudgetPart& p : budget.parts) unknown += p.mm ? 0 : 1;
+  return out + (unknown > 0
+                    ? CertificateWords::tr("; %n cause(s) were never measured and are not in it.", nullptr, unknown)
+                    : QString("."));
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,58 @@
+#include "app/session/program_checker.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int settle_ms = 60;
+}
+
+ProgramChecker::ProgramChecker(QObject* parent) : QObject(parent) {
+  soon_.setSingleShot(true);
+  soon_.setInterval(settle_ms);
+  connect(&soon_, &QTimer::timeout, this, [this] {
+    if (busy_)
+      soon_.start();  // the one that runs is out of date already; after it the next
+    else
+      emit wanted();
+  });
+}
+
+ProgramChecker::~ProgramChecker() {
+  if (worker_.joinable()) worker_.join();
+}
+
+void ProgramChecker::changed() {
+  current_ = false;
+  ++asked_;
+  soon_.start();
+}
+
+void ProgramChecker::check(std::shared_ptr<const LoadedProgram> program, Book book, int tool) {
+  if (worker_.joinable()) worker_.join();
+  if (!program) {
+    findings_.clear();
+    current_ = true;
+    emit done();
+    return;
+  }
+  busy_ = true;
+  const unsigned asked = asked_;
+  worker_ = std::thread([this, asked, tool, program = std::move(program), book = std::move(book)] {
+    CheckSetting setting;
+    setting.tool = tool;
+    setting.end_s = program->time.end_s;
+    setting.unit = book.unit();
+    auto findings = check_program(program->program, book, setting);
+    QMetaObject::invokeMethod(
+        this,
+        [this, asked, findings = std::move(findings)]() mutable {
+          busy_ = false;
+          if (asked != asked_) return;
+          findings_ = std::move(findings);
+          current_ = true;
+          emit done();
+        },
+        Qt::QueuedConnection);
+  });
+}
+
+}  // namespace ypsi::app

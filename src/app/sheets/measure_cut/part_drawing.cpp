@@ -1,0 +1,318 @@
+#include "app/sheets/measure_cut/part_drawing.h"
+
+#include <QEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "app/drawing/draft.h"
+#include "app/session/session.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr double column_px = 186, field_px = 84, field_high_px = 24, roomy_px = 44, drawn_deviation_px = 9,
+                 edge_px = 22;
+constexpr double unexplained_mm = 0.05;  // what the causes leave of a size beyond this is marked
+
+/// 1, 2, 5, 10, 20, ... not above `value`.
+double whole_factor(double value) {
+  const double power = std::pow(10, std::floor(std::log10(std::max(value, 1.0))));
+  return value / power >= 5 ? 5 * power : value / power >= 2 ? 2 * power : power;
+}
+
+bool is_round(const CutWorksheet& sheet) {
+  return sheet.coupon == "circle";
+}
+
+/// The size along the other axis at the same place, where there is one; else the same.
+double across(const CutWorksheet& sheet, const CutSize& size) {
+  for (const CutSize& other : sheet.sizes)
+    if (other.kind == size.kind && other.axis != size.axis && other.at_mm && other.at_mm == size.at_mm)
+      return other.nominal_mm;
+  return size.nominal_mm;
+}
+
+}  // namespace
+
+QString size_words(const CutSize& s) {
+  const QChar axis(letter(s.axis));
+  switch (s.kind) {
+    case FeatureKind::inside:
+      return PartDrawing::tr("inside, along %1").arg(axis);
+    case FeatureKind::outside:
+      return PartDrawing::tr("outside, along %1").arg(axis);
+    case FeatureKind::spacing:
+      return PartDrawing::tr("like edges, along %1").arg(axis);
+    case FeatureKind::depth:
+      return PartDrawing::tr("depth");
+    case FeatureKind::diagonal:
+      break;
+  }
+  return PartDrawing::tr("diagonal over both holes");
+}
+
+PartDrawing::PartDrawing(QWidget* parent) : QWidget(parent) {
+  setObjectName("part-drawing");
+  setAccessibleName(tr("The part and its sizes"));
+  setMinimumHeight(230);
+}
+
+void PartDrawing::show(const CutWorksheet& sheet, const CutReading* reading, LengthUnit unit) {
+  sheet_ = sheet;
+  unit_ = unit;
+  deviations_.assign(sheet.sizes.size(), std::nullopt);
+  residuals_ = deviations_;
+  if (reading) {
+    deviations_ = reading->deviations;
+    residuals_ = reading->residuals;
+  }
+  while (fields_.size() > sheet.sizes.size()) {
+    fields_.back()->deleteLater();
+    fields_.back()->setObjectName({});
+    fields_.back()->hide();
+    fields_.pop_back();
+  }
+  while (fields_.size() < sheet.sizes.size()) {
+    const std::size_t i = fields_.size();
+    auto* f = new LengthField(QString("size-%1").arg(i), {}, this);
+    f->setFixedWidth(static_cast<int>(field_px));
+    f->set_clearable(true);
+    connect(f, &LengthField::committed, this, [this, i](double mm) { emit measured(i, mm); });
+    connect(f, &LengthField::cleared, this, [this, i] { emit cleared(i); });
+    connect(f, &LengthField::next_wanted, this, [this, i] { emit next_wanted(i); });
+    connect(f, &LengthField::refused, this, &PartDrawing::refused);
+    f->installEventFilter(this);
+    f->show();
+    fields_.push_back(f);
+  }
+  for (std::size_t i = 0; i < fields_.size(); ++i) {
+    const CutSize& s = sheet.sizes[i];
+    const QString what =
+        tr("%1: %2, drawn %3")
+            .arg(to_q(s.name), size_words(s), to_q(format_length(s.nominal_mm, unit, 2) + " " + unit_name(unit)));
+    fields_[i]->setAccessibleName(what);
+    fields_[i]->setToolTip(what);
+    fields_[i]->set_unit(unit);
+    fields_[i]->show_value(s.measured_mm);
+  }
+  double largest = 0;
+  for (const auto& d : deviations_)
+    if (d) largest = std::max(largest, std::fabs(*d));
+  arrange();
+  exaggeration_ = largest > 0 ? whole_factor(drawn_deviation_px / (largest * map().scale)) : 1;
+  update();
+}
+
+std::optional<std::size_t> PartDrawing::chosen() const {
+  for (std::size_t i = 0; i < fields_.size(); ++i)
+    if (fields_[i]->hasFocus()) return i;
+  for (std::size_t i = 0; i < sheet_.sizes.size(); ++i)
+    if (!sheet_.sizes[i].measured_mm) return i;
+  return std::nullopt;
+}
+
+/// Sizes of the part's left half stand left of it, the others right, from its back to its front.
+void PartDrawing::arrange() {
+  std::vector<std::size_t> order(sheet_.sizes.size());
+  for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
+  const auto place = [this](std::size_t i, std::size_t which) {
+    const auto& at = sheet_.sizes[i].at_mm;
+    return at ? (*at)[which] : 0.0;
+  };
+  std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return place(a, 0) < place(b, 0); });
+  const std::size_t left = (order.size() + 1) / 2;
+  slots_of_.assign(order.size(), {});
+  for (const bool on_left : {true, false}) {
+    std::vector<std::size_t> column(order.begin() + static_cast<long>(on_left ? 0 : left),
+                                    on_left ? order.begin() + static_cast<long>(left) : order.end());
+    std::stable_sort(column.begin(), column.end(),
+                     [&](std::size_t a, std::size_t b) { return place(a, 1) > place(b, 1); });
+    const double high = height() / std::max<double>(1, static_cast<double>(column.size()));
+    for (std::size_t row = 0; row < column.size(); ++row)
+      slots_of_[column[row]] = {
+          on_left, QRectF(on_left ? 4 : width() - column_px, static_cast<double>(row) * high, column_px - 4, high)};
+  }
+  for (std::size_t i = 0; i < fields_.size(); ++i) {
+    const QRectF& box = slots_of_[i].box;
+    const double y = box.height() >= roomy_px ? box.center().y() - 2 : box.center().y() - field_high_px / 2;
+    fields_[i]->setGeometry(static_cast<int>(box.left() + 22), static_cast<int>(y), static_cast<int>(field_px),
+                            static_cast<int>(field_high_px));
+  }
+}
+
+bool PartDrawing::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::FocusIn || event->type() == QEvent::FocusOut) update();
+  return QWidget::eventFilter(watched, event);
+}
+
+void PartDrawing::resizeEvent(QResizeEvent*) {
+  arrange();
+}
+
+PartDrawing::Map PartDrawing::map() const {
+  double w = sheet_.stock_width_mm, h = sheet_.stock_height_mm;
+  // Only as much of the stock as the sizes take up.
+  double x1 = 0, y1 = 0;
+  for (const CutSize& s : sheet_.sizes)
+    for (const auto& at : {s.at_mm, s.other_mm})
+      if (at) {
+        const double reach = s.kind == FeatureKind::inside || s.kind == FeatureKind::outside
+                                 ? s.nominal_mm / 2 + 2 * sheet_.tool_diameter_mm
+                                 : 14;
+        x1 = std::max(x1, (*at)[0] + reach);
+        y1 = std::max(y1, (*at)[1] + reach);
+      }
+  if (x1 > 0) w = w > 0 ? std::min(w, x1 + 10) : x1 + 10;
+  if (y1 > 0) h = h > 0 ? std::min(h, y1 + 10) : y1 + 10;
+  w = std::max(w, 1.0);
+  h = std::max(h, 1.0);
+  const double room_x = std::max(40.0, width() - 2 * column_px - 2 * edge_px),
+               room_y = std::max(40.0, height() - 2 * edge_px);
+  Map m;
+  m.scale = std::min(room_x / w, room_y / h);
+  m.origin = {width() / 2.0 - w * m.scale / 2, height() / 2.0 + h * m.scale / 2};
+  return m;
+}
+
+QPointF PartDrawing::anchor(const Map& m, std::size_t i) const {
+  const CutSize& s = sheet_.sizes[i];
+  if (!s.at_mm) return {};
+  const auto& at = *s.at_mm;
+  const auto& to = s.other_mm ? *s.other_mm : at;
+  if (s.kind == FeatureKind::depth) return m(at[0], at[1]);
+  if (s.kind == FeatureKind::diagonal) return m(at[0] + 0.3 * (to[0] - at[0]), at[1] + 0.3 * (to[1] - at[1]));
+  if (s.kind == FeatureKind::spacing)
+    return s.axis == Axis::x ? m(at[0] + 0.5 * (to[0] - at[0]), at[1]) : m(at[0], at[1] + 0.5 * (to[1] - at[1]));
+  // The two sizes of one place stand apart, each on its own dimension line.
+  const double aside = s.nominal_mm * 0.22;
+  return s.axis == Axis::x ? m(at[0] - aside, at[1] - aside) : m(at[0] + aside, at[1] + aside);
+}
+
+void PartDrawing::paint_part(Draft& draft, const Map& m) const {
+  QPainter& p = draft.painter();
+  if (sheet_.stock_width_mm > 0) {
+    const QPointF back = m(sheet_.stock_width_mm, sheet_.stock_height_mm), front = m(0, 0);
+    draft.box(QRectF(QPointF(front.x(), std::max(back.y(), 4.0)),
+                     QPointF(std::min(back.x(), width() - column_px), front.y())),
+              theme().rule, theme().stock);
+  }
+  const double d = sheet_.tool_diameter_mm;
+  const auto shape = [&](QPointF middle, double w, double h, const QColor& fill) {
+    const QRectF box(middle.x() - w * m.scale / 2, middle.y() - h * m.scale / 2, w * m.scale, h * m.scale);
+    p.setPen(QPen(theme().ink, 1));
+    p.setBrush(fill);
+    is_round(sheet_) ? p.drawEllipse(box) : p.drawRect(box);
+    p.setBrush(Qt::NoBrush);
+  };
+  const auto cut_line = [&](QPointF a, QPointF b) {
+    p.setPen(QPen(theme().cut_deep, std::max(2.0, d * m.scale), Qt::SolidLine, Qt::RoundCap));
+    p.drawLine(a, b);
+  };
+  for (const CutSize& s : sheet_.sizes) {
+    if (!s.at_mm) continue;
+    const QPointF at = m((*s.at_mm)[0], (*s.at_mm)[1]);
+    const QPointF to = s.other_mm ? m((*s.other_mm)[0], (*s.other_mm)[1]) : at;
+    const double other = across(sheet_, s), w = s.axis == Axis::y ? other : s.nominal_mm,
+                 h = s.axis == Axis::y ? s.nominal_mm : other;
+    if (s.kind == FeatureKind::inside) {
+      shape(at, w, h, theme().cut);
+    } else if (s.kind == FeatureKind::outside) {
+      shape(at, w + 2 * d, h + 2 * d, theme().cut);
+      shape(at, w, h, theme().stock);
+    } else if (s.kind == FeatureKind::depth) {
+      shape(at, 2 * d + 2, 2 * d + 2, theme().cut_deep);
+    } else if (s.kind == FeatureKind::diagonal) {
+      cut_line(at, at);
+      cut_line(to, to);
+    } else if (sheet_.coupon == "lines") {
+      constexpr double half_mm = 10;
+      const QPointF along = s.axis == Axis::x ? QPointF(0, half_mm * m.scale) : QPointF(half_mm * m.scale, 0);
+      cut_line(at - along, at + along);
+      cut_line(to - along, to + along);
+    }
+  }
+}
+
+void PartDrawing::paint_size(Draft& draft, const Map& m, std::size_t i) const {
+  const CutSize& s = sheet_.sizes[i];
+  if (!s.at_mm) return;
+  const bool chosen = fields_[i]->hasFocus();
+  const QColor line = chosen ? theme().teal : theme().second_ink;
+  const QPointF at = anchor(m, i);
+  if (s.kind != FeatureKind::depth) {
+    QPointF a, b;
+    if (s.kind == FeatureKind::inside || s.kind == FeatureKind::outside) {
+      const double half = s.nominal_mm * m.scale / 2;
+      const QPointF middle = m((*s.at_mm)[0], (*s.at_mm)[1]);
+      a = s.axis == Axis::x ? QPointF(middle.x() - half, at.y()) : QPointF(at.x(), middle.y() + half);
+      b = s.axis == Axis::x ? QPointF(middle.x() + half, at.y()) : QPointF(at.x(), middle.y() - half);
+    } else {
+      const auto& to = s.other_mm ? *s.other_mm : *s.at_mm;
+      a = m((*s.at_mm)[0], (*s.at_mm)[1]);
+      b = s.kind == FeatureKind::diagonal ? m(to[0], to[1])
+          : s.axis == Axis::x             ? QPointF(m(to[0], to[1]).x(), a.y())
+                                          : QPointF(a.x(), m(to[0], to[1]).y());
+    }
+    draft.line(a, b, line, chosen ? 2 : 1);
+    draft.arrow_head(a, a - b, line, 6);
+    draft.arrow_head(b, b - a, line, 6);
+    if (deviations_[i] && (s.kind == FeatureKind::inside || s.kind == FeatureKind::outside)) {
+      // Both ends of the size, where they would be with the deviation so many times as large.
+      const double off = *deviations_[i] * exaggeration_ * m.scale / 2;
+      const QPointF along = s.axis == Axis::x ? QPointF(off, 0) : QPointF(0, -off),
+                    tick = s.axis == Axis::x ? QPointF(0, 6) : QPointF(6, 0);
+      for (const QPointF end : {a - along, b + along}) draft.line(end - tick, end + tick, theme().ochre, 2);
+    }
+  }
+  if (chosen) {
+    const QRectF& box = slots_of_[i].box;
+    draft.line(
+        QPointF(slots_of_[i].left ? box.left() + 22 + field_px : box.left() + 22, fields_[i]->geometry().center().y()),
+        at, theme().teal);
+  }
+  QPainter& p = draft.painter();
+  p.setPen(QPen(line, 1));
+  p.setBrush(theme().sheet);
+  p.drawEllipse(at, 8, 8);
+  p.setBrush(Qt::NoBrush);
+  draft.text(at + QPointF(0, 4), to_q(s.name), chosen ? theme().teal : theme().ink, 11, true, Qt::AlignHCenter);
+}
+
+void PartDrawing::paint_words(Draft& draft, std::size_t i) const {
+  const CutSize& s = sheet_.sizes[i];
+  const QRectF& box = slots_of_[i].box;
+  const QRectF field = fields_[i]->geometry();
+  draft.text({box.left() + 4, field.center().y() + 5}, to_q(s.name), theme().ink, 13, true);
+  if (box.height() >= roomy_px)
+    draft.text({box.left() + 22, field.top() - 4},
+               tr("%1 %2").arg(size_words(s), to_q(format_length(s.nominal_mm, unit_, 2))), theme().second_ink, 11);
+  if (!deviations_[i]) {
+    if (box.height() < roomy_px)
+      draft.text({field.right() + 6, field.center().y() + 5}, to_q(format_length(s.nominal_mm, unit_, 2)),
+                 theme().second_ink, 11);
+    return;
+  }
+  const bool unexplained = residuals_[i] && std::fabs(*residuals_[i]) > unexplained_mm;
+  draft.text({field.right() + 6, field.center().y() + 5},
+             to_q(format_signed(in_unit(*deviations_[i], unit_), unit_ == LengthUnit::inch ? 4 : 2)) +
+                 (unexplained ? " ◐" : ""),
+             unexplained ? theme().ochre : theme().teal, 12, true);
+}
+
+void PartDrawing::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  if (sheet_.sizes.empty()) return;
+  const Map m = map();
+  paint_part(draft, m);
+  for (std::size_t i = 0; i < sheet_.sizes.size(); ++i) {
+    paint_size(draft, m, i);
+    paint_words(draft, i);
+  }
+  if (exaggeration_ > 1)
+    draft.text({width() / 2.0, height() - 5.0},
+               tr("Ends in ochre: what was measured, deviations drawn %1 times").arg(exaggeration_), theme().second_ink,
+               11, false, Qt::AlignHCenter);
+}
+
+}  // namespace ypsi::app

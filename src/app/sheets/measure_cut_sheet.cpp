@@ -1,0 +1,460 @@
+#include "app/sheets/measure_cut_sheet.h"
+
+#include <QFileInfo>
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/entry_text.h"
+#include "app/session/text_file.h"
+#include "app/sheets/measure_cut/cause_words.h"
+#include "app/sheets/plain_table.h"
+#include "core/book/coupon_choice.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr FeatureKind kinds_by_hand[] = {FeatureKind::inside, FeatureKind::outside, FeatureKind::spacing,
+                                         FeatureKind::depth};
+
+QString coupon_words(CouponKind kind) {
+  switch (kind) {
+    case CouponKind::frame:
+      return MeasureCutSheet::tr("pockets, tenons and depths");
+    case CouponKind::depths:
+      return MeasureCutSheet::tr("steps of depth");
+    case CouponKind::square:
+      return MeasureCutSheet::tr("four holes for the diagonals");
+    case CouponKind::circle:
+      return MeasureCutSheet::tr("circles");
+    case CouponKind::lines:
+      break;
+  }
+  return MeasureCutSheet::tr("rows of lines");
+}
+
+QString reason_words(CouponReason reason) {
+  switch (reason) {
+    case CouponReason::sizes_unknown:
+      return MeasureCutSheet::tr(
+          "Nothing was cut and measured yet: two sizes of pocket and of tenon tell scale and cutter apart.");
+    case CouponReason::sizes_old:
+      return MeasureCutSheet::tr("Something changed since the last cut was measured: sizes first.");
+    case CouponReason::lost_motion:
+      return MeasureCutSheet::tr("Lost motion is not known or out of date: circles show it.");
+    case CouponReason::lean:
+      return MeasureCutSheet::tr("Squareness is not known or out of date: diagonals tell it.");
+    case CouponReason::depth:
+      return MeasureCutSheet::tr("The scale of Z is not known or out of date: steps of depth tell it.");
+    case CouponReason::nothing:
+      break;
+  }
+  return MeasureCutSheet::tr("All is known: lines at uneven distances show what repeats with a screw.");
+}
+
+}  // namespace
+
+MeasureCutSheet::MeasureCutSheet(Session& session)
+    : Sheet(session, "measure_cut", tr("Measure the cut"),
+            tr("Cut a test piece, type what it measures, and put right what it shows.")) {
+  auto* card = make_card();
+  auto* column = new QVBoxLayout(card);
+  column->setContentsMargins(14, 10, 14, 10);
+  column->setSpacing(6);
+  auto* cut = new QHBoxLayout;
+  coupon_ = new QComboBox(card);
+  coupon_->setObjectName("coupon-kind");
+  coupon_->setAccessibleName(tr("Which test cut"));
+  cut->addWidget(coupon_, 1);
+  make_ =
+      add_act(cut, "make-coupon", tr("Make the test cut"),
+              tr("Writes its program beside the book and loads it; a part that is there already is described below"),
+              card, [this] { make_cut(); });
+  instrument_ = new QComboBox(card);
+  instrument_->setObjectName("cut-instrument");
+  instrument_->setAccessibleName(tr("Measured with"));
+  cut->addWidget(instrument_);
+  read_ = add_act(cut, "read-size", tr("Measure it"),
+                  tr("What a person with this instrument reads at the part (Ctrl+R)"), card, [this] { read_here(); });
+  read_->setShortcut(QKeySequence("Ctrl+R"));
+  column->addLayout(cut);
+  drawing_ = new PartDrawing(card);
+  column->addWidget(drawing_, 3);
+  table_ =
+      make_table("cut-sizes", tr("Sizes of the part"),
+                 {tr("Size"), tr("What"), tr("Drawn"), tr("Measured"), tr("Off by"), tr("Unexplained")}, 1, 22, card);
+  table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  table_->setToolTip(tr("Delete takes a size out"));
+  table_->installEventFilter(this);
+  column->addWidget(table_, 1);
+  auto* more = new QHBoxLayout;
+  kind_ = new QComboBox(card);
+  kind_->setObjectName("size-kind");
+  kind_->setAccessibleName(tr("What is measured"));
+  kind_->addItems({tr("Inside width"), tr("Outside width"), tr("Like edges"), tr("Depth")});
+  axis_ = new QComboBox(card);
+  axis_->setObjectName("size-axis");
+  axis_->setAccessibleName(tr("Along which axis"));
+  axis_->addItems({tr("along X"), tr("along Y")});
+  more->addWidget(kind_);
+  more->addWidget(axis_);
+  nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
+  add_ = add_act(more, "add-size", tr("Add a size"), tr("One more size of the part (Ctrl+Shift+N)"), card,
+                 [this] { add_size(); });
+  add_->setShortcut(QKeySequence("Ctrl+Shift+N"));
+  out_ = add_act(more, "take-size-out", tr("Take it out"), tr("The chosen size (Delete in the table)"), card,
+                 [this] { take_out(); });
+  hint_ = make_label("cut-hint", "small", "", card);
+  more->addStretch();
+  column->addLayout(more);
+  column->addWidget(hint_);
+  body()->addWidget(card, 1);
+
+  finding()->add_label("finding-heading", "heading", tr("WHAT THE PART SAYS"));
+  lead_ = finding()->add_label("cut-lead", "strong");
+  for (std::size_t i = 0; i < most_causes; ++i) {
+    rows_[i].words = finding()->add_label(QString("cause-%1").arg(i), "task");
+    rows_[i].apply = finding()->add_button(QString("apply-cause-%1").arg(i), {}, {});
+    rows_[i].apply->setShortcut(QKeySequence(QString("Ctrl+%1").arg(i + 1)));
+    connect(rows_[i].apply, &QPushButton::clicked, this, [this, i] { apply(i); });
+  }
+  undetermined_ = finding()->add_label("cut-undetermined", "attention");
+  scatter_ = finding()->add_label("cut-scatter", "small");
+  finding()->add_stretch();
+  keep_ = finding()->add_button("keep", tr("Keep this finding"),
+                                tr("Writes it into the book with its readings (Ctrl+Return)"), true);
+  keep_->setShortcut(QKeySequence("Ctrl+Return"));
+  connect(keep_, &QPushButton::clicked, this, &MeasureCutSheet::keep);
+  connect(drawing_, &PartDrawing::measured, this, [this](std::size_t i, double mm) { take(i, mm); });
+  connect(drawing_, &PartDrawing::cleared, this, [this](std::size_t i) { take(i, std::nullopt); });
+  connect(drawing_, &PartDrawing::next_wanted, this, &MeasureCutSheet::next_after);
+  connect(drawing_, &PartDrawing::refused, this, [this](const QString& why) {
+    session_.notify({NoticeLevel::attention, why, {}});
+  });
+  connect(nominal_, &LengthField::next_wanted, add_, [this] { add_->setFocus(); });
+  connect(kind_, &QComboBox::currentIndexChanged, this,
+          [this](int i) { axis_->setEnabled(kinds_by_hand[i] != FeatureKind::depth); });
+  connect(instrument_, &QComboBox::activated, this, [this](int i) {
+    change(tr("Measure the part with another instrument"),
+           [&](CutWorksheet& w) { w.instrument = instrument_->itemText(i).toStdString(); });
+  });
+}
+
+void MeasureCutSheet::change(const QString& text, const std::function<void(CutWorksheet&)>& how) {
+  session_.change_book(
+      text, [&](Book& b) { how(b.cut_worksheet); }, MachineFollows::no);
+}
+
+/// The program and the list of what is to be measured on it.
+void MeasureCutSheet::make_cut() {
+  const int chosen = coupon_->currentIndex();
+  if (chosen == coupon_kind_count + 1) {
+    change(tr("Describe another part"), [&](CutWorksheet& w) {
+      w = {};
+      w.instrument = instrument_->currentText().toStdString();
+      w.tool = session_.status().tool;
+      const Tool* tool = session_.book().tool(w.tool);
+      w.tool_diameter_mm = tool ? tool->diameter : 0;
+    });
+    nominal_->setFocus();
+    return;
+  }
+  const CouponKind kind = chosen <= 0 ? choose_coupon(session_.book()).kind : static_cast<CouponKind>(chosen - 1);
+  const auto setting = coupon_setting(session_.book(), 0);
+  const auto coupon = setting ? make_coupon(kind, *setting) : tl::make_unexpected(setting.error());
+  if (!coupon) {
+    session_.notify({NoticeLevel::attention,
+                     to_q(coupon.error().message),
+                     {{coupon.error().code == "no_tool" ? tr("Go to Tools") : tr("Go to Stock and program"),
+                       [this, code = coupon.error().code] {
+                         emit session_.sheet_wanted(code == "no_tool" ? "tools" : "program");
+                       }}}});
+    return;
+  }
+  const QString path = QFileInfo(session_.book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc";
+  if (const auto written = write_file(path, coupon->text); !written) {
+    session_.ask(written);
+    return;
+  }
+  session_.change_book(
+      tr("Make a test cut"),
+      [&](Book& b) {
+        b.cut_worksheet = worksheet_of(*coupon, kind, *setting, instrument_->currentText().toStdString());
+        b.job.stock_corner = {0, 0};
+      },
+      MachineFollows::no);
+  session_.load_program(path);
+  session_.notify(
+      {NoticeLevel::good,
+       tr("The test cut is written to “%1” and loaded. Its zero is the stock's front left corner, cutter T%2 of %3.")
+           .arg(QFileInfo(path).fileName())
+           .arg(setting->tool)
+           .arg(session_.length(setting->tool_diameter, 2)),
+       {{tr("Go to Ready check"), [this] { emit session_.sheet_wanted("ready_check"); }}}});
+}
+
+void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {
+  if (i >= worksheet().sizes.size()) return;
+  if (mm && !(*mm > 0)) {
+    session_.notify({NoticeLevel::attention, tr("A measured size must be above zero; it was left as it was."), {}});
+    return refresh();
+  }
+  if (worksheet().sizes[i].measured_mm == mm) return;
+  change(tr("Measure size %1").arg(to_q(worksheet().sizes[i].name)),
+         [&](CutWorksheet& w) { w.sizes[i].measured_mm = mm; });
+}
+
+void MeasureCutSheet::next_after(std::size_t i) {
+  for (std::size_t n = 1; n <= drawing_->count(); ++n)
+    if (const std::size_t next = (i + n) % drawing_->count(); !worksheet().sizes[next].measured_mm)
+      return drawing_->field(next)->setFocus();
+  keep_->setFocus();
+}
+
+void MeasureCutSheet::read_here() {
+  const auto chosen = drawing_->chosen();
+  if (!session_.bench() || !chosen) return;
+  const CutSize& s = worksheet().sizes[*chosen];
+  if (!s.at_mm) {
+    session_.notify({NoticeLevel::attention,
+                     tr("Nobody knows where this size is on the part; measure it by hand and type it."),
+                     {}});
+    return;
+  }
+  const WorkZero zero = session_.status().work_zero;
+  const auto place = [&](const std::array<double, 3>& at) {
+    return to_machine(WorkPosition{at[0], at[1], at[2]}, zero);
+  };
+  const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
+                        place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
+  const auto read = session_.bench()->measure(laid, worksheet().instrument);
+  if (!read) {
+    session_.notify({NoticeLevel::attention, to_q(read.error().message), {}});
+    return;
+  }
+  const std::size_t size = *chosen;
+  take(size, std::round(*read * 1000) / 1000);
+  next_after(size);
+}
+
+void MeasureCutSheet::add_size() {
+  const auto nominal = nominal_->value();
+  if (!nominal || !(*nominal > 0)) {
+    session_.notify({NoticeLevel::attention, tr("Say first how large it was drawn."), {}});
+    nominal_->setFocus();
+    return;
+  }
+  const std::size_t added = worksheet().sizes.size();
+  change(tr("Add a size"), [&](CutWorksheet& w) {
+    CutSize size;
+    size.kind = kinds_by_hand[std::max(0, kind_->currentIndex())];
+    size.axis = size.kind == FeatureKind::depth ? Axis::z : axis_->currentIndex() == 1 ? Axis::y : Axis::x;
+    size.nominal_mm = *nominal;
+    const auto taken = [&](const std::string& name) {
+      return std::any_of(w.sizes.begin(), w.sizes.end(), [&](const CutSize& s) { return s.name == name; });
+    };
+    for (int n = 0; size.name.empty() || taken(size.name); ++n)
+      size.name = n < 26 ? std::string(1, static_cast<char>('A' + n)) : "A" + std::to_string(n);
+    if (!(w.tool_diameter_mm > 0)) {
+      w.tool = session_.status().tool;
+      const Tool* tool = session_.book().tool(w.tool);
+      w.tool_diameter_mm = tool ? tool->diameter : 0;
+    }
+    w.sizes.push_back(std::move(size));
+  });
+  if (added < drawing_->count()) drawing_->field(added)->setFocus();
+}
+
+void MeasureCutSheet::take_out() {
+  const int row = table_->currentRow();
+  if (row < 0 || row >= static_cast<int>(worksheet().sizes.size())) return;
+  change(tr("Take a size out"), [&](CutWorksheet& w) { w.sizes.erase(w.sizes.begin() + row); });
+}
+
+bool MeasureCutSheet::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == table_ && event->type() == QEvent::KeyPress &&
+      static_cast<QKeyEvent*>(event)->key() == Qt::Key_Delete) {
+    take_out();
+    return true;
+  }
+  return Sheet::eventFilter(watched, event);
+}
+
+/// An entry about this cut, with its sizes as readings.
+Entry MeasureCutSheet::entry_of_cut(const QString& subject) const {
+  Entry e;
+  e.time = session_.now().toStdString();
+  e.sheet = "measure_cut";
+  e.subject = subject.toStdString();
+  e.instrument = worksheet().instrument;
+  e.readings = cut_readings(worksheet());
+  e.note = first_cut_note;
+  return e;
+}
+
+void MeasureCutSheet::keep() {
+  if (!reading_) return;
+  session_.change_book(tr("Keep what the part says"), [&](Book& b) {
+    Entry e = entry_of_cut(QString("T%1").arg(worksheet().tool));
+    e.note.clear();
+    e.result = cut_result(b, *reading_);
+    b.history.push_back(std::move(e));
+  });
+}
+
+void MeasureCutSheet::apply(std::size_t i) {
+  if (!reading_ || i >= reading_->causes.size()) return;
+  const CutCause c = reading_->causes[i];
+  if (!c.significant || already_applied(session_.book(), c)) return;
+  switch (c.kind) {
+    case CutCauseKind::steps: {
+      const double steps = corrected_steps(session_.book().machine.axis(*c.axis).steps_per_mm, c.value);
+      Entry e = entry_of_cut({});
+      e.result = {{"scale", 1 + c.value},
+                  {"U_scale", c.U},
+                  {"new_steps_per_mm", steps},
+                  {"U_new_steps_per_mm", steps * c.U / (1 + c.value)}};
+      session_.apply_steps(*c.axis, steps, std::move(e),
+                           tr("Correct steps per unit of %1 by the cut").arg(QChar(letter(*c.axis))));
+      return;
+    }
+    case CutCauseKind::cutter:
+      session_.change_book(tr("Correct the cutter's diameter"), [&](Book& b) {
+        correct_cutter(b, c, entry_of_cut(QString("T%1").arg(worksheet().tool)), *reading_);
+      });
+      return;
+    case CutCauseKind::lost_motion:
+      session_.change_book(tr("Note the lost motion"), [&](Book& b) {
+        Entry e = entry_of_cut(QString(QChar(letter(*c.axis))));
+        e.sheet = "lost_motion";
+        e.result = {{"lost_motion_mm", c.value}, {"U_lost_motion_mm", c.U}};
+        b.history.push_back(std::move(e));
+      });
+      return;
+    case CutCauseKind::z_zero:
+      if (const auto zero = session_.book().job.zero(Axis::z))
+        session_.set_work_zero_at({{Axis::z, *zero + c.value}}, cut_readings(worksheet()), worksheet().instrument);
+      else
+        session_.notify(
+            {NoticeLevel::attention, tr("The book knows no Z zero to correct; set it on the sheet Work zero."), {}});
+      return;
+    case CutCauseKind::lean:
+      emit session_.sheet_wanted("squareness");
+  }
+}
+
+void MeasureCutSheet::show_table() {
+  const auto& sizes = worksheet().sizes;
+  table_->setRowCount(static_cast<int>(sizes.size()));
+  const LengthUnit unit = session_.unit();
+  const auto len = [&](std::optional<double> mm, int decimals) {
+    return mm ? to_q(format_length(*mm, unit, decimals)) : QString("–");
+  };
+  const auto off = [&](const std::vector<std::optional<double>>& all, std::size_t i) {
+    return reading_ && i < all.size() && all[i]
+               ? to_q(format_signed(in_unit(*all[i], unit), unit == LengthUnit::inch ? 4 : 3))
+               : QString("–");
+  };
+  for (std::size_t i = 0; i < sizes.size(); ++i) {
+    const QString cells[] = {to_q(sizes[i].name),
+                             size_words(sizes[i]),
+                             len(sizes[i].nominal_mm, 2),
+                             len(sizes[i].measured_mm, 3),
+                             off(reading_ ? reading_->deviations : std::vector<std::optional<double>>{}, i),
+                             off(reading_ ? reading_->residuals : std::vector<std::optional<double>>{}, i)};
+    for (int column = 0; column < 6; ++column) {
+      auto* item = table_->item(static_cast<int>(i), column);
+      if (!item) table_->setItem(static_cast<int>(i), column, item = new QTableWidgetItem);
+      item->setText(cells[column]);
+    }
+  }
+}
+
+void MeasureCutSheet::show_finding() {
+  const Book& book = session_.book();
+  const std::size_t causes = reading_ ? std::min(reading_->causes.size(), most_causes) : 0;
+  bool any = false;
+  for (std::size_t i = 0; i < most_causes; ++i) {
+    const bool there = i < causes;
+    rows_[i].words->setVisible(there);
+    rows_[i].apply->setVisible(false);
+    if (!there) continue;
+    const CutCause& c = reading_->causes[i];
+    any = any || c.significant;
+    const bool done = already_applied(book, c);
+    rows_[i].words->setText((c.significant ? QString::number(i + 1) + ". " : QString("● ")) + cause_sentence(c, book) +
+                            (done ? "\n" + tr("✓ Put right; cut again to see it.") : QString()));
+    const QString cure = done ? QString() : cure_words(c, book);
+    set_text(rows_[i].apply, cure);
+    rows_[i].apply->setToolTip(cure_tip(c) + QString(" (Ctrl+%1)").arg(i + 1));
+    rows_[i].apply->setVisible(!cure.isEmpty());
+    rows_[i].apply->setEnabled(!session_.read_only());
+  }
+  QStringList open;
+  if (reading_ && reading_->sizes) {
+    QStringList names;
+    for (const CutQuantity q : reading_->sizes->undetermined) names << quantity_words(q);
+    if (!names.isEmpty())
+      open << tr("◐ Cannot be told apart yet: %1. Nothing of it is offered to be changed.").arg(names.join(", "));
+    for (const MissingFeature& m : reading_->sizes->missing) open << missing_sentence(m);
+  }
+  undetermined_->setText(open.join("\n\n"));
+  undetermined_->setVisible(!open.isEmpty());
+  const bool scatters = reading_ && reading_->sizes && reading_->sizes->coverage.scatter_exceeds_claim;
+  scatter_->setVisible(scatters);
+  scatter_->setText(
+      tr("◐ The sizes scatter more than this instrument explains: look for a slip of the reading, chips, a tool that "
+         "bends. The ± is widened for it."));
+  const bool measured = reading_.has_value();
+  lead_->setText(worksheet().sizes.empty() ? tr("No part yet")
+                 : !measured               ? tr("Nothing measured yet")
+                 : any                     ? tr("Causes, the largest first")
+                 : open.isEmpty()          ? tr("● Nothing to put right")
+                                           : tr("◐ More sizes are needed"));
+  const auto kept = newest(book, "measure_cut", "T" + std::to_string(worksheet().tool));
+  keep_->setEnabled(measured && !session_.read_only() &&
+                    !(kept && book.history[*kept].readings == cut_readings(worksheet())));
+}
+
+void MeasureCutSheet::refresh() {
+  const Book& book = session_.book();
+  if (instrument_->count() != static_cast<int>(book.instruments.size())) {
+    instrument_->clear();
+    for (const Instrument& i : book.instruments) instrument_->addItem(to_q(i.name));
+  }
+  instrument_->setCurrentText(to_q(worksheet().instrument));
+  const CouponChoice choice = choose_coupon(book);
+  if (coupon_->count() == 0) {
+    coupon_->addItem({});
+    for (int i = 0; i < coupon_kind_count; ++i) coupon_->addItem(coupon_words(static_cast<CouponKind>(i)));
+    coupon_->addItem(tr("another part, described by its sizes"));
+  }
+  coupon_->setItemText(0, tr("what tells most now: %1").arg(coupon_words(choice.kind)));
+  coupon_->setToolTip(reason_words(choice.reason));
+  reading_ = read_cut(book);
+  drawing_->show(worksheet(), reading_ ? &*reading_ : nullptr, session_.unit());
+  nominal_->set_unit(session_.unit());
+  show_table();
+  show_finding();
+  hint_->setText(
+      worksheet().sizes.empty()
+          ? tr("%1 You need a stock, a cutter whose diameter the book has, and a caliper; about half an hour. Any "
+               "other part serves too: choose "
+               "“another part” and add its sizes.")
+                .arg(reason_words(choice.reason))
+          : tr("Cut with T%1, made for %2. Measure each size where its letter is; Enter goes on to the next.")
+                .arg(worksheet().tool)
+                .arg(session_.length(worksheet().tool_diameter_mm, 2)));
+  out_->setEnabled(!worksheet().sizes.empty() && !session_.read_only());
+  add_->setEnabled(!session_.read_only());
+  refresh_status();
+}
+
+void MeasureCutSheet::refresh_status() {
+  make_->setEnabled(!session_.read_only() && !session_.in_job());
+  read_->setVisible(session_.bench() != nullptr);
+  read_->setEnabled(session_.bench() && !worksheet().sizes.empty() && !session_.cutting());
+}
+
+}  // namespace ypsi::app

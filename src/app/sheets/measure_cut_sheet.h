@@ -1,0 +1,52 @@
+#pragma once
+#include <QComboBox>
+#include <QTableWidget>
+
+#include "app/sheets/measure_cut/part_drawing.h"
+#include "app/sheets/sheet.h"
+
+namespace ypsi::app {
+
+/// The first cut: a test cut made for what the book does not know yet, its sizes typed on the part's drawing, what they
+/// say, and each thing put right where it belongs.
+class MeasureCutSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit MeasureCutSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
+ private:
+  static constexpr std::size_t most_causes = 8;
+  const CutWorksheet& worksheet() const { return session_.book().cut_worksheet; }
+  void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
+  void make_cut();
+  void take(std::size_t size, std::optional<double> mm);
+  void next_after(std::size_t size);
+  void read_here();
+  void add_size();
+  void take_out();
+  void apply(std::size_t cause);
+  void keep();
+  Entry entry_of_cut(const QString& subject) const;
+  void show_table();
+  void show_finding();
+
+  PartDrawing* drawing_;
+  QTableWidget* table_;
+  QComboBox *coupon_, *instrument_, *kind_, *axis_;
+  LengthField* nominal_;
+  QPushButton *make_, *read_, *add_, *out_, *keep_;
+  QLabel *hint_, *lead_, *undetermined_, *scatter_;
+  struct CauseRow {
+    QLabel* words;
+    QPushButton* apply;
+  };
+  std::array<CauseRow, most_causes> rows_;
+  Result<CutReading> reading_ = CutReading{};
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,86 @@
+#include "cli/rehearse_command.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "cli/calc.h"
+#include "cli/first_cut_json.h"
+#include "core/book/book_json.h"
+#include "core/rehearsal/rehearsal.h"
+#include "standin/served_machine.h"
+
+namespace ypsi::cli {
+namespace {
+
+using nlohmann::json;
+
+constexpr double mrad = 1000;
+
+json angle(const std::optional<double>& rad) {
+  return rad ? json(*rad * mrad) : json();
+}
+
+json to_json(const Rehearsal& r) {
+  json out{{"axes", json::object()},
+           {"skew_mrad", angle(r.skew)},
+           {"U_skew_mrad", angle(r.U_skew)},
+           {"homing", json::object()},
+           {"plate", {{"thickness_mm", or_null(r.plate_thickness)}, {"U_thickness_mm", or_null(r.U_plate_thickness)}}},
+           {"setter", nullptr},
+           {"tools", json::array()},
+           {"work_zero", nullptr},
+           {"first_cut", nullptr},
+           {"sheets", json::array()},
+           {"problems", r.problems}};
+  for (const Axis a : all_axes) {
+    const RehearsedAxis& axis = r.axes[index(a)];
+    const std::string key(1, letter(a));
+    out["axes"][key] = {
+        {"steps_per_mm", or_null(axis.steps_per_mm)},  {"U", or_null(axis.U_steps)},
+        {"lost_motion_mm", or_null(axis.lost_motion)}, {"U_lost_motion_mm", or_null(axis.U_lost_motion)},
+        {"soft_min_mm", or_null(axis.soft_min)},       {"soft_max_mm", or_null(axis.soft_max)},
+        {"direction_reversed", axis.reversed}};
+    out["homing"][key] = {{"s_mm", or_null(axis.homing_s)}};
+  }
+  if (r.setter) out["setter"] = {{"x_mm", r.setter->x}, {"y_mm", r.setter->y}, {"trigger_z_mm", r.setter->z}};
+  for (const RehearsedTool& t : r.tools)
+    out["tools"].push_back({{"number", t.number}, {"offset_mm", t.offset}, {"U_mm", or_null(t.U)}});
+  if (r.work_zero) out["work_zero"] = {{"x_mm", r.work_zero->x}, {"y_mm", r.work_zero->y}, {"z_mm", r.work_zero->z}};
+  if (r.first_cut) {
+    out["first_cut"] = first_cut_json(*r.first_cut);
+    out["first_cut"]["nominal_tool_diameter_mm"] = or_null(r.nominal_cutter);
+    out["first_cut"]["largest_deviation_mm"] = r.worst_before;
+    out["first_cut"]["largest_deviation_after_mm"] = r.worst_after;
+  }
+  for (const SheetVerdict& s : r.sheets) out["sheets"].push_back({{"name", s.sheet}, {"verdict", s.verdict}});
+  return out;
+}
+
+std::string to_text(const Rehearsal& r) {
+  std::string out;
+  for (const SheetVerdict& s : r.sheets) out += fmt::format("{:<18} {}\n", s.sheet, s.verdict);
+  for (const std::string& p : r.problems) out += fmt::format("! {}\n", p);
+  return out + (r.completed ? "The order of work was completed.\n" : "The order of work was stopped.\n");
+}
+
+}  // namespace
+
+Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* book_text) {
+  auto machine = standin::ServedMachine::from_scenario(scenario);
+  if (!machine) return tl::make_unexpected(machine.error());
+  std::optional<Book> book;
+  if (book_text) {
+    auto read = read_book(*book_text);
+    if (!read) return tl::make_unexpected(read.error());
+    book = std::move(read->book);
+  }
+  standin::ServedMachine& m = **machine;
+  const auto wait = [&m](double seconds) { m.advance(seconds); };
+  Workshop workshop(m.link(), m.bench(), wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
+  const Rehearsal done = rehearse(workshop);
+  return RehearsalReport{to_json(done).dump(1, ' ', false, json::error_handler_t::replace), to_text(done),
+                         done.completed};
+}
+
+}  // namespace ypsi::cli

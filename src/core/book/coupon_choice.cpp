@@ -1,0 +1,74 @@
+#include "core/book/coupon_choice.h"
+
+#include <algorithm>
+
+#include "core/book/standing.h"
+
+namespace ypsi {
+namespace {
+
+const Tool* tool_of(const Book& book, int number) {
+  if (number != 0) return book.tool(number);
+  if (const Tool* t = book.tool(book.job.used().z_tool); t && t->diameter > 0) return t;
+  const auto found = std::find_if(book.tools.begin(), book.tools.end(), [](const Tool& t) { return t.diameter > 0; });
+  return found == book.tools.end() ? nullptr : &*found;
+}
+
+}  // namespace
+
+CouponChoice choose_coupon(const Book& book) {
+  const Standings standings(book);
+  const auto current = [&](const char* sheet, std::optional<Axis> axis = {}) {
+    return standings.of(sheet, axis).standing == Standing::current;
+  };
+  const Standing cut = standings.of("measure_cut").standing;
+  if (cut == Standing::never_done) return {CouponKind::frame, CouponReason::sizes_unknown};
+  if (!current("steps_per_unit", Axis::x) || !current("steps_per_unit", Axis::y) || cut != Standing::current)
+    return {CouponKind::frame, CouponReason::sizes_old};
+  if (!current("lost_motion", Axis::x) || !current("lost_motion", Axis::y))
+    return {CouponKind::circle, CouponReason::lost_motion};
+  if (!current("squareness")) return {CouponKind::square, CouponReason::lean};
+  if (!current("steps_per_unit", Axis::z)) return {CouponKind::depths, CouponReason::depth};
+  return {CouponKind::lines, CouponReason::nothing};
+}
+
+Result<CouponSetting> coupon_setting(const Book& book, int number) {
+  const Tool* tool = tool_of(book, number);
+  if (!tool || !(tool->diameter > 0))
+    return fail("no_tool", "The book has no such tool with a diameter; enter it on the sheet Tools, or name another.",
+                "--tool");
+  const auto& stock = book.job.stock_size;
+  if (!(stock[0] > 0 && stock[1] > 0 && stock[2] > 0))
+    return fail("no_stock", "The book does not know the stock's size; type it on the sheet Stock and program.",
+                "--book");
+  CouponSetting setting;
+  setting.stock_width = stock[0];
+  setting.stock_height = stock[1];
+  setting.thickness = stock[2];
+  setting.zero_on_bed = book.job.used().on_bed;
+  setting.tool = tool->number;
+  setting.tool_diameter = tool->diameter;
+  setting.depth = std::min(setting.depth, stock[2] / 2);
+  setting.rpm = std::min(setting.rpm, book.machine.spindle.max_rpm);
+  return setting;
+}
+
+CutWorksheet worksheet_of(const Coupon& coupon, CouponKind kind, const CouponSetting& setting,
+                          const std::string& instrument) {
+  CutWorksheet sheet;
+  sheet.coupon = name(kind);
+  sheet.instrument = instrument;
+  sheet.tool = setting.tool;
+  sheet.tool_diameter_mm = setting.tool_diameter;
+  sheet.stock_width_mm = setting.stock_width;
+  sheet.stock_height_mm = setting.stock_height;
+  for (const CouponFeature& f : coupon.features) {
+    CutSize size{f.name, f.kind, f.axis, f.nominal, {}, std::array{f.at.x, f.at.y, f.at.z}, {}};
+    if (f.kind == FeatureKind::spacing || f.kind == FeatureKind::diagonal)
+      size.other_mm = std::array{f.other.x, f.other.y, f.other.z};
+    sheet.sizes.push_back(std::move(size));
+  }
+  return sheet;
+}
+
+}  // namespace ypsi

@@ -1,0 +1,30 @@
+#pragma once
+// Which test cut tells most, given what a book already knows.
+#include <string>
+#include <vector>
+
+#include "core/book/book.h"
+#include "core/program/coupon.h"
+
+namespace ypsi {
+
+enum class CouponReason { sizes_unknown, sizes_old, lost_motion, lean, depth, nothing };
+
+struct CouponChoice {
+  CouponKind kind = CouponKind::frame;
+  CouponReason reason = CouponReason::sizes_unknown;
+};
+
+/// The one that settles the most that is still unknown or out of date; rows of lines where all is settled, since they
+/// show what no other does.
+CouponChoice choose_coupon(const Book& book);
+
+/// What make_coupon() needs, for the book's stock and the tool `number`; 0: the one with which Z zero was set, else the
+/// first whose diameter is known. Errors: `no_tool`, `no_stock`.
+Result<CouponSetting> coupon_setting(const Book& book, int number);
+
+/// The worksheet for a test cut made with that setting: its sizes, nothing measured yet.
+CutWorksheet worksheet_of(const Coupon& coupon, CouponKind kind, const CouponSetting& setting,
+                          const std::string& instrument);
+
+}  // namespace ypsi

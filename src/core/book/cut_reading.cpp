@@ -1,0 +1,206 @@
+#include "core/book/cut_reading.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/book/standing.h"
+#include "core/calibration/squareness.h"
+#include "core/procedures/machine_link.h"
+
+namespace ypsi {
+namespace {
+
+CutCause cause_of(const CutEstimate& e, const Job& job) {
+  CutCause cause{CutCauseKind::cutter, std::nullopt, e.value, e.u, e.U, e.significant, std::fabs(e.value)};
+  const auto scale = [&](Axis axis, double length) {
+    cause.kind = CutCauseKind::steps;
+    cause.axis = axis;
+    cause.effect = std::fabs(e.value) * length;
+  };
+  switch (e.quantity) {
+    case CutQuantity::scale_x:
+      scale(Axis::x, job.part_width);
+      break;
+    case CutQuantity::scale_y:
+      scale(Axis::y, job.part_height);
+      break;
+    case CutQuantity::scale_z:
+      scale(Axis::z, std::max(job.stock_size[2], 1.0));
+      break;
+    case CutQuantity::lost_motion_x:
+      cause.kind = CutCauseKind::lost_motion;
+      cause.axis = Axis::x;
+      break;
+    case CutQuantity::lost_motion_y:
+      cause.kind = CutCauseKind::lost_motion;
+      cause.axis = Axis::y;
+      break;
+    case CutQuantity::z_zero:
+      cause.kind = CutCauseKind::z_zero;
+      break;
+    case CutQuantity::tool_diameter:
+      break;
+  }
+  return cause;
+}
+
+/// The lean from the diagonals between drilled holes, measured over their outer edges.
+std::optional<CutCause> lean_of(const Book& book, const Instrument& instrument) {
+  SquareInput in;
+  in.instrument = instrument;
+  for (const CutSize& s : book.cut_worksheet.sizes) {
+    if (s.kind != FeatureKind::diagonal || !s.measured_mm || !s.at_mm || !s.other_mm) continue;
+    const std::size_t from = in.points.size();
+    in.points.push_back({s.name + "1", {(*s.at_mm)[0], (*s.at_mm)[1]}});
+    in.points.push_back({s.name + "2", {(*s.other_mm)[0], (*s.other_mm)[1]}});
+    in.distances.push_back({from, from + 1, *s.measured_mm, HoleEdge::outer, book.cut_worksheet.tool_diameter_mm});
+  }
+  if (in.distances.size() < 2) return std::nullopt;
+  const auto found = fit_square(in);
+  if (!found || !found->fit) return std::nullopt;
+  const SquareFit& fit = *found->fit;
+  return CutCause{CutCauseKind::lean,
+                  std::nullopt,
+                  fit.skew,
+                  fit.u_skew,
+                  fit.U_skew,
+                  std::fabs(fit.skew) > fit.U_skew,
+                  std::fabs(std::tan(fit.skew)) * book.job.part_height};
+}
+
+}  // namespace
+
+std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis) {
+  const auto standing = standing_of(book, "lost_motion", axis);
+  if (standing.standing != Standing::current || !standing.entry) return std::nullopt;
+  // What this very cut was read to say is no second witness to it.
+  if (book.history[*standing.entry].readings == cut_readings(book.cut_worksheet)) return std::nullopt;
+  const auto& result = book.history[*standing.entry].result.get();
+  const auto value = result.find("lost_motion_mm"), U = result.find("U_lost_motion_mm");
+  if (value == result.end() || !value->is_number() || U == result.end() || !U->is_number()) return std::nullopt;
+  constexpr double usual_coverage = 2;
+  const double u = U->get<double>() / usual_coverage;
+  if (!(u > 0)) return std::nullopt;
+  return KnownLostMotion{value->get<double>(), u};
+}
+
+Result<CutReading> read_cut(const Book& book) {
+  const CutWorksheet& sheet = book.cut_worksheet;
+  const Instrument* instrument = book.instrument(sheet.instrument);
+  if (!instrument)
+    return fail("no_instrument", "The book has no such instrument; choose one of those on the sheet Build.");
+  FirstCutInput in;
+  in.tool_diameter = sheet.tool_diameter_mm;
+  in.instrument = *instrument;
+  std::vector<std::size_t> of_feature;
+  CutReading out;
+  out.deviations.resize(sheet.sizes.size());
+  out.residuals.resize(sheet.sizes.size());
+  for (std::size_t i = 0; i < sheet.sizes.size(); ++i) {
+    const CutSize& s = sheet.sizes[i];
+    if (!s.measured_mm) continue;
+    out.deviations[i] = *s.measured_mm - s.nominal_mm;
+    if (s.kind == FeatureKind::diagonal) continue;
+    in.features.push_back({s.kind, s.axis, s.nominal_mm, *s.measured_mm});
+    of_feature.push_back(i);
+  }
+  const auto lean = lean_of(book, *instrument);
+  if (in.features.empty() && !lean) return fail("too_few", "No size is measured yet; type what the part measures.");
+  if (!in.features.empty()) {
+    for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = known_lost_motion(book, a);
+    const auto sizes = read_first_cut(in);
+    if (!sizes) return tl::make_unexpected(sizes.error());
+    out.sizes = *sizes;
+    for (std::size_t i = 0; i < of_feature.size(); ++i) out.residuals[of_feature[i]] = sizes->residuals[i];
+    for (const CutEstimate& e : sizes->estimates) out.causes.push_back(cause_of(e, book.job));
+  }
+  if (lean) out.causes.push_back(*lean);
+  std::stable_sort(out.causes.begin(), out.causes.end(), [](const CutCause& a, const CutCause& b) {
+    return a.significant != b.significant ? a.significant : a.effect > b.effect;
+  });
+  return out;
+}
+
+RecordJson cut_readings(const CutWorksheet& sheet) {
+  nlohmann::json all = nlohmann::json::array();
+  for (const CutSize& s : sheet.sizes)
+    if (s.measured_mm)
+      all.push_back({{"size", s.name},
+                     {"kind", name(s.kind)},
+                     {"axis", std::string(1, letter(s.axis))},
+                     {"nominal_mm", s.nominal_mm},
+                     {"measured_mm", *s.measured_mm}});
+  return RecordJson(std::move(all));
+}
+
+nlohmann::json cut_result(const Book& book, const CutReading& reading) {
+  nlohmann::json out{{"tool", book.cut_worksheet.tool}};
+  double worst = 0;
+  for (const auto& d : reading.deviations) worst = d ? std::max(worst, std::fabs(*d)) : worst;
+  out["largest_deviation_mm"] = worst;
+  if (reading.sizes) out["k"] = reading.sizes->coverage.k;
+  for (const CutCause& c : reading.causes) {
+    const std::string of = c.axis ? std::string("_") + axis_key(*c.axis) : std::string();
+    const auto put = [&](const std::string& key, double value, double U) {
+      out[key] = value;
+      out["U_" + key] = U;
+    };
+    switch (c.kind) {
+      case CutCauseKind::steps:
+        put("scale" + of + "_percent", c.value * 100, c.U * 100);
+        break;
+      case CutCauseKind::cutter:
+        put("tool_diameter_mm", book.cut_worksheet.tool_diameter_mm + c.value, c.U);
+        break;
+      case CutCauseKind::lost_motion:
+        put("lost_motion" + of + "_mm", c.value, c.U);
+        break;
+      case CutCauseKind::z_zero:
+        put("z_zero_mm", c.value, c.U);
+        break;
+      case CutCauseKind::lean:
+        put("skew_mrad", c.value * 1000, c.U * 1000);
+        break;
+    }
+  }
+  return out;
+}
+
+bool already_applied(const Book& book, const CutCause& cause) {
+  const std::string axis = cause.axis ? std::string(1, letter(*cause.axis)) : std::string();
+  std::optional<std::size_t> last;
+  switch (cause.kind) {
+    case CutCauseKind::steps:
+      last = newest(book, "steps_per_unit", axis);
+      break;
+    case CutCauseKind::cutter:
+      last = newest(book, "measure_cut", "T" + std::to_string(book.cut_worksheet.tool));
+      break;
+    case CutCauseKind::lost_motion:
+      last = newest(book, "lost_motion", axis);
+      break;
+    case CutCauseKind::z_zero:
+      last = newest(book, "work_zero", "Z");
+      break;
+    case CutCauseKind::lean:
+      return false;
+  }
+  if (!last || book.history[*last].readings != cut_readings(book.cut_worksheet)) return false;
+  return cause.kind != CutCauseKind::cutter || book.history[*last].as_left != book.history[*last].as_found;
+}
+
+void correct_cutter(Book& book, const CutCause& cause, Entry entry, const CutReading& reading) {
+  for (Tool& tool : book.tools) {
+    if (tool.number != book.cut_worksheet.tool) continue;
+    const std::string key = "tool." + std::to_string(tool.number) + ".diameter_mm";
+    entry.result = cut_result(book, reading);
+    entry.as_found = {{key, tool.diameter}};
+    tool.diameter = book.cut_worksheet.tool_diameter_mm + cause.value;
+    tool.diameter_reason = "first cut of " + entry.time.substr(0, 10);
+    entry.as_left = {{key, tool.diameter}};
+    book.history.push_back(std::move(entry));
+    return;
+  }
+}
+
+}  // namespace ypsi

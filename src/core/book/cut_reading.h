@@ -1,0 +1,58 @@
+#pragma once
+// What the sizes typed on the sheet Measure the cut say about the machine that cut them, and what each is worth putting
+// right. Lengths mm, angles rad. Source: handbook of the trade, 16.
+//
+// What can go wrong with the question first: one size cannot tell a wrong scale from a wrong cutter. What cannot be
+// told has no number and no correction here; `sizes->missing` says which further feature would settle it.
+#include <optional>
+#include <vector>
+
+#include "core/book/book.h"
+#include "core/calibration/first_cut.h"
+
+namespace ypsi {
+
+enum class CutCauseKind { steps, cutter, lost_motion, z_zero, lean };
+
+struct CutCause {
+  CutCauseKind kind{};
+  std::optional<Axis> axis;  ///< of steps and lost motion
+  double value = 0;          ///< scale error (ratio), cutter's deviation, lost motion, too deep, lean
+  double u = 0, U = 0;
+  bool significant = false;
+  double effect = 0;  ///< on the owner's usual part, mm
+};
+
+struct CutReading {
+  std::optional<FirstCutResult> sizes;  ///< none where only diagonals were measured
+  std::vector<CutCause> causes;         ///< significant ones first, each lot by its effect, largest first
+  /// Measured less drawn, and measured less what the causes explain, of each size of the worksheet; none where it is
+  /// not measured. A diagonal has no residual.
+  std::vector<std::optional<double>> deviations, residuals;
+};
+
+/// Of the book's worksheet, with the lost motion that the record knows. Errors: `too_few` where nothing is measured;
+/// `no_instrument` where the book does not have the one that is named; those of read_first_cut().
+Result<CutReading> read_cut(const Book& book);
+
+/// The lost motion of an axis as the record has it, where that still holds.
+std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis);
+
+/// The sizes that were measured, for the record: those of one cut are alike, and so tell whether a correction was made
+/// from them already.
+RecordJson cut_readings(const CutWorksheet& sheet);
+/// What was found, for the record: tool_diameter_mm, scale_x_percent and so on, each with its U.
+nlohmann::json cut_result(const Book& book, const CutReading& reading);
+/// Whether the newest change where this cause belongs was made from the readings of the worksheet.
+bool already_applied(const Book& book, const CutCause& cause);
+/// The tool's diameter as the cut shows it, with its reason and `entry` added to the record; a cut of a tool that the
+/// book does not have changes nothing.
+void correct_cutter(Book& book, const CutCause& cause, Entry entry, const CutReading& reading);
+inline constexpr const char* first_cut_note = "first cut";
+
+/// Steps per mm that make a scale error of `e` vanish.
+inline double corrected_steps(double steps_per_mm, double e) {
+  return steps_per_mm / (1 + e);
+}
+
+}  // namespace ypsi

@@ -1,0 +1,74 @@
+#pragma once
+// What lies on the machine and what is to be done with it: stock, program, work zeros, clamps, the rack's places.
+// Lengths mm; every place says its frame.
+#include <array>
+#include <nlohmann/json.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/geometry.h"
+
+namespace ypsi {
+
+/// The zero of one of G54 to G59, machine coordinates.
+struct FrameZero {
+  std::string name;  ///< the owner's, "left vice"; may be empty
+  std::optional<double> x_mm, y_mm, z_mm;
+  bool on_bed = false;  ///< Z zero is what the stock lies on; else the stock's top
+  int z_tool = 0;       ///< in the spindle when Z zero was set; 0: not known
+  std::optional<double>& zero(Axis a) { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
+  const std::optional<double>& zero(Axis a) const { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
+  bool operator==(const FrameZero&) const = default;
+};
+
+/// A marked spot of the stock on which every tool is zeroed where there is no setter.
+struct ZeroSpot {
+  double x_mm = 0, y_mm = 0;  ///< machine coordinates
+  double height_mm = 0;       ///< of its surface above work zero
+  bool operator==(const ZeroSpot&) const = default;
+};
+
+/// A clamp, a vice or another thing that no tool may meet: a box that stands on the bed.
+struct Clamp {
+  std::string name;
+  double x_mm = 0, y_mm = 0;            ///< its middle, machine coordinates
+  double width_mm = 40, depth_mm = 40;  ///< along X and Y, > 0
+  double height_mm = 30;                ///< above the bed, > 0
+  bool operator==(const Clamp&) const = default;
+};
+
+/// A tool rack: slots in a straight row, from two captured end places.
+struct ToolRack {
+  double first_x_mm = 0, first_y_mm = 0, last_x_mm = 0, last_y_mm = 0;  ///< nose over the slot, machine coordinates
+  int slot_count = 0;                                                   ///< 0: there is none
+  double grip_z_mm = 0;                                                 ///< machine Z of the nose where it takes a tool
+  double clear_z_mm = 0;  ///< machine Z above which a hanging tool passes over the rack, above grip_z_mm
+  double height_mm = 60;  ///< of the rack above the bed, > 0
+  bool operator==(const ToolRack&) const = default;
+};
+
+struct Job {
+  double part_width = 300, part_height = 200;  ///< the owner's usual part, for what errors mean
+  std::string stock_name;
+  std::array<double, 3> stock_size{0, 0, 0};  ///< width, height, thickness; 0: not known
+  std::array<double, 2> stock_corner{0, 0};   ///< its front left corner, work frame: where zero is on it
+  double bed_skin = 0.3;                      ///< how deep a cut may go into the bed, >= 0
+  std::string program;                        ///< path of the program last loaded
+  std::vector<std::string> recent_programs;
+  std::vector<std::string> queue;  ///< paths of programs to be cut one after another on one zero
+  std::array<FrameZero, work_frame_count> frames;
+  int frame = 0;  ///< the one in use where a program names none; 0: G54
+  std::optional<ZeroSpot> zero_spot;
+  std::vector<Clamp> clamps;
+  std::vector<std::string> checklist;  ///< the owner's own points, for what no sensor sees
+  FrameZero& used() { return frames[static_cast<std::size_t>(frame)]; }
+  const FrameZero& used() const { return frames[static_cast<std::size_t>(frame)]; }
+  /// Of the frame in use, machine coordinate.
+  std::optional<double>& zero(Axis a) { return used().zero(a); }
+  const std::optional<double>& zero(Axis a) const { return used().zero(a); }
+  bool has_zero() const { return used().x_mm && used().y_mm && used().z_mm; }
+  nlohmann::json unknown;
+};
+
+}  // namespace ypsi

@@ -1,0 +1,53 @@
+#pragma once
+// Test cuts as G-code, each with the dimensions that are to be measured on it: two sizes of pocket and of tenon along X
+// and Y, spacings between like edges, steps of depth, diagonals, circles, lines, as reading a first cut needs them.
+// Every contour is gone round counter-clockwise, so that lost motion is taken up alike. Source: handbook of the
+// trade, 16.
+#include <string>
+#include <vector>
+
+#include "core/calibration/first_cut.h"
+#include "core/program/program.h"
+
+namespace ypsi {
+
+enum class CouponKind {
+  frame,   ///< pockets, tenons, spacings and steps of depth
+  depths,  ///< the steps of depth alone
+  square,  ///< four holes whose diagonals tell the lean
+  circle,  ///< round pocket and discs
+  lines,   ///< rows of engraved lines along X and Y
+};
+inline constexpr int coupon_kind_count = 5;
+const char* name(CouponKind kind);  ///< "frame"
+
+struct CouponSetting {
+  double stock_width = 0, stock_height = 0, thickness = 0;  ///< mm, > 0; work zero at its front left corner
+  bool zero_on_bed = false;                                 ///< else on the stock's top
+  int tool = 0;                                             ///< changed to at the start; 0: the one that is in
+  double tool_diameter = 0;                                 ///< nominal, mm, > 0
+  double depth = 2;                              ///< of pockets and grooves, mm, above 0 and below the thickness
+  double feed = 800, plunge = 200, rpm = 12000;  ///< mm/min and 1/min, > 0
+  double safe = 8;                               ///< above the stock's top, mm, > 0
+};
+
+/// A dimension of the coupon: where it is measured, in the work frame.
+struct CouponFeature {
+  std::string name;  ///< "A" and so on, as on the drawing
+  FeatureKind kind{};
+  Axis axis = Axis::x;
+  double nominal = 0;
+  WorkPosition at;     ///< in its middle, at the level it is measured at; of a spacing the middle of the first gap
+  WorkPosition other;  ///< of a spacing: the middle of the second gap; of a diagonal: the other hole
+};
+
+struct Coupon {
+  std::string text;
+  std::vector<CouponFeature> features;
+  Program program;  ///< the text, read back
+};
+
+/// Errors: `out_of_range` for what must be above zero; `no_room` with the size of stock that it needs.
+Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& setting);
+
+}  // namespace ypsi

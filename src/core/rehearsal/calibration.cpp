@@ -1,0 +1,342 @@
+// Steps per unit, lost motion, squareness, tram.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+#include "core/book/changes.h"
+#include "core/calibration/lost_motion.h"
+#include "core/calibration/squareness.h"
+#include "core/calibration/tram.h"
+#include "core/metrology/spread.h"
+#include "core/procedures/mark_points.h"
+#include "core/procedures/measured_move.h"
+#include "core/procedures/two_approaches.h"
+#include "core/rehearsal/parts.h"
+
+namespace ypsi::rehearsal {
+namespace {
+
+constexpr double rate_mm_min = 3000, z_rate_mm_min = 900, edge_mm = 8, above_mm = 6;
+constexpr int first_readings = 8, readings_after = 4, lost_motion_places = 7, rounds_at_most = 3;
+constexpr double drive_explains = 0.02;  // the drive of the book is the machine's where it gives the setting so nearly
+
+double rate(Axis axis) {
+  return axis == Axis::z ? z_rate_mm_min : rate_mm_min;
+}
+
+/// Where an axis may be taken for measuring: within its limits, Z not down to what lies below.
+struct Span {
+  double low = 0, high = 0;
+  double size() const { return high - low; }
+};
+Span span_of(Workshop& w, Axis axis) {
+  Span s{w.low(axis) + 0.5, w.high(axis) - 0.5};
+  if (axis == Axis::z)
+    s.low = std::max(s.low, w.link.status().position.z - std::max(0.0, w.bench.gap_seen() - above_mm));
+  return s;
+}
+
+ScaleInput scale_input(const Workshop& w, Axis axis, const Instrument& instrument, std::vector<ScaleReading> readings) {
+  ScaleInput in;
+  const AxisSetup& setup = w.book.machine.axis(axis);
+  in.current_steps = setup.steps_per_mm;
+  in.instrument = instrument;
+  in.readings = std::move(readings);
+  if (const auto drive = steps_per_unit(setup.drive);
+      drive && std::fabs(drive->steps_per_unit / in.current_steps - 1) < drive_explains)
+    in.transmission = setup.drive.transmission;
+  return in;
+}
+
+Result<ScaleReading> read_move(Workshop& w, Axis axis, double distance, const Instrument& instrument) {
+  MeasuredMove move;
+  if (auto ok = move.start(w.link, w.bench, axis, distance, rate(axis)); !ok) return tl::make_unexpected(ok.error());
+  while (move.state() == MeasuredMoveState::running) {
+    w.wait(Workshop::tick_s);
+    move.tick();
+  }
+  if (move.state() != MeasuredMoveState::done) return tl::make_unexpected(move.error());
+  const auto read = w.bench.read_distance(axis, instrument.name);
+  if (!read) return tl::make_unexpected(read.error());
+  return ScaleReading{move.told(), *read, false};
+}
+
+/// New steps per unit in the controller and the book, limits carried over; the machine homes anew.
+Result<void> set_steps(Workshop& w, Axis axis, double steps) {
+  if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
+  const AxisSetup before = w.book.machine.axis(axis);
+  change_steps_per_mm(w.book, axis, steps);
+  const AxisSetup& now = w.book.machine.axis(axis);
+  if (before.soft_min && before.soft_max) {
+    const bool up = *now.soft_min > *before.soft_max;
+    for (const bool upper : {up, !up})
+      if (auto ok = w.link.set_setting(axis_setting(axis, upper ? "soft_max_mm" : "soft_min_mm"),
+                                       upper ? *now.soft_max : *now.soft_min);
+          !ok)
+        return ok;
+  }
+  return w.home();
+}
+
+std::string named(const std::vector<Suspect>& suspects) {
+  return suspects.empty() ? std::string("nothing usual explains it")
+                          : fmt::format("it looks like {} ({:g})", suspects.front().cause, suspects.front().factor);
+}
+
+Result<void> steps_of(Work& work, Axis axis) {
+  Workshop& w = work.w;
+  auto& readings = w.book.scale_worksheets[index(axis)].readings;
+  readings.clear();
+  const AxisSetup& setup = w.book.machine.axis(axis);
+  ScaleResult found;
+  for (int round = 0; round < rounds_at_most; ++round) {
+    if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return ok;
+    const Span span = span_of(w, axis);
+    const auto chosen = w.best_for(span.size() - take_up_mm - 1);
+    if (!chosen || !(chosen->reach > 1)) return fail("no_instrument", "No instrument here can measure a move.");
+    std::uniform_real_distribution<double> part(0.6, 1), somewhere(0, 1);
+    for (int i = 0; i < (round == 0 ? first_readings : readings_after); ++i) {
+      const double distance = chosen->reach * part(w.random), free = span.size() - distance - take_up_mm;
+      const bool plus = axis != Axis::z && i % 2 == 0;
+      const double start = plus ? span.low + somewhere(w.random) * free : span.high - somewhere(w.random) * free;
+      if (auto ok = w.go(axis, start); !ok) return ok;
+      const auto reading = read_move(w, axis, plus ? distance : -distance, chosen->instrument);
+      if (!reading) return tl::make_unexpected(reading.error());
+      readings.push_back(*reading);
+    }
+    const auto fit = fit_scale(scale_input(w, axis, chosen->instrument, readings));
+    if (!fit) return tl::make_unexpected(fit.error());
+    found = *fit;
+    if (!found.fit)
+      return fail(name(found.verdict), fmt::format("{}'s moves and their lengths do not tell its scale ({}).",
+                                                   letter(axis), name(found.verdict)));
+    if (found.verdict == ScaleVerdict::gross_error)
+      work.r.problems.push_back(fmt::format("Steps per unit: {} is off by a factor of {:.4f}; {}.", letter(axis),
+                                            found.fit->scale, named(found.suspects)));
+    if (found.fit->coverage.scatter_exceeds_claim && round == 0)
+      work.r.problems.push_back(
+          fmt::format("Steps per unit: the readings of {} scatter more than the {} explains; look for a screw's "
+                      "periodic error, slack, a loose end.",
+                      letter(axis), chosen->instrument.name));
+    RehearsedAxis& out = work.r.axes[index(axis)];
+    out.steps_per_mm = found.fit->new_steps;
+    out.U_steps = found.fit->U_new_steps;
+    if (found.verdict != ScaleVerdict::apply && found.verdict != ScaleVerdict::gross_error) {
+      if (round > 0) break;
+      continue;  // once more after nothing was changed: the verdict is held against fresh readings
+    }
+    if (auto ok = set_steps(w, axis, found.fit->new_steps); !ok) return ok;
+  }
+  (void)setup;
+  readings.clear();
+  return {};
+}
+
+Result<LostMotionResult> lost_motion_of(Workshop& w, Axis axis, const Instrument& indicator) {
+  const Span span = span_of(w, axis);
+  const double low = span.low + run_up_mm + 0.5, high = span.high - run_up_mm - 0.5;
+  if (!(high > low))
+    return fail("limit", fmt::format("{} has no room to arrive at a place from both sides.", letter(axis)));
+  std::uniform_real_distribution<double> somewhere(low, high);
+  std::vector<TurnRound> places;
+  for (int i = 0; i < lost_motion_places; ++i) {
+    TwoApproaches approach;
+    if (auto ok = approach.start(w.link, axis, somewhere(w.random), rate(axis)); !ok)
+      return tl::make_unexpected(ok.error());
+    TurnRound turn;
+    for (const bool plus : {true, false}) {
+      if (!plus) approach.go_on();
+      while (approach.moving()) {
+        w.wait(Workshop::tick_s);
+        approach.tick();
+      }
+      if (approach.stage() == TwoApproaches::Stage::failed) return tl::make_unexpected(approach.error());
+      if (plus) w.bench.mark(axis);
+      const auto read = w.bench.read_distance(axis, indicator.name);
+      if (!read) return tl::make_unexpected(read.error());
+      (plus ? turn.arriving_plus : turn.arriving_minus) = *read;
+    }
+    places.push_back(turn);
+  }
+  return evaluate_lost_motion(places, indicator);
+}
+
+/// How far an axis is from where its scale puts it, by what repeats within a few millimetres of its screw: the scatter
+/// of uneven places about a straight line, an indicator's own taken off.
+Result<double> periodic_error(Workshop& w, Axis axis, const Instrument& indicator) {
+  constexpr double reach_mm = 8;
+  constexpr int places = 16;
+  const Span span = span_of(w, axis);
+  const double start = std::min(span.low + take_up_mm, span.high - reach_mm);
+  if (auto ok = w.go(axis, start - take_up_mm); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = w.go(axis, start); !ok) return tl::make_unexpected(ok.error());
+  w.bench.mark(axis);
+  std::uniform_real_distribution<double> part(0.4, 1.6);
+  std::vector<double> told, off;
+  double at = start;
+  for (int i = 0; i < places; ++i) {
+    at += part(w.random) * reach_mm / places * 0.6;
+    if (auto ok = w.go(axis, at); !ok) return tl::make_unexpected(ok.error());
+    const auto read = w.bench.read_distance(axis, indicator.name);
+    if (!read) return tl::make_unexpected(read.error());
+    told.push_back(w.link.status().position[axis]);
+    off.push_back(*read - (told.back() - start));
+  }
+  const double t = mean(told), o = mean(off);
+  double across = 0, along = 0;
+  for (std::size_t i = 0; i < told.size(); ++i) {
+    across += (told[i] - t) * (off[i] - o);
+    along += (told[i] - t) * (told[i] - t);
+  }
+  double squares = 0;
+  for (std::size_t i = 0; i < told.size(); ++i) {
+    const double left = off[i] - o - across / along * (told[i] - t);
+    squares += left * left;
+  }
+  return std::sqrt(std::max(0.0, squares / (places - 2) - indicator.own_variance_mm2()));
+}
+
+Result<SquareFit> measured_square(Workshop& w) {
+  if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
+  const double x0 = w.low(Axis::x) + edge_mm, y0 = w.low(Axis::y) + edge_mm;
+  double width = w.high(Axis::x) - edge_mm - x0, height = w.high(Axis::y) - edge_mm - y0;
+  const double diagonal = std::hypot(width, height);
+  const auto chosen = w.best_for(diagonal);
+  if (!chosen) return fail("no_instrument", "No instrument here can measure a diagonal.");
+  width *= chosen->reach / diagonal;
+  height *= chosen->reach / diagonal;
+  SquareInput in;
+  in.points = {{"A", {x0, y0}}, {"B", {x0 + width, y0}}, {"C", {x0 + width, y0 + height}}, {"D", {x0, y0 + height}}};
+  in.instrument = chosen->instrument;
+  in.rail_spacing = w.book.machine.rail_spacing;
+  MarkPoints marks;
+  MarkingWay way;
+  way.lift_z = w.safe_z();
+  way.mark_z = way.lift_z - 2;
+  way.rate = rate_mm_min;
+  if (auto ok = marks.start(w.link, in.points, way); !ok) return tl::make_unexpected(ok.error());
+  for (std::size_t n = 0; marks.stage() != MarkPoints::Stage::done;) {
+    w.wait(Workshop::tick_s);
+    marks.tick();
+    if (marks.stage() == MarkPoints::Stage::failed) return tl::make_unexpected(marks.error());
+    if (marks.stage() != MarkPoints::Stage::on_mark) continue;
+    // What was told is what the controller counts: whole steps.
+    const MachinePosition at = w.link.status().position;
+    in.points[n++].commanded = {at.x, at.y};
+    if (auto ok = w.bench.spot(marks.point().name); !ok) return tl::make_unexpected(ok.error());
+    marks.go_on();
+  }
+  for (int repeat = 0; repeat < 3; ++repeat)
+    for (const auto& [from, to] : {std::pair{0U, 1U}, {1U, 2U}, {3U, 2U}, {0U, 3U}, {0U, 2U}, {1U, 3U}}) {
+      const auto read = w.bench.read_between(in.points[from].name, in.points[to].name, chosen->instrument.name);
+      if (!read) return tl::make_unexpected(read.error());
+      in.distances.push_back({from, to, std::fabs(*read), HoleEdge::center, 0});
+    }
+  const auto fit = fit_square(in);
+  if (!fit) return tl::make_unexpected(fit.error());
+  if (!fit->fit) return fail("cannot_tell", "The distances do not tell the lean.");
+  return *fit->fit;
+}
+
+}  // namespace
+
+Result<void> rough_steps(Work& work, Axis axis) {
+  Workshop& w = work.w;
+  const double inward = w.book.machine.axis(axis).home_at_max ? -1 : 1;
+  const auto instrument = w.finest_for(50);
+  if (!instrument) return fail("no_instrument", "No instrument here can measure a short move.");
+  // First short, since a wrong lead makes a short move a long one.
+  for (const double longest : {6.0, 25.0}) {
+    std::vector<ScaleReading> readings;
+    const double start = w.link.status().position[axis];  // by its switch, where there is room ahead
+    for (const double part : {0.8, 0.9, 1.0}) {
+      if (auto ok = w.go(axis, start); !ok) return ok;
+      const auto reading = read_move(w, axis, inward * longest * part, *instrument);
+      if (!reading) return tl::make_unexpected(reading.error());
+      readings.push_back(*reading);
+    }
+    const auto found = fit_scale(scale_input(w, axis, *instrument, readings));
+    if (!found) return tl::make_unexpected(found.error());
+    if (!found->fit)
+      return fail(name(found->verdict),
+                  fmt::format("{}'s first moves do not tell its scale ({}).", letter(axis), name(found->verdict)));
+    if (found->verdict == ScaleVerdict::gross_error)
+      work.r.problems.push_back(fmt::format("Steps per unit: {} is off by a factor of {:.3f}; {}.", letter(axis),
+                                            found->fit->scale, named(found->suspects)));
+    if (found->verdict == ScaleVerdict::gross_error || found->verdict == ScaleVerdict::apply)
+      if (auto ok = set_steps(w, axis, found->fit->new_steps); !ok) return ok;
+  }
+  return {};
+}
+
+Verdict steps(Work& work) {
+  for (const Axis a : all_axes)
+    if (auto ok = steps_of(work, a); !ok) return tl::make_unexpected(ok.error());
+  return std::string("applied, and measured again");
+}
+
+Verdict lost_motion(Work& work) {
+  Workshop& w = work.w;
+  const auto indicator = w.finest_for(5);
+  if (!indicator) return fail("no_instrument", "No instrument here can measure lost motion.");
+  std::string words;
+  for (const Axis a : all_axes) {
+    if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
+    const auto found = lost_motion_of(w, a, *indicator);
+    if (!found) return tl::make_unexpected(found.error());
+    RehearsedAxis& out = work.r.axes[index(a)];
+    out.lost_motion = found->mean;
+    out.u_lost_motion = found->u;
+    out.U_lost_motion = found->U;
+    const auto periodic = periodic_error(w, a, *indicator);
+    if (!periodic) return tl::make_unexpected(periodic.error());
+    out.place_u = *periodic;
+    words += fmt::format("{}{} {:.3f} mm", words.empty() ? "" : ", ", letter(a), found->mean);
+  }
+  return words;
+}
+
+Verdict squareness(Work& work) {
+  Workshop& w = work.w;
+  const auto found = measured_square(w);
+  if (!found) return tl::make_unexpected(found.error());
+  work.r.skew = found->skew;
+  work.r.U_skew = found->U_skew;
+  if (std::fabs(found->skew) <= found->U_skew) return std::string("square within its uncertainty");
+  if (!found->gantry) {
+    work.r.problems.push_back("Squareness: the rails' distance is not known, so the beam was not moved.");
+    return std::string("out of square");
+  }
+  const GantryMove& move = *found->gantry;
+  w.bench.move_rail_end(move.right ? RailEnd::right : RailEnd::left,
+                        move.towards_plus ? move.distance : -move.distance);
+  if (auto ok = w.home(); !ok) return tl::make_unexpected(ok.error());
+  const auto after = measured_square(w);
+  if (!after) return tl::make_unexpected(after.error());
+  return fmt::format("adjusted from {:+.2f} to {:+.2f} mrad", found->skew * 1000, after->skew * 1000);
+}
+
+Verdict tram(Work& work) {
+  Workshop& w = work.w;
+  const auto indicator = w.finest_for(5);
+  if (!indicator) return fail("no_instrument", "No instrument here can be swept over the bed.");
+  TramInput in;
+  in.radius = 60;
+  in.bolt_spacing_x = w.book.bed_worksheet.bolt_spacing_x_mm;
+  in.bolt_spacing_y = w.book.bed_worksheet.bolt_spacing_y_mm;
+  in.cutter_diameter = w.book.bed_worksheet.cutter_mm;
+  in.stepover = w.book.bed_worksheet.stepover_mm;
+  for (int i = 0; i < 12; ++i) {
+    const auto read = w.bench.read_sweep(in.radius, 30.0 * i, indicator->name);
+    if (!read) return tl::make_unexpected(read.error());
+    in.sweep.push_back({i * std::numbers::pi / 6, *read});
+  }
+  const auto found = evaluate_tram(in);
+  if (!found) return tl::make_unexpected(found.error());
+  return fmt::format("leans {:+.2f}, {:+.2f} mrad; shims {:.2f}, {:.2f} mm", found->tilt_x * 1000, found->tilt_y * 1000,
+                     found->shim_x, found->shim_y);
+}
+
+}  // namespace ypsi::rehearsal

@@ -1,0 +1,17 @@
+#pragma once
+// What a person at the machine has in hand without measuring it.
+#include <optional>
+#include <vector>
+
+#include "core/book/book.h"
+
+namespace ypsi {
+
+struct OwnerKnows {
+  std::vector<Instrument> instruments;  ///< by their data sheets
+  std::vector<Tool> tools;              ///< number and the diameter written on the shank
+  std::optional<TouchPlate> plate;      ///< as its maker says
+  double rail_spacing = 0;              ///< mm; 0: not known
+};
+
+}  // namespace ypsi

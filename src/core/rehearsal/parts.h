@@ -1,0 +1,49 @@
+#pragma once
+// The parts of a rehearsal, one for each sheet; for the rehearsal alone. Each returns the sheet's verdict in a few
+// words, or why the work must stop there.
+#include "core/program/coupon.h"
+#include "core/rehearsal/rehearsal.h"
+
+namespace ypsi::rehearsal {
+
+struct Work {
+  Workshop& w;
+  Rehearsal r;
+  CouponSetting setting;  ///< of the test cut
+  Coupon coupon;
+};
+
+using Verdict = Result<std::string>;
+
+// commissioning.cpp
+Verdict inputs(Work& work);
+Verdict directions(Work& work);
+/// Homing for the first time, steps per unit roughly, and where the stops are.
+Verdict first_homing(Work& work);
+Verdict limits(Work& work);
+Verdict homing_repeat(Work& work);
+
+// calibration.cpp
+Result<void> rough_steps(Work& work, Axis axis);
+Verdict steps(Work& work);
+Verdict lost_motion(Work& work);
+Verdict squareness(Work& work);
+Verdict tram(Work& work);
+
+// references.cpp
+Verdict touch_plate(Work& work);
+Verdict tool_setter(Work& work);
+Verdict tools(Work& work);
+/// Tool in the collet by hand, and the controller told.
+Result<void> put_tool(Workshop& w, int number);
+/// Plate and cutter touched together by hand: the input must come on, and go off again.
+Result<void> see_the_circuit(Workshop& w);
+
+// first_job.cpp
+Verdict stock_and_program(Work& work);
+Verdict work_zero(Work& work);
+Verdict ready_check(Work& work);
+Verdict cut(Work& work);
+Verdict measure_cut(Work& work);
+
+}  // namespace ypsi::rehearsal

@@ -1,0 +1,101 @@
+#include "core/rehearsal/rehearsal.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "core/rehearsal/parts.h"
+
+namespace ypsi {
+namespace {
+
+struct Part {
+  const char* sheet;
+  rehearsal::Verdict (*run)(rehearsal::Work&);
+  bool told = true;  ///< it is the sheet's own verdict, not something on the way to it
+};
+
+constexpr Part order_of_work[] = {
+    {"Inputs", rehearsal::inputs},
+    {"Directions", rehearsal::directions},
+    {"Homing repeat", rehearsal::first_homing, false},
+    {"Steps per unit", rehearsal::steps},
+    {"Lost motion", rehearsal::lost_motion},
+    {"Travel and limits", rehearsal::limits},
+    {"Squareness", rehearsal::squareness},
+    {"Homing repeat", rehearsal::homing_repeat},
+    {"Bed and spindle", rehearsal::tram},
+    {"Touch plate", rehearsal::touch_plate},
+    {"Tool setter", rehearsal::tool_setter},
+    {"Tools", rehearsal::tools},
+    {"Stock and program", rehearsal::stock_and_program},
+    {"Work zero", rehearsal::work_zero},
+    {"Ready check", rehearsal::ready_check},
+    {"Cut", rehearsal::cut},
+    {"Measure the cut", rehearsal::measure_cut},
+};
+
+}  // namespace
+
+Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& known) {
+  Book out = book ? *book : Book{};
+  for (const Axis a : all_axes) {
+    AxisSetup& axis = out.machine.axis(a);
+    const auto take = [&](const char* what, double& value) {
+      value = link.setting(axis_setting(a, what)).value_or(value);
+    };
+    take("steps_per_mm", axis.steps_per_mm);
+    take("max_rate_mm_min", axis.max_rate);
+    take("accel_mm_s2", axis.acceleration);
+    take("home_coordinate_mm", axis.home_coordinate);
+    axis.home_at_max = link.setting(axis_setting(a, "home_at_max")).value_or(axis.home_at_max ? 1 : 0) != 0;
+    axis.soft_min = link.setting(axis_setting(a, "soft_min_mm")).value_or(0);
+    axis.soft_max = link.setting(axis_setting(a, "soft_max_mm")).value_or(0);
+  }
+  // Instruments are those at the bench; a book's own words about one of them go before its data sheet.
+  std::vector<Instrument> instruments;
+  for (const Instrument& i : known.instruments)
+    instruments.push_back(out.instrument(i.name) ? *out.instrument(i.name) : i);
+  out.instruments = std::move(instruments);
+  for (const Tool& t : known.tools)
+    if (!out.tool(t.number)) out.tools.push_back(t);
+  std::erase_if(out.tools, [&](const Tool& t) {
+    return std::none_of(known.tools.begin(), known.tools.end(), [&](const Tool& k) { return k.number == t.number; });
+  });
+  if (out.plates.empty() && known.plate) out.plates.push_back(*known.plate);
+  if (!out.machine.rail_spacing && known.rail_spacing > 0) out.machine.rail_spacing = known.rail_spacing;
+  // Work zeros, clamps and queues of another day mean nothing here.
+  const Job before = out.job;
+  out.job = Job{};
+  out.job.part_width = before.part_width;
+  out.job.part_height = before.part_height;
+  return out;
+}
+
+Rehearsal rehearse(Workshop& w) {
+  rehearsal::Work work{w, {}, {}, {}};
+  Rehearsal& r = work.r;
+  if (w.book.instruments.empty() || w.book.tools.empty()) {
+    r.sheets.push_back({"Build", "stopped: nothing to measure or to cut with"});
+    r.problems.push_back("Build: there are no instruments or no tools; name what is at hand.");
+    return r;
+  }
+  r.sheets.push_back(
+      {"Build", fmt::format("{} instruments, {} tools", w.book.instruments.size(), w.book.tools.size())});
+  for (const Part& part : order_of_work) {
+    const auto verdict = part.run(work);
+    if (!verdict) {
+      r.sheets.push_back({part.sheet, "stopped: " + verdict.error().code});
+      r.problems.push_back(fmt::format("{}: {}", part.sheet, verdict.error().message));
+      w.link.end_jog();
+      w.link.stop();
+      break;
+    }
+    if (part.told) r.sheets.push_back({part.sheet, *verdict});
+  }
+  r.completed = r.sheets.back().sheet == "Measure the cut" && !r.sheets.back().verdict.starts_with("stopped");
+  r.book = w.book;
+  return r;
+}
+
+}  // namespace ypsi

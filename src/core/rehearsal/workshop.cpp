@@ -1,0 +1,112 @@
+#include "core/rehearsal/workshop.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace ypsi {
+namespace {
+
+constexpr double across_mm_min = 3000, down_mm_min = 600, close_mm = 0.02;
+
+/// Longest distance that an instrument of this name spans; others than these reach over any machine.
+double reach_of(const std::string& name) {
+  return name == "indicator" ? 9.0 : name == "caliper" ? 190.0 : 1e6;
+}
+
+bool stands(MachineState state) {
+  return state != MachineState::moving && state != MachineState::cutting && state != MachineState::held;
+}
+
+}  // namespace
+
+Workshop::Workshop(MachineLink& l, Bench& b, std::function<void(double)> wait, Book known)
+    : link(l), bench(b), book(std::move(known)), wait_(std::move(wait)) {}
+
+tl::unexpected<Error> Workshop::too_long() {
+  return fail("too_long", "The machine was still moving after hours; it was given up.");
+}
+
+Result<void> Workshop::settle() {
+  for (double t = 0; t < longest_s; t += tick_s) {
+    wait_(tick_s);
+    const MachineStatus now = link.status();
+    if (!stands(now.state)) continue;
+    if (now.state == MachineState::ready || now.state == MachineState::not_homed) return {};
+    return fail("stopped", now.message.empty() ? "The machine has stopped and does not say why." : now.message);
+  }
+  return too_long();
+}
+
+Result<void> Workshop::home() {
+  if (auto ok = link.home(); !ok) return ok;
+  if (auto ok = settle(); !ok) return ok;
+  const MachineStatus now = link.status();
+  if (now.all_homed()) return {};
+  return fail("not_homed", now.message.empty() ? "Homing did not find every switch." : now.message);
+}
+
+double Workshop::setting(Axis axis, std::string_view what) const {
+  return link.setting(axis_setting(axis, what)).value_or(0);
+}
+
+double Workshop::low(Axis axis) const {
+  return setting(axis, "soft_min_mm");
+}
+
+double Workshop::high(Axis axis) const {
+  return setting(axis, "soft_max_mm");
+}
+
+double Workshop::safe_z() const {
+  return std::clamp(book.machine.safe_height, low(Axis::z), high(Axis::z));
+}
+
+Result<void> Workshop::go(Axis axis, double place) {
+  const double at = link.status().position[axis], to = std::clamp(place, low(axis), high(axis));
+  if (std::fabs(to - at) < close_mm) return {};
+  if (auto ok = link.jog(axis, to - at, axis == Axis::z ? down_mm_min : across_mm_min); !ok) return ok;
+  if (auto ok = settle(); !ok) return ok;
+  if (arrived(link.status(), axis, to)) return {};
+  return fail("stopped", "A move was ended before its place.");
+}
+
+Result<void> Workshop::go_over(double x, double y) {
+  if (auto ok = go(Axis::z, std::max(safe_z(), link.status().position.z)); !ok) return ok;
+  if (auto ok = go(Axis::x, x); !ok) return ok;
+  return go(Axis::y, y);
+}
+
+Result<void> Workshop::down_to_gap(double gap) {
+  // Coarse far away, small steps near the surface: what is seen is seen to half a millimetre.
+  for (int i = 0; i < 6; ++i) {
+    const double left = bench.gap_seen() - gap;
+    if (left < 0.5) return {};
+    if (auto ok = go(Axis::z, link.status().position.z - (left > 10 ? left - 5 : left)); !ok) return ok;
+  }
+  return {};
+}
+
+std::optional<Chosen> Workshop::best_for(double room) const {
+  std::optional<Chosen> best;
+  double least = 1e9;
+  for (const Instrument& i : book.instruments) {
+    const double reach = std::min(room, reach_of(i.name)), relative = i.u_mm(reach) / reach;
+    if (relative >= least) continue;
+    least = relative;
+    best = Chosen{i, reach};
+  }
+  return best;
+}
+
+std::optional<Instrument> Workshop::finest_for(double size) const {
+  std::optional<Instrument> best;
+  for (const Instrument& i : book.instruments)
+    if (reach_of(i.name) >= size && (!best || i.u_mm(size) < best->u_mm(size))) best = i;
+  return best;
+}
+
+const Instrument* Workshop::instrument(std::string_view name) const {
+  return book.instrument(std::string(name));
+}
+
+}  // namespace ypsi

@@ -1,0 +1,71 @@
+#pragma once
+// What every part of a rehearsal works with: the machine's link, the person's hands and instruments, the book. Lengths
+// mm.
+#include <functional>
+#include <random>
+
+#include "core/book/book.h"
+#include "core/procedures/bench.h"
+#include "core/procedures/machine_link.h"
+
+namespace ypsi {
+
+/// An instrument and the longest distance it spans here.
+struct Chosen {
+  Instrument instrument;
+  double reach = 0;  ///< mm
+};
+
+class Workshop {
+ public:
+  /// `wait` lets the machine's time pass; all three must outlive it.
+  Workshop(MachineLink& link, Bench& bench, std::function<void(double seconds)> wait, Book book);
+
+  MachineLink& link;
+  Bench& bench;
+  Book book;
+  std::mt19937 random{1};
+
+  void wait(double seconds) { wait_(seconds); }
+  /// Until the machine stands. Error: `stopped` with its own sentence where it stands otherwise than ready or not
+  /// homed; `too_long`.
+  Result<void> settle();
+  /// Homes all axes. Errors: those of homing; `not_homed` with the controller's sentence.
+  Result<void> home();
+  /// One axis to a machine coordinate, kept within the soft limits.
+  Result<void> go(Axis axis, double place);
+  /// Z up to the safe height, then X and Y across.
+  Result<void> go_over(double x, double y);
+  /// Down by eye until `gap` mm are left between the tip and what is below, never lower than the soft limit.
+  Result<void> down_to_gap(double gap);
+  double safe_z() const;
+  double low(Axis axis) const;  ///< soft limits, machine
+  double high(Axis axis) const;
+  double setting(Axis axis, std::string_view what) const;
+
+  /// Lets a procedure with tick() and running() go on until it has ended.
+  template <class Procedure>
+  Result<void> run(Procedure& procedure) {
+    for (double t = 0; procedure.running(); t += tick_s) {
+      if (t > longest_s) return too_long();
+      wait_(tick_s);
+      procedure.tick();
+    }
+    if (procedure.stage() == Procedure::Stage::done) return {};
+    return tl::make_unexpected(procedure.error());
+  }
+
+  /// The one that tells a length of `room` mm or what it reaches of it best; none where nothing can.
+  std::optional<Chosen> best_for(double room) const;
+  const Instrument* instrument(std::string_view name) const;
+  /// The finest for what is not longer than `size` mm.
+  std::optional<Instrument> finest_for(double size) const;
+
+  static constexpr double tick_s = 0.02, longest_s = 20000;
+
+ private:
+  static tl::unexpected<Error> too_long();
+  std::function<void(double)> wait_;
+};
+
+}  // namespace ypsi

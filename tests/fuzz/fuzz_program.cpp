@@ -1,0 +1,89 @@
+// Feeds changed programs to their reader, their check's and their copy's doors. Usage: fuzz_program SECONDS [SEED]. A
+// finding is a crash, a sanitizer's report, a hang (a text of a few lines that takes a second), an error without code
+// or sentence, or a place that is no number.
+#include <chrono>
+#include <cmath>
+#include <cstdio>
+#include <cstdlib>
+#include <filesystem>
+#include <fstream>
+#include <random>
+#include <sstream>
+
+#include "core/motion/planner.h"
+#include "core/program/corrected_copy.h"
+#include "core/program/resume.h"
+
+namespace {
+
+using namespace ypsi;
+
+std::vector<std::string> seeds() {
+  std::vector<std::string> all;
+  for (const auto& entry : std::filesystem::directory_iterator(std::string(YPSI_TEST_DATA) + "/programs"))
+    if (entry.path().extension() == ".ngc") {
+      std::ifstream file(entry.path(), std::ios::binary);
+      std::stringstream text;
+      text << file.rdbuf();
+      all.push_back(text.str());
+    }
+  std::sort(all.begin(), all.end());
+  return all;
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
+  std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
+  const auto below = [&](std::size_t n) { return n == 0 ? 0 : static_cast<std::size_t>(random() % n); };
+  const auto programs = seeds();
+  const auto now = [] { return std::chrono::steady_clock::now(); };
+  const auto begin = now();
+  constexpr std::string_view pieces[] = {
+      "G81", "G83",   "G2", "G3",  "G18", "G19",  "G91",  "G20",    "G92",      "G10 L20 P0", "G28", "G53",
+      "G93", "G90.1", "X1", "Y-2", "Z3",  "I4",   "J-5",  "K6",     "R7",       "Q.1",        "L99", "P2",
+      "#1",  "=",     "[",  "]",   "**",  "SIN[", "#<a>", "M6",     "T2",       "F9",         "S1",  "(",
+      ")",   ";",     "\n", "1e9", "-",   "%",    "/",    "999999", "0.0000001"};
+  std::size_t read = 0, taken = 0;
+  while (std::chrono::duration<double>(now() - begin).count() < seconds) {
+    std::string text = programs[below(programs.size())] + programs[below(programs.size())];
+    for (auto n = 1 + below(6); n-- > 0;) {
+      const std::size_t at = below(text.size() + 1);
+      switch (below(4)) {
+        case 0:
+          text.insert(at, std::string(pieces[below(std::size(pieces))]) + " ");
+          break;
+        case 1:
+          if (at < text.size()) text[at] = static_cast<char>(random());
+          break;
+        case 2:
+          text.erase(at, below(8));
+          break;
+        default:
+          text.insert(at, text.substr(below(text.size() + 1), below(40)));
+      }
+    }
+    const auto start = now();
+    const auto program = read_program(text);
+    ++read;
+    if (!program) {
+      if (program.error().code.empty() || program.error().message.empty())
+        return std::fprintf(stderr, "refused without words: %s\n", text.c_str()), 1;
+    } else {
+      ++taken;
+      for (const Motion& m : program->motions)
+        for (const Axis a : all_axes)
+          if (!std::isfinite(m.end[a])) return std::fprintf(stderr, "no number: %s\n", text.c_str()), 1;
+      Kinematics kinematics;
+      if (const auto time = estimate_time(*program, kinematics); !(time.total_s >= 0))
+        return std::fprintf(stderr, "no time: %s\n", text.c_str()), 1;
+      (void)turned_copy(text, 0.01, 0.01);
+      (void)plan_resume(text, 1 + static_cast<std::uint32_t>(below(6)), 20);
+    }
+    if (std::chrono::duration<double>(now() - start).count() > 5)
+      return std::fprintf(stderr, "took too long: %s\n", text.c_str()), 1;
+  }
+  std::printf("%zu programs, %zu taken\n", read, taken);
+  return taken > 0 ? 0 : 1;
+}

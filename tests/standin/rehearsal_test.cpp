@@ -1,0 +1,285 @@
+// The whole order of work on machines drawn by chance: what is found is the machine's own, within the U that is told
+// with it, and that U is not wider than it need be. The truth is what the scenario was drawn with, never looked up.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <atomic>
+#include <cmath>
+#include <cstdlib>
+#include <fstream>
+#include <map>
+#include <mutex>
+#include <nlohmann/json.hpp>
+#include <thread>
+
+#include "core/rehearsal/rehearsal.h"
+#include "standin/standin_fixture.h"
+#include "standin/truth.h"
+
+namespace ypsi::standin {
+namespace {
+
+using nlohmann::json;
+
+#ifdef __SANITIZE_ADDRESS__
+constexpr int drawn_machines = 4;
+#else
+constexpr int drawn_machines = 200;
+#endif
+
+/// One machine, as a scenario, with what only its maker knows.
+struct Drawn {
+  json scenario;
+  std::array<double, 3> steps{}, lost{};
+  std::array<double, 3> gross{1, 1, 1};  ///< 1: none
+  std::array<bool, 3> inverted{};
+  double skew = 0, plate = 0, cutter = 0, offset = 0;
+  Book book;  ///< with plates and setter where they are not
+};
+
+Drawn draw(unsigned seed) {
+  std::mt19937 random(seed);
+  const auto between = [&](double a, double b) { return std::uniform_real_distribution<double>(a, b)(random); };
+  const auto chance = [&](double p) { return between(0, 1) < p; };
+  Drawn d;
+  json axes, controller;
+  const double believed[] = {80, 80, 400}, travel[] = {between(500, 900), between(420, 700), between(95, 120)};
+  const double leads[] = {2, 0.5, 1.25, 0.8};
+  for (const Axis a : all_axes) {
+    const std::size_t i = index(a);
+    const bool z = a == Axis::z;
+    if (chance(0.12)) d.gross[i] = leads[random() % 4];
+    d.steps[i] = believed[i] * (1 + between(-0.02, 0.02)) * d.gross[i];
+    d.lost[i] = between(0, z ? 0.1 : 0.4);
+    d.inverted[i] = chance(0.3);
+    const double low = z ? -travel[i] : -between(2, 5), high = z ? between(2, 4) : travel[i];
+    axes[std::string(1, letter(a))] = {
+        {"true_steps_per_mm", d.steps[i]},
+        {"inverted", d.inverted[i]},
+        {"lost_motion_mm", d.lost[i]},
+        {"screw_error", {{"amplitude_mm", chance(0.5) ? between(0, 0.012) : 0}, {"period_mm", 5.0}}},
+        {"stops_mm", {low, high}},
+        {"switch",
+         {{"end", z ? "max" : "min"},
+          {"at_mm", 0},
+          {"s_mm", between(0.002, 0.006)},
+          {"release_mm", 0.5},
+          {"wired", chance(0.1) ? "reversed" : "ok"}}}};
+    controller[std::string(1, letter(a))] = {{"steps_per_mm", believed[i]},
+                                             {"max_rate_mm_min", z ? 1500 : 6000},
+                                             {"accel_mm_s2", z ? 200 : 400},
+                                             {"soft_min_mm", z ? -110 : 1},
+                                             {"soft_max_mm", z ? -1 : 800},
+                                             {"pull_off_mm", z ? 3 : 5},
+                                             {"home_at_max", z}};
+  }
+  d.skew = between(-4e-3, 4e-3);
+  d.plate = between(8, 20);
+  const double nominal = 6;
+  d.cutter = nominal + between(-0.6, 0.6);
+  d.offset = between(-6, 8);
+  json instruments = {{"ruler", {{"resolution_mm", 0.5}, {"ends", 2}, {"s_mm", 0.15}, {"u_rel", 5e-5}}},
+                      {"caliper", {{"resolution_mm", 0.01}, {"s_mm", 0.01}, {"u_cal_mm", 0.015}}},
+                      {"indicator", {{"resolution_mm", 0.001}, {"s_mm", 0.002}}}};
+  if (chance(0.5)) instruments["digital scale"] = {{"resolution_mm", 0.01}, {"s_mm", 0.008}, {"u_rel", 2e-5}};
+  const double corner_x = between(70, 120), corner_y = between(60, 100);
+  d.scenario = {
+      {"format", "ypsilograph-scenario"},
+      {"version", 1},
+      {"seed", 5000 + seed},
+      {"axes", axes},
+      {"controller", controller},
+      {"skew_mrad", d.skew * 1000},
+      {"rail_spacing_mm", between(600, 900)},
+      {"spindle_tilt_mrad", {between(-1, 1), between(-1, 1)}},
+      {"bed", {{"z_mm", -travel[2] - 22}}},
+      {"stock", {{"size_mm", {270, 310, 18}}, {"corner_mm", {corner_x, corner_y}}, {"rotation_mrad", between(-2, 2)}}},
+      {"plate", {{"thickness_mm", d.plate}, {"wall_x_mm", 9.95}, {"wall_y_mm", 10.02}}},
+      {"setter", {{"at_mm", {between(15, 50), between(360, 400)}}, {"height_mm", between(40, 50)}, {"s_mm", 0.003}}},
+      {"tools",
+       {{{"number", 1}, {"diameter_mm", d.cutter}, {"stickout_mm", 24}},
+        {{"number", 2}, {"diameter_mm", 3.0}, {"stickout_mm", 24 + d.offset}}}},
+      {"instruments", instruments}};
+  // What the owner's book has of it, from before: the plate and the setter are not quite there.
+  d.book.plates.push_back({"corner plate", d.plate + (chance(0.2) ? 3 : between(-0.1, 0.1)), 9.95, 10.02, {}});
+  d.book.setter = ToolSetter{between(10, 60), between(350, 410), 1, {-60}};
+  Tool cutter, other;
+  cutter.number = 1;
+  cutter.diameter = nominal;
+  other.number = 2;
+  other.diameter = 3;
+  d.book.tools = {cutter, other};
+  return d;
+}
+
+/// The order of work on that machine; whatever came of it, no axis was ever driven against a stop, and where it was
+/// stopped the machine stands.
+Rehearsal rehearsed(const json& scenario, const Book* book) {
+  auto machine = ServedMachine::from_scenario(scenario.dump());
+  EXPECT_TRUE(machine) << machine.error().message;
+  ServedMachine& m = **machine;
+  Workshop workshop(
+      m.link(), m.bench(), [&m](double s) { m.advance(s); }, starting_book(m.link(), book, m.known()));
+  Rehearsal r = rehearse(workshop);
+  for (const Axis a : all_axes) EXPECT_EQ(truth_of(m).plant().pushed(a), 0) << letter(a);
+  if (!r.completed) {
+    const MachineState state = m.link().status().state;
+    EXPECT_TRUE(state == MachineState::stopped || state == MachineState::emergency_stop);
+    EXPECT_EQ(m.link().status().spindle_rpm, 0);
+  }
+  return r;
+}
+
+std::string all_of(const std::vector<std::string>& lines) {
+  std::string out;
+  for (const auto& l : lines) out += l + "\n";
+  return out;
+}
+
+/// How often a quantity was found within its U, how wide that U was and how wrong the value.
+class Tally {
+ public:
+  void add(const std::string& quantity, double found, double U, double truth) {
+    const std::lock_guard lock(mutex_);
+    auto& q = all_[quantity];
+    q.errors.push_back(std::fabs(found - truth));
+    q.within += std::fabs(found - truth) <= U ? 1 : 0;
+    q.sum_U += U;
+  }
+  void judge() {
+    for (auto& [name, q] : all_) {
+      std::sort(q.errors.begin(), q.errors.end());
+      const double n = static_cast<double>(q.errors.size()), share = q.within / n, mean_U = q.sum_U / n;
+      const double most = q.errors[static_cast<std::size_t>(std::ceil(0.95 * n)) - 1];
+      if (std::getenv("YPSI_TELL"))
+        std::printf("%-22s %5.1f %%  mean U %.6f  95 %% below %.6f  ratio %.2f\n", name.c_str(), 100 * share, mean_U,
+                    most, mean_U / most);
+      if (n < 50) continue;  // too few to judge by
+      EXPECT_GE(share, 0.93) << name << ": U is narrower than it says";
+      EXPECT_LE(mean_U, 2 * most) << name << ": U is wider than it need be";
+    }
+  }
+
+ private:
+  struct Of {
+    std::vector<double> errors;
+    int within = 0;
+    double sum_U = 0;
+  };
+  std::mutex mutex_;
+  std::map<std::string, Of> all_;
+};
+
+TEST(Rehearsals, FindWhatTheMachinesAreWithinTheirU) {
+  Tally tally;
+  std::atomic<int> next{0};
+  std::mutex telling;
+  const auto work = [&] {
+    for (int i = next++; i < drawn_machines; i = next++) {
+      const Drawn d = draw(static_cast<unsigned>(i));
+      const Rehearsal r = rehearsed(d.scenario, &d.book);
+      const std::lock_guard lock(telling);
+      const std::string said = "machine " + std::to_string(i) + "\n" + all_of(r.problems);
+      EXPECT_TRUE(r.completed) << said << r.sheets.back().sheet << " " << r.sheets.back().verdict;
+      if (!r.completed) continue;
+      for (const Axis a : all_axes) {
+        const std::size_t n = index(a);
+        const std::string of(1, letter(a));
+        tally.add("steps " + of, *r.axes[n].steps_per_mm, *r.axes[n].U_steps, d.steps[n]);
+        tally.add("lost motion " + of, *r.axes[n].lost_motion, *r.axes[n].U_lost_motion, d.lost[n]);
+        const json& stops = d.scenario["axes"][of]["stops_mm"];
+        EXPECT_GT(*r.axes[n].soft_min, stops[0].get<double>()) << of;
+        EXPECT_LT(*r.axes[n].soft_max, stops[1].get<double>()) << of;
+        EXPECT_EQ(r.axes[n].reversed, d.inverted[n]) << of << said;
+        const bool told = said.find("Steps per unit: " + of + " is off by a factor") != std::string::npos;
+        EXPECT_EQ(told, d.gross[n] != 1) << of << " " << d.gross[n] << " " << said;
+      }
+      tally.add("skew", *r.skew, *r.U_skew, d.skew);
+      tally.add("plate", *r.plate_thickness, *r.U_plate_thickness, d.plate);
+      EXPECT_EQ(said.find("Touch plate") != std::string::npos, std::fabs(d.book.plates[0].thickness - d.plate) > 0.3)
+          << said;
+      ASSERT_EQ(r.tools.size(), 2u);
+      tally.add("tool offset", r.tools[1].offset, *r.tools[1].U, d.offset);
+      for (const CutEstimate& e : r.first_cut->estimates) switch (e.quantity) {
+          case CutQuantity::tool_diameter:
+            tally.add("cutter", *r.nominal_cutter + e.value, e.U, d.cutter);
+            break;
+          case CutQuantity::lost_motion_x:
+          case CutQuantity::lost_motion_y: {
+            const std::size_t n = e.quantity == CutQuantity::lost_motion_x ? 0 : 1;
+            tally.add(n == 0 ? "cut: lost motion X" : "cut: lost motion Y", e.value, e.U, d.lost[n]);
+            break;
+          }
+          case CutQuantity::scale_x:
+          case CutQuantity::scale_y:
+          case CutQuantity::scale_z: {
+            const std::size_t n = e.quantity == CutQuantity::scale_x ? 0 : e.quantity == CutQuantity::scale_y ? 1 : 2;
+            tally.add(std::string("cut: scale ") + "XYZ"[n], e.value, e.U, r.steps_when_cut[n] / d.steps[n] - 1);
+            break;
+          }
+          case CutQuantity::z_zero:
+            tally.add("cut: Z zero", e.value, e.U, 0);
+            break;
+        }
+      EXPECT_LE(r.worst_after, 0.1) << said;
+    }
+  };
+  std::thread other(work);
+  work();
+  other.join();
+  tally.judge();
+}
+
+TEST(Rehearsals, OfTheDemoAreCompletedWithNothingButItsScenario) {
+  std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
+  const json scenario = json::parse(file);
+  const Rehearsal r = rehearsed(scenario, nullptr);
+  EXPECT_TRUE(r.completed) << all_of(r.problems);
+  EXPECT_NEAR(*r.axes[0].steps_per_mm, 80.37, *r.axes[0].U_steps * 1.5);
+  EXPECT_NEAR(*r.axes[1].lost_motion, 0.11, 0.005);
+  EXPECT_EQ(r.sheets.front().sheet, "Build");
+  EXPECT_EQ(r.sheets.back().sheet, "Measure the cut");
+}
+
+void expect_stopped(const json& scenario, const std::string& sheet, const std::string& word) {
+  const Rehearsal r = rehearsed(scenario, nullptr);
+  EXPECT_FALSE(r.completed) << sheet;
+  EXPECT_EQ(r.sheets.back().sheet, sheet) << all_of(r.problems);
+  ASSERT_FALSE(r.problems.empty());
+  EXPECT_NE(r.problems.back().find(word), std::string::npos) << r.problems.back();
+}
+
+TEST(Rehearsals, StopOnTheSheetThatShowsWhatIsBroken) {
+  const json sound = draw(3).scenario;
+  for (const char* axis : {"X", "Y", "Z"}) {
+    json s = sound;
+    s["axes"][axis]["switch"]["wired"] = "never";
+    expect_stopped(s, "Inputs", std::string("the switch of ") + axis);
+    s = sound;
+    s["faults"] = {{{"at_s", 0}, {"kind", "switch_stuck"}, {"axis", axis}}};
+    expect_stopped(s, "Inputs", std::string("the switch of ") + axis);
+  }
+  json s = sound;
+  s["clip_on"] = false;
+  expect_stopped(s, "Inputs", "clip");
+  s = sound;
+  s["faults"] = {{{"at_s", 0}, {"kind", "probe_stuck"}}};
+  expect_stopped(s, "Inputs", "probe");
+}
+
+TEST(Rehearsals, StopWhereSomethingBreaksOnTheWay) {
+  const json sound = draw(3).scenario;
+  // When each sheet is under way by the machine's clock is not known beforehand: sooner or later each fault is met.
+  for (const char* kind : {"clip_off", "probe_stuck", "estop", "switch_stuck"})
+    for (const double at : {40.0, 400.0, 900.0}) {
+      json s = sound;
+      s["faults"] = {{{"at_s", at}, {"kind", kind}, {"axis", "Y"}}};
+      const Rehearsal r = rehearsed(s, nullptr);
+      EXPECT_FALSE(r.completed) << kind << " at " << at;
+      EXPECT_FALSE(r.problems.empty());
+      EXPECT_TRUE(r.sheets.back().verdict.starts_with("stopped")) << kind << " at " << at;
+    }
+}
+
+}  // namespace
+}  // namespace ypsi::standin
