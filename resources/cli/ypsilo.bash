@@ -2,10 +2,11 @@
 _ypsilo() {
   local word=${COMP_WORDS[COMP_CWORD]} names="drive scale positioning square limits homing plate corner edge circle setter tram first-cut"
   case "${COMP_WORDS[1]:-}:$COMP_CWORD" in
-    *:1) COMPREPLY=($(compgen -W "calc check coupon book help --version --help" -- "$word")) ;;
+    *:1) COMPREPLY=($(compgen -W "calc check coupon rehearse book help --version --help" -- "$word")) ;;
     calc:2 | help:2) COMPREPLY=($(compgen -W "$names" -- "$word")) ;;
     calc:3) COMPREPLY=($(compgen -W "--in" -- "$word")) ;;
-    coupon:2) COMPREPLY=($(compgen -W "frame depths" -- "$word")) ;;
+    coupon:2) COMPREPLY=($(compgen -W "frame depths square circle lines" -- "$word")) ;;
+    rehearse:*) COMPREPLY=($(compgen -W "--scenario --book --json" -- "$word") $(compgen -f -- "$word")) ;;
     check:3) COMPREPLY=($(compgen -W "--book --json" -- "$word")) ;;
     book:2) COMPREPLY=($(compgen -W "check" -- "$word")) ;;
     *) COMPREPLY=($(compgen -f -- "$word")) ;;

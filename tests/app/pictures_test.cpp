@@ -3,6 +3,7 @@
 #include <QComboBox>
 #include <QTableWidget>
 
+#include "app/sheets/certificate_sheet.h"
 #include "app/theme/theme.h"
 #include "window_fixture.h"
 
@@ -107,7 +108,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }));
   shoot("cut");
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
-  shoot("tray");
+  shoot("extra-tray");
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
   session_->abandon_cut();
   ASSERT_TRUE(wait_ready());
@@ -155,7 +156,7 @@ TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
   click("map-begin");
   ASSERT_TRUE(wait_for([this] { return session_->book().bed_worksheet.map.size() == 35; }, 60000));
   ASSERT_TRUE(wait_ready());
-  shoot("bed-map");
+  shoot("extra-bed-map");
 }
 
 TEST_F(DISABLED_Pictures, OfReferences) {
@@ -264,6 +265,44 @@ TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
   sheet("tools");
   click("tools-part-rack");
   shoot("extra-rack");
+}
+
+TEST_F(DISABLED_Pictures, OfTheFirstCutAndTheCertificate) {
+  window_->resize(1280, 800);
+  zero_over_the_stock();
+  session_->set_work_zero_at({{Axis::z, -90.0}}, RecordJson::from_text("[]"), "");
+  session_->note_in_book([](Book& b) {
+    b.job.stock_size = {150, 210, 18};
+    b.job.clamps.clear();
+    for (Tool& t : b.tools)
+      if (t.number == 1) t.diameter = 3;
+  });
+  sheet("measure_cut");
+  shoot("extra-measure-empty");
+  find<QComboBox>("coupon-kind")->setCurrentIndex(1);
+  click("make-coupon");
+  ASSERT_TRUE(wait_for([this] { return session_->program() && !session_->loader().busy() && session_->checked(); }));
+  answer_for_all();
+  session_->start_cut(true);
+  ASSERT_TRUE(
+      wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 120000));
+  sheet("measure_cut");
+  for (std::size_t i = 0; i < session_->book().cut_worksheet.sizes.size(); ++i) click("read-size");
+  find<QWidget>("size-1")->setFocus();
+  shoot("measure-the-cut");
+  click("keep");
+  sheet("certificate");
+  shoot("certificate");
+  window_->findChild<CertificateSheet*>()->write(qEnvironmentVariable("YPSI_PICTURES", folder_.path()) +
+                                                 "/extra-certificate.pdf");
+  click("certificate-page-2");
+  window_->resize(1024, 700);
+  shoot("extra-certificate-2");
+  sheet("measure_cut");
+  find<QComboBox>("coupon-kind")->setCurrentIndex(4);
+  click("make-coupon");
+  QTest::qWait(300);
+  shoot("extra-measure-circles");
 }
 
 }  // namespace

@@ -352,5 +352,41 @@ TEST(Ypsilo, CouponWritesATestCutThatTheCheckHasNothingAgainst) {
   EXPECT_EQ(json::parse(out)["error"]["code"], "no_room");
 }
 
+TEST(Ypsilo, RehearsesTheWholeOrderOfWork) {
+  const std::string demo = std::string(YPSI_DEMO_DATA) + "/oriel";
+  std::string out;
+  ASSERT_EQ(run("rehearse --scenario " + demo + ".scenario.json --book " + demo + ".ypsi --json", out), 0) << out;
+  const json told = json::parse(out);
+  // As the scenario has it.
+  const auto near = [&](const json& value, double truth, double U) {
+    EXPECT_NEAR(value.get<double>(), truth, U) << value;
+  };
+  near(told["axes"]["X"]["steps_per_mm"], 80.37, 1.5 * told["axes"]["X"]["U"].get<double>());
+  near(told["axes"]["Y"]["lost_motion_mm"], 0.11, 0.006);
+  near(told["skew_mrad"], 0.8, 1.5 * told["U_skew_mrad"].get<double>());
+  near(told["plate"]["thickness_mm"], 12.07, 0.02);
+  EXPECT_FALSE(told["axes"]["Z"]["direction_reversed"].get<bool>());
+  EXPECT_LT(told["axes"]["X"]["soft_max_mm"].get<double>(), 817);
+  EXPECT_EQ(told["tools"].size(), 3u);
+  EXPECT_TRUE(told["first_cut"]["estimates"].contains("tool_diameter_mm"));
+  EXPECT_LE(told["first_cut"]["largest_deviation_after_mm"].get<double>(), 0.1);
+  EXPECT_EQ(told["sheets"].front()["name"], "Build");
+  EXPECT_TRUE(told["homing"]["X"]["s_mm"].is_number());
+
+  json scenario = json::parse(slurp(demo + ".scenario.json"));
+  scenario["axes"]["Y"]["switch"]["wired"] = "never";
+  const std::string dead = testing::TempDir() + "/ypsi-dead.scenario.json";
+  std::ofstream(dead) << scenario.dump();
+  EXPECT_EQ(run("rehearse --scenario " + dead + " --json", out), 1);
+  EXPECT_EQ(json::parse(out)["sheets"].back()["name"], "Inputs");
+  EXPECT_TRUE(json::parse(out)["axes"]["X"]["steps_per_mm"].is_null());
+  EXPECT_EQ(run("rehearse --scenario " + dead, out), 1);
+  EXPECT_NE(out.find("the switch of Y never changed"), std::string::npos) << out;
+  EXPECT_EQ(run("rehearse --scenario /nowhere", out), 2);
+  EXPECT_EQ(run("rehearse --scenario " + demo + ".ypsi", out), 2) << "a book is no scenario";
+  EXPECT_EQ(run("rehearse --scenario " + demo + ".scenario.json --book " + dead, out), 2);
+  EXPECT_TRUE(json::parse(out).contains("error"));
+}
+
 }  // namespace
 }  // namespace ypsi::cli

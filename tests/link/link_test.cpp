@@ -276,6 +276,13 @@ TEST_F(LinkTest, TheBenchReadsThroughTheSameLine) {
   EXPECT_NEAR(client_->pointer_from("A", 50).value()[0], -42.3, 0.2);
   client_->move_rail_end(RailEnd::right, 0.5);
   client_->take_clamps_away();
+  EXPECT_TRUE(client_->setter_seen()) << "the demo has one";
+  // Both ways together are the axis between its stops: 3 mm and 817 mm from the switch.
+  EXPECT_NEAR(
+      client_->read_free_way(Axis::x, true, "ruler").value() + client_->read_free_way(Axis::x, false, "ruler").value(),
+      820, 2.5);
+  client_->lay_fresh_stock();
+  client_->adjust_nut(Axis::x);
   client_->press_emergency_stop(true);
   pass(0.1);
   EXPECT_EQ(client_->status().state, MachineState::emergency_stop);

@@ -5,6 +5,8 @@
 #include <map>
 #include <random>
 
+#include "core/book/coupon_choice.h"
+#include "core/book/cut_reading.h"
 #include "core/program/coupon.h"
 #include "standin/references_fixture.h"
 
@@ -108,6 +110,52 @@ TEST_F(FirstCuts, TellTheMachinesErrorsWithinTheirU) {
   EXPECT_EQ(held.size(), static_cast<std::size_t>(cut_quantity_count));
 }
 
+// The other test cuts on a machine with errors: each tells what it was made for.
+TEST_F(FirstCuts, ByHolesCirclesAndLinesTellTheLeanLostMotionAndScale) {
+  Scenario s = plain();
+  s.stock.size = {260, 300, 18};
+  s.stock.rotation = s.bed_waviness = s.stock.thickness_variation = 0;
+  s.bed_tilt = {};
+  s.instruments["caliper"] = {"caliper", 0.01, 1, 0.005, 0.0, 0};
+  const double lean = 0.0031, ex = 0.004, bx = 0.18, by = 0.07;
+  s.skew = lean;
+  s.axes[0].true_steps_per_mm = s.controller[0].steps_per_mm / (1 + ex);
+  s.axes[0].lost_motion = bx;
+  s.axes[1].lost_motion = by;
+  s.tools = {{1, 6, 26, 0}};
+  Book book;
+  book.instruments = {s.instruments["caliper"]};
+  for (const CouponKind kind : {CouponKind::square, CouponKind::circle, CouponKind::lines}) {
+    start(s);
+    const auto coupon = make_coupon(kind, setting());
+    ASSERT_TRUE(coupon) << coupon.error().message;
+    zero_on_the_stock(0);
+    cut(*coupon);
+    book.cut_worksheet = worksheet_of(*coupon, kind, setting(), "caliper");
+    const auto sizes = measured(*coupon);
+    ASSERT_EQ(sizes.size(), book.cut_worksheet.sizes.size()) << name(kind);
+    for (std::size_t i = 0; i < sizes.size(); ++i) book.cut_worksheet.sizes[i].measured_mm = sizes[i].measured;
+    const auto reading = read_cut(book);
+    ASSERT_TRUE(reading) << reading.error().message;
+    int told = 0;
+    for (const CutCause& c : reading->causes) {
+      constexpr double steps_mm = 0.0125;
+      if (c.kind == CutCauseKind::lean) {
+        EXPECT_NEAR(c.value, lean, c.U + steps_mm / 100);
+        EXPECT_TRUE(c.significant);
+        ++told;
+      } else if (c.kind == CutCauseKind::steps && c.axis == Axis::x) {
+        EXPECT_NEAR(c.value, ex, c.U + steps_mm / 80) << name(kind);
+        ++told;
+      } else if (c.kind == CutCauseKind::lost_motion) {
+        EXPECT_NEAR(c.value, c.axis == Axis::x ? bx : by, c.U + steps_mm) << name(kind);
+        ++told;
+      }
+    }
+    EXPECT_EQ(told, kind == CouponKind::circle ? 3 : 1) << name(kind);
+  }
+}
+
 TEST_F(FirstCuts, OfAnExactMachineHaveTheirSizes) {
   Scenario s = plain();
   s.stock.size = {260, 300, 18};
@@ -137,7 +185,8 @@ TEST_F(FirstCuts, StayOnTheStockOrSayWhatTheyNeed) {
         s.stock_width = width;
         s.stock_height = height;
         s.tool_diameter = d;
-        for (const CouponKind kind : {CouponKind::frame, CouponKind::depths}) {
+        for (int k = 0; k < coupon_kind_count; ++k) {
+          const auto kind = static_cast<CouponKind>(k);
           const auto coupon = make_coupon(kind, s);
           if (!coupon) {
             EXPECT_EQ(coupon.error().code, "no_room");

@@ -15,7 +15,8 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double margin = 170, row_high = 62, chart_high = 520;
+constexpr double margin = 170, table_top = 1220, table_end = page_height - 400, least_row = 50, most_row = 84,
+                 chart_high = 520;
 constexpr int charts_a_page = 8, dots_per_inch = 254;  // a tenth of a millimetre is a dot
 
 struct CertificatePage {
@@ -83,8 +84,8 @@ void paint_plan(Draft& draft, const QRectF& box, const CertificatePaper& paper) 
   draft.text(box.topLeft() + QPointF(0, 34), CertificatePage::tr("Travel and squareness"), theme().second_ink, 30,
              true);
   const double w = c.travel[0].value_or(c.part[0]), h = c.travel[1].value_or(c.part[1]);
-  const QRectF room = box.adjusted(40, 80, -150, -90);
-  const double scale = std::min(room.width() * 0.88 / w, room.height() / h);
+  const QRectF room = box.adjusted(20, 80, -150, -90);
+  const double scale = std::min(room.width() * 0.74 / w, room.height() / h);
   constexpr double drawn_lean = 0.1;
   const double lean = c.skew_mrad == 0 ? 0 : std::copysign(drawn_lean, c.skew_mrad) * h * scale;
   const QPointF a(room.left() + 60 + std::max(0.0, -lean), room.bottom()),
@@ -109,12 +110,14 @@ void paint_plan(Draft& draft, const QRectF& box, const CertificatePaper& paper) 
   draft.text({beside + 14, (a.y() + top.y()) / 2 + 10}, c.travel[1] ? len(h) : CertificatePage::tr("Y not measured"),
              theme().ink, 30, true);
   const double drawn_times = std::round(drawn_lean / std::max(1e-6, std::fabs(c.skew_mrad) / 1000));
-  draft.text({a.x() + w * scale / 2 + lean / 2, a.y() - h * scale / 2 + 10},
+  const QPointF middle{a.x() + w * scale / 2 + lean / 2, a.y() - h * scale / 2};
+  draft.text(middle,
              c.skew_mrad == 0 ? CertificatePage::tr("lean never measured")
-                              : CertificatePage::tr("+Y leans %1 mm per m, drawn %2 times")
-                                    .arg(to_q(format_signed(c.skew_mrad, 2)))
-                                    .arg(drawn_times),
-             theme().ink, 28, false, Qt::AlignHCenter);
+                              : CertificatePage::tr("+Y leans %1 mm per m").arg(to_q(format_signed(c.skew_mrad, 2))),
+             theme().ink, 28, true, Qt::AlignHCenter);
+  if (c.skew_mrad != 0)
+    draft.text(middle + QPointF(0, 38), CertificatePage::tr("drawn %1 times").arg(drawn_times), theme().second_ink, 26,
+               false, Qt::AlignHCenter);
 }
 
 /// What makes a part's size, as bars.
@@ -126,7 +129,7 @@ void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper
   double y = box.top() + 100;
   const double bars = box.left() + 380, room = box.right() - bars - 160;
   for (const BudgetPart& part : paper.budget.parts) {
-    if (y > box.bottom() - 120) break;
+    if (y > box.bottom() - 190) break;
     const QString axis = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
     const QString words = part.kind == BudgetKind::squareness    ? CertificatePage::tr("Squareness")
                           : part.kind == BudgetKind::lost_motion ? CertificatePage::tr("Lost motion") + axis
@@ -145,18 +148,21 @@ void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper
     }
     y += 52;
   }
-  paragraph(draft, QRectF(box.left(), box.bottom() - 84, box.width(), 90),
+  paragraph(draft, QRectF(box.left(), box.bottom() - 140, box.width(), 140),
             part_sentence(paper.certificate, paper.budget, paper.unit), 28, theme().ink);
 }
 
 void paint_table(Draft& draft, double top, const CertificatePaper& paper) {
-  constexpr double at[] = {margin + 40, 720, 940, 1220, 1380, 1460, 1710, page_width - margin};
+  constexpr double at[] = {margin + 40, 700, 890, 1230, 1400, 1480, 1740};
   const QString headings[] = {CertificatePage::tr("Quantity"), CertificatePage::tr("As found"),
                               CertificatePage::tr("As left"),  CertificatePage::tr("U (95 %)"),
                               CertificatePage::tr("k"),        CertificatePage::tr("Measured with"),
                               CertificatePage::tr("On")};
   for (int i = 0; i < 7; ++i) draft.text({at[i], top}, headings[i], theme().second_ink, 28, true);
   draft.line({margin, top + 16}, {page_width - margin, top + 16}, theme().ink, 3);
+  const double row_high =
+      std::clamp((table_end - top) / std::max<double>(1, static_cast<double>(paper.certificate.quantities.size())),
+                 least_row, most_row);
   double y = top + row_high;
   for (const auto& q : paper.certificate.quantities) {
     const CertificateRow row = row_of(q, paper.unit);
@@ -224,6 +230,12 @@ void paint_chart(Draft& draft, const QRectF& box, const CertifiedQuantity& q, Le
   if (q.history.size() > 1)
     draft.text({plot.right(), plot.bottom() + 36}, day_of(q.history.back().time), theme().second_ink, 26, false,
                Qt::AlignRight);
+  CertifiedQuantity bare = q;
+  bare.U = q.history.back().U;
+  if (q.history.size() > 1 || bare.U) {
+    draft.text({plot.left() + 10, plot.top() + 32}, value_words(bare, high, unit), theme().second_ink, 24);
+    draft.text({plot.left() + 10, plot.bottom() - 12}, value_words(bare, low, unit), theme().second_ink, 24);
+  }
   const HistoryPoint& newest = q.history.back();
   draft.text({plot.left() + plot.width() / 2, plot.bottom() + 36}, value_words(q, newest.value, unit), theme().ink, 28,
              true, Qt::AlignHCenter);
@@ -241,9 +253,9 @@ void paint_page(QPainter& painter, const CertificatePaper& paper, int page) {
   painter.fillRect(QRectF(0, 0, page_width, page_height), Qt::white);
   if (page == 0) {
     paint_heading(draft, paper);
-    paint_plan(draft, QRectF(margin, 450, 860, 640), paper);
-    paint_budget(draft, QRectF(1090, 450, page_width - margin - 1090, 640), paper);
-    paint_table(draft, 1180, paper);
+    paint_plan(draft, QRectF(margin, 450, 860, 680), paper);
+    paint_budget(draft, QRectF(1090, 450, page_width - margin - 1090, 680), paper);
+    paint_table(draft, table_top, paper);
     paragraph(draft, QRectF(margin, page_height - 360, page_width - 2 * margin, 200), statement(paper.certificate), 25,
               theme().second_ink);
   } else {

@@ -95,7 +95,9 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
     return row;
   }
   row.as_found = q.as_found ? number_words(q, *q.as_found, unit) : QString("–");
-  row.as_left = value_words(q, *q.as_left, unit);
+  row.as_left = q.not_applied ? CertificateWords::tr("%1, measured %2")
+                                    .arg(number_words(q, *q.as_left, unit), number_words(q, *q.not_applied, unit))
+                              : value_words(q, *q.as_left, unit);
   row.U = q.U ? "±" + number_words(q, *q.U, unit) : QString("–");
   row.k = q.k ? to_q(format_number(*q.k, 2)) : q.U ? QString("2") : QString("–");
   row.instrument = q.instrument.empty() ? QString("–") : to_q(q.instrument);
@@ -127,9 +129,10 @@ QString part_sentence(const Certificate& c, const Budget& budget, LengthUnit uni
   if (budget.square_mm) out += CertificateWords::tr(", %1 out of square").arg(len(*budget.square_mm, 2));
   int unknown = 0;
   for (const BudgetPart& p : budget.parts) unknown += p.mm ? 0 : 1;
-  return out + (unknown > 0
-                    ? CertificateWords::tr("; %n cause(s) were never measured and are not in it.", nullptr, unknown)
-                    : QString("."));
+  return out + (unknown == 0 ? QString(".")
+                : unknown == 1
+                    ? CertificateWords::tr("; one cause was never measured and is not in it.")
+                    : CertificateWords::tr("; %1 causes were never measured and are not in it.").arg(unknown));
 }
 
 }  // namespace ypsi::app

@@ -43,6 +43,7 @@ QString title_of(const std::string& sheet) {
       {"tools", QT_TRANSLATE_NOOP("record", "Tools")},
       {"bed_spindle", QT_TRANSLATE_NOOP("record", "Bed and spindle")},
       {"measure_cut", QT_TRANSLATE_NOOP("record", "Measure the cut")},
+      {"certificate", QT_TRANSLATE_NOOP("record", "Certificate")},
       {"ready_check", QT_TRANSLATE_NOOP("record", "Ready check")},
       {"places", QT_TRANSLATE_NOOP("record", "Stored places")}};
   for (const auto& [id, title] : titles)

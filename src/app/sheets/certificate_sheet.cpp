@@ -7,6 +7,7 @@
 #include <QLocale>
 #include <QPrintDialog>
 #include <QPrinter>
+#include <QResizeEvent>
 #include <algorithm>
 
 #include "app/certificate/certificate_html.h"
@@ -19,7 +20,12 @@ namespace ypsi::app {
 PagePreview::PagePreview(QWidget* parent) : QWidget(parent) {
   setObjectName("certificate-page");
   setAccessibleName(tr("The page as it will be printed"));
-  setMinimumHeight(300);
+  setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+}
+
+void PagePreview::fit(int wide) {
+  constexpr int most_px = 900;
+  setFixedHeight(static_cast<int>(std::min(wide, most_px) * page_height / page_width));
 }
 
 void PagePreview::show(const CertificatePaper& paper, int page) {
@@ -62,8 +68,16 @@ CertificateSheet::CertificateSheet(Session& session)
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(10, 8, 10, 8);
-  preview_ = new PagePreview(card);
-  column->addWidget(preview_, 1);
+  scroll_ = new QScrollArea(card);
+  scroll_->setObjectName("certificate-scroll");
+  scroll_->setFrameShape(QFrame::NoFrame);
+  scroll_->setWidgetResizable(true);
+  scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  scroll_->setVerticalScrollBarPolicy(Qt::ScrollBarAlwaysOn);
+  preview_ = new PagePreview(scroll_);
+  scroll_->setWidget(preview_);
+  scroll_->viewport()->installEventFilter(this);
+  column->addWidget(scroll_, 1);
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("WHAT IT HOLDS"));
@@ -97,6 +111,11 @@ CertificateSheet::CertificateSheet(Session& session)
   });
 }
 
+bool CertificateSheet::eventFilter(QObject* watched, QEvent* event) {
+  if (watched == scroll_->viewport() && event->type() == QEvent::Resize) preview_->fit(scroll_->viewport()->width());
+  return Sheet::eventFilter(watched, event);
+}
+
 CertificatePaper CertificateSheet::paper() const {
   const Book& book = session_.book();
   return {
@@ -117,10 +136,19 @@ void CertificateSheet::write(const QString& path) {
   const auto written = suffix == "csv"    ? write_file(path, readings_csv(session_.book()))
                        : suffix == "html" ? write_file(path, certificate_html(paper()).toStdString())
                                           : write_pdf(paper(), path);
-  if (written)
-    session_.notify({NoticeLevel::good, tr("Written to “%1”.").arg(path), {}});
-  else
+  if (!written) {
     session_.ask(written);
+    return;
+  }
+  if (suffix != "csv" && !session_.read_only())
+    session_.note_in_book([&](Book& b) {
+      Entry e;
+      e.time = session_.now().toStdString();
+      e.sheet = "certificate";
+      e.result = {{"words", QFileInfo(path).fileName().toStdString()}};
+      b.history.push_back(std::move(e));
+    });
+  session_.notify({NoticeLevel::good, tr("Written to “%1”.").arg(path), {}});
 }
 
 void CertificateSheet::print() {
@@ -154,7 +182,7 @@ void CertificateSheet::refresh() {
     never += q.time.empty() ? 1 : 0;
   }
   lead_->setText(current + old + failed == 0 ? tr("Nothing measured yet")
-                                             : tr("%n quantities measured", nullptr, current + old + failed));
+                                             : tr("Quantities measured: %1").arg(current + old + failed));
   QStringList counts;
   counts << tr("● %1 current").arg(current) << tr("◐ %1 out of date").arg(old);
   if (failed > 0) counts << tr("✕ %1 failed").arg(failed);

@@ -1,4 +1,6 @@
 #pragma once
+#include <QScrollArea>
+
 #include "app/certificate/certificate_page.h"
 #include "app/sheets/sheet.h"
 
@@ -10,6 +12,7 @@ class PagePreview : public QWidget {
  public:
   explicit PagePreview(QWidget* parent);
   void show(const CertificatePaper& paper, int page);
+  void fit(int wide);  ///< as high as a page of that width
 
  protected:
   void paintEvent(QPaintEvent* event) override;
@@ -28,11 +31,15 @@ class CertificateSheet : public Sheet {
   /// Writes the certificate (.pdf, .html) or the readings (.csv); says in a notice what came of it.
   void write(const QString& path);
 
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
+
  private:
   void save_as(const QString& suffix, const QString& kind);
   void print();
   CertificatePaper paper() const;
 
+  QScrollArea* scroll_;
   PagePreview* preview_;
   QPushButton *pages_[2], *pdf_, *html_, *csv_, *print_;
   QLineEdit* workshop_;

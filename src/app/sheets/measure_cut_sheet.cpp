@@ -15,8 +15,14 @@
 namespace ypsi::app {
 namespace {
 
-constexpr FeatureKind kinds_by_hand[] = {FeatureKind::inside, FeatureKind::outside, FeatureKind::spacing,
-                                         FeatureKind::depth};
+struct ByHand {
+  FeatureKind kind;
+  Axis axis;
+};
+constexpr ByHand sizes_by_hand[] = {{FeatureKind::inside, Axis::x},  {FeatureKind::inside, Axis::y},
+                                    {FeatureKind::outside, Axis::x}, {FeatureKind::outside, Axis::y},
+                                    {FeatureKind::spacing, Axis::x}, {FeatureKind::spacing, Axis::y},
+                                    {FeatureKind::depth, Axis::z}};
 
 QString coupon_words(CouponKind kind) {
   switch (kind) {
@@ -92,13 +98,13 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   kind_ = new QComboBox(card);
   kind_->setObjectName("size-kind");
   kind_->setAccessibleName(tr("What is measured"));
-  kind_->addItems({tr("Inside width"), tr("Outside width"), tr("Like edges"), tr("Depth")});
-  axis_ = new QComboBox(card);
-  axis_->setObjectName("size-axis");
-  axis_->setAccessibleName(tr("Along which axis"));
-  axis_->addItems({tr("along X"), tr("along Y")});
+  for (const ByHand& by_hand : sizes_by_hand) {
+    CutSize size;
+    size.kind = by_hand.kind;
+    size.axis = by_hand.axis;
+    kind_->addItem(size_words(size));
+  }
   more->addWidget(kind_);
-  more->addWidget(axis_);
   nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
   add_ = add_act(more, "add-size", tr("Add a size"), tr("One more size of the part (Ctrl+Shift+N)"), card,
                  [this] { add_size(); });
@@ -133,8 +139,6 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
     session_.notify({NoticeLevel::attention, why, {}});
   });
   connect(nominal_, &LengthField::next_wanted, add_, [this] { add_->setFocus(); });
-  connect(kind_, &QComboBox::currentIndexChanged, this,
-          [this](int i) { axis_->setEnabled(kinds_by_hand[i] != FeatureKind::depth); });
   connect(instrument_, &QComboBox::activated, this, [this](int i) {
     change(tr("Measure the part with another instrument"),
            [&](CutWorksheet& w) { w.instrument = instrument_->itemText(i).toStdString(); });
@@ -248,8 +252,9 @@ void MeasureCutSheet::add_size() {
   const std::size_t added = worksheet().sizes.size();
   change(tr("Add a size"), [&](CutWorksheet& w) {
     CutSize size;
-    size.kind = kinds_by_hand[std::max(0, kind_->currentIndex())];
-    size.axis = size.kind == FeatureKind::depth ? Axis::z : axis_->currentIndex() == 1 ? Axis::y : Axis::x;
+    const ByHand& by_hand = sizes_by_hand[std::max(0, kind_->currentIndex())];
+    size.kind = by_hand.kind;
+    size.axis = by_hand.axis;
     size.nominal_mm = *nominal;
     const auto taken = [&](const std::string& name) {
       return std::any_of(w.sizes.begin(), w.sizes.end(), [&](const CutSize& s) { return s.name == name; });

@@ -8,6 +8,8 @@
 namespace ypsi {
 namespace {
 
+constexpr double close_steps = 1e-6;
+
 std::optional<double> number(const nlohmann::json& object, const std::string& key) {
   const auto it = object.is_object() ? object.find(key) : object.end();
   if (!object.is_object() || it == object.end() || !it->is_number()) return std::nullopt;
@@ -130,6 +132,8 @@ Certificate certificate_of(const Book& book) {
         if (const auto found = only_number(last->as_found.get())) q.as_found = *found;
         if (const auto left = only_number(last->as_left.get())) q.as_left = *left;
       }
+      if (s.kind == CertifiedKind::steps && std::fabs(*q.as_left - q.history.back().value) > close_steps)
+        q.not_applied = q.history.back().value;
       const bool an_axis = s.subject == "X" || s.subject == "Y" || s.subject == "Z";
       const std::optional<Axis> axis = an_axis ? std::optional(s.subject == "X"   ? Axis::x
                                                                : s.subject == "Y" ? Axis::y

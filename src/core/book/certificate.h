@@ -36,7 +36,9 @@ struct CertifiedQuantity {
   Standing standing = Standing::never_done;
   std::string time, instrument;
   std::optional<double> as_found, as_left, U, k;  ///< k where the record has it
-  std::vector<HistoryPoint> history;              ///< every finding that holds, the oldest first
+  /// What was measured, where that was not taken over: steps per mm that were left as they were.
+  std::optional<double> not_applied;
+  std::vector<HistoryPoint> history;  ///< every finding that holds, the oldest first
 };
 
 struct Certificate {

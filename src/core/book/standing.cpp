@@ -9,6 +9,8 @@
 namespace ypsi {
 namespace {
 
+const std::string any;
+
 /// Walks the record from its end, so that what was withdrawn is known before it is met.
 class Backwards {
  public:
@@ -118,7 +120,9 @@ SheetStanding Standings::of(std::string_view sheet, std::optional<Axis> only) co
     const Entry& entry = history_[fact.at];
     const auto axes = axes_of(entry);
     const bool whole = axes.size() == axis_count && entry.subject.size() != axis_count;
-    if (whole && !only && subjects.insert(entry.subject).second) take(fact.at, entry, changed_any);
+    // Of what is cut only the last counts, whichever program it was.
+    const std::string& of = sheet == "cut" || sheet == "ready_check" ? any : entry.subject;
+    if (whole && !only && subjects.insert(of).second) take(fact.at, entry, changed_any);
     if (whole && !only) continue;
     for (const Axis a : axes)
       if ((!only || *only == a) && !std::exchange(met[index(a)], true)) take(fact.at, entry, changed[index(a)]);
@@ -153,6 +157,9 @@ const std::vector<Dependency>& dependencies() {
       {"work_zero", "homing"},
       {"work_zero", "tools"},
       {"work_zero", "squareness"},
+      {"certificate", "measure_cut"},
+      {"certificate", "limits"},
+      {"certificate", "tools"},
   };
   return edges;
 }
@@ -160,7 +167,7 @@ const std::vector<Dependency>& dependencies() {
 std::vector<std::string> downstream(const std::string& sheet) {
   std::vector<std::string> found;
   for (const char* candidate : {"lost_motion", "squareness", "limits", "homing", "bed_spindle", "touch_plate",
-                                "tool_setter", "tools", "work_zero", "measure_cut"})
+                                "tool_setter", "tools", "work_zero", "measure_cut", "certificate"})
     if (candidate != sheet && upstream_of(candidate).contains(sheet)) found.emplace_back(candidate);
   return found;
 }

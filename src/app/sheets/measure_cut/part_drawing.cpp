@@ -10,8 +10,8 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double column_px = 186, field_px = 84, field_high_px = 24, roomy_px = 44, drawn_deviation_px = 9,
-                 edge_px = 22;
+constexpr double wide_column_px = 186, narrow_column_px = 112, narrow_below_px = 560, field_px = 84, field_high_px = 24;
+constexpr double roomy_px = 44, drawn_deviation_px = 9, edge_px = 14;
 constexpr double unexplained_mm = 0.05;  // what the causes leave of a size beyond this is marked
 
 /// 1, 2, 5, 10, 20, ... not above `value`.
@@ -33,6 +33,15 @@ double across(const CutWorksheet& sheet, const CutSize& size) {
 }
 
 }  // namespace
+
+/// Beside a narrow part there is room for fields alone; the table has the rest.
+bool PartDrawing::narrow() const {
+  return width() < narrow_below_px;
+}
+
+double PartDrawing::column() const {
+  return narrow() ? narrow_column_px : wide_column_px;
+}
 
 QString size_words(const CutSize& s) {
   const QChar axis(letter(s.axis));
@@ -123,18 +132,17 @@ void PartDrawing::arrange() {
   const std::size_t left = (order.size() + 1) / 2;
   slots_of_.assign(order.size(), {});
   for (const bool on_left : {true, false}) {
-    std::vector<std::size_t> column(order.begin() + static_cast<long>(on_left ? 0 : left),
-                                    on_left ? order.begin() + static_cast<long>(left) : order.end());
-    std::stable_sort(column.begin(), column.end(),
-                     [&](std::size_t a, std::size_t b) { return place(a, 1) > place(b, 1); });
-    const double high = height() / std::max<double>(1, static_cast<double>(column.size()));
-    for (std::size_t row = 0; row < column.size(); ++row)
-      slots_of_[column[row]] = {
-          on_left, QRectF(on_left ? 4 : width() - column_px, static_cast<double>(row) * high, column_px - 4, high)};
+    std::vector<std::size_t> rows(order.begin() + static_cast<long>(on_left ? 0 : left),
+                                  on_left ? order.begin() + static_cast<long>(left) : order.end());
+    std::stable_sort(rows.begin(), rows.end(), [&](std::size_t a, std::size_t b) { return place(a, 1) > place(b, 1); });
+    const double high = height() / std::max<double>(1, static_cast<double>(rows.size()));
+    for (std::size_t row = 0; row < rows.size(); ++row)
+      slots_of_[rows[row]] = {
+          on_left, QRectF(on_left ? 4 : width() - column(), static_cast<double>(row) * high, column() - 4, high)};
   }
   for (std::size_t i = 0; i < fields_.size(); ++i) {
     const QRectF& box = slots_of_[i].box;
-    const double y = box.height() >= roomy_px ? box.center().y() - 2 : box.center().y() - field_high_px / 2;
+    const double y = box.height() >= roomy_px ? box.center().y() - 5 : box.center().y() - field_high_px / 2;
     fields_[i]->setGeometry(static_cast<int>(box.left() + 22), static_cast<int>(y), static_cast<int>(field_px),
                             static_cast<int>(field_high_px));
   }
@@ -166,7 +174,7 @@ PartDrawing::Map PartDrawing::map() const {
   if (y1 > 0) h = h > 0 ? std::min(h, y1 + 10) : y1 + 10;
   w = std::max(w, 1.0);
   h = std::max(h, 1.0);
-  const double room_x = std::max(40.0, width() - 2 * column_px - 2 * edge_px),
+  const double room_x = std::max(40.0, width() - 2 * column() - 2 * edge_px),
                room_y = std::max(40.0, height() - 2 * edge_px);
   Map m;
   m.scale = std::min(room_x / w, room_y / h);
@@ -192,9 +200,9 @@ void PartDrawing::paint_part(Draft& draft, const Map& m) const {
   QPainter& p = draft.painter();
   if (sheet_.stock_width_mm > 0) {
     const QPointF back = m(sheet_.stock_width_mm, sheet_.stock_height_mm), front = m(0, 0);
-    draft.box(QRectF(QPointF(front.x(), std::max(back.y(), 4.0)),
-                     QPointF(std::min(back.x(), width() - column_px), front.y())),
-              theme().rule, theme().stock);
+    draft.box(
+        QRectF(QPointF(front.x(), std::max(back.y(), 4.0)), QPointF(std::min(back.x(), width() - column()), front.y())),
+        theme().rule, theme().stock);
   }
   const double d = sheet_.tool_diameter_mm;
   const auto shape = [&](QPointF middle, double w, double h, const QColor& fill) {
@@ -285,7 +293,10 @@ void PartDrawing::paint_words(Draft& draft, std::size_t i) const {
   draft.text({box.left() + 4, field.center().y() + 5}, to_q(s.name), theme().ink, 13, true);
   if (box.height() >= roomy_px)
     draft.text({box.left() + 22, field.top() - 4},
-               tr("%1 %2").arg(size_words(s), to_q(format_length(s.nominal_mm, unit_, 2))), theme().second_ink, 11);
+               narrow() ? to_q(format_length(s.nominal_mm, unit_, 2))
+                        : tr("%1 %2").arg(size_words(s), to_q(format_length(s.nominal_mm, unit_, 2))),
+               theme().second_ink, 11);
+  if (narrow()) return;
   if (!deviations_[i]) {
     if (box.height() < roomy_px)
       draft.text({field.right() + 6, field.center().y() + 5}, to_q(format_length(s.nominal_mm, unit_, 2)),
@@ -310,9 +321,8 @@ void PartDrawing::paintEvent(QPaintEvent*) {
     paint_words(draft, i);
   }
   if (exaggeration_ > 1)
-    draft.text({width() / 2.0, height() - 5.0},
-               tr("Ends in ochre: what was measured, deviations drawn %1 times").arg(exaggeration_), theme().second_ink,
-               11, false, Qt::AlignHCenter);
+    draft.text({width() / 2.0, height() - 5.0}, tr("Ochre: as measured, off %1 times as much").arg(exaggeration_),
+               theme().second_ink, 11, false, Qt::AlignHCenter);
 }
 
 }  // namespace ypsi::app

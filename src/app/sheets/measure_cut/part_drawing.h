@@ -42,6 +42,8 @@ class PartDrawing : public QWidget {
     QPointF origin;  ///< px of the part's front left corner
     QPointF operator()(double x, double y) const { return {origin.x() + x * scale, origin.y() - y * scale}; }
   };
+  bool narrow() const;
+  double column() const;  ///< px, of the fields on either side
   void arrange();
   Map map() const;
   QPointF anchor(const Map& map, std::size_t size) const;
