@@ -11,7 +11,7 @@
 namespace ypsi::app {
 namespace {
 
-struct CertificatePage {
+struct HtmlWords {
   Q_DECLARE_TR_FUNCTIONS(certificate)
 };
 
@@ -74,7 +74,7 @@ QString chart(const CertifiedQuantity& q, LengthUnit unit) {
 
 QString certificate_html(const CertificatePaper& paper) {
   const Certificate& c = paper.certificate;
-  const QString title = CertificatePage::tr("Certificate of calibration: %1").arg(to_q(c.machine));
+  const QString title = HtmlWords::tr("Certificate of calibration: %1").arg(to_q(c.machine));
   QString out = QString(
                     "<!DOCTYPE html>\n<html lang=\"en\"><head><meta "
                     "charset=\"utf-8\"><title>%1</title><style>%2</style></head><body>\n")
@@ -83,9 +83,8 @@ QString certificate_html(const CertificatePaper& paper) {
              .arg(safe(to_q(c.workshop)), safe(paper.today), safe(title), safe(to_q(c.description)));
   out += "<p>" + safe(part_sentence(c, paper.budget, paper.unit)) + "</p>\n<table><tr>";
   for (const QString& heading :
-       {CertificatePage::tr("Quantity"), CertificatePage::tr("As found"), CertificatePage::tr("As left"),
-        CertificatePage::tr("U (95 %)"), CertificatePage::tr("k"), CertificatePage::tr("Measured with"),
-        CertificatePage::tr("On"), CertificatePage::tr("Status")})
+       {HtmlWords::tr("Quantity"), HtmlWords::tr("As found"), HtmlWords::tr("As left"), HtmlWords::tr("U (95 %)"),
+        HtmlWords::tr("k"), HtmlWords::tr("Measured with"), HtmlWords::tr("On"), HtmlWords::tr("Status")})
     out += "<th>" + safe(heading) + "</th>";
   out += "</tr>\n";
   for (const auto& q : c.quantities) {
@@ -100,7 +99,7 @@ QString certificate_html(const CertificatePaper& paper) {
   for (const auto& q : c.quantities)
     if (!q.history.empty()) out += chart(q, paper.unit);
   return out + QString("<p class=\"small\">%1</p></body></html>\n")
-                   .arg(safe(CertificatePage::tr("Made with Ypsilograph %1").arg(YPSI_VERSION)));
+                   .arg(safe(HtmlWords::tr("Made with Ypsilograph %1").arg(YPSI_VERSION)));
 }
 
 }  // namespace ypsi::app

@@ -268,7 +268,7 @@ void paint_page(QPainter& painter, const CertificatePaper& paper, int page) {
     for (std::size_t i = 0; i < charts.size() && i < charts_a_page; ++i)
       paint_chart(draft,
                   QRectF(margin + static_cast<double>(i % 2) * (wide + 60),
-                         340 + static_cast<double>(i / 2) * (chart_high + 30), wide, chart_high),
+                         340 + std::floor(static_cast<double>(i) / 2) * (chart_high + 30), wide, chart_high),
                   *charts[i], paper.unit);
     const double y = page_height - 230;
     draft.line({margin, y}, {margin + 700, y}, theme().ink, 2);

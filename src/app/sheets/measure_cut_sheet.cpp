@@ -396,6 +396,13 @@ void MeasureCutSheet::show_finding() {
     rows_[i].apply->setVisible(!cure.isEmpty());
     rows_[i].apply->setEnabled(!session_.read_only());
   }
+  if (causes == 0 && !reading_ && !worksheet().sizes.empty()) {
+    rows_[0].words->setVisible(true);
+    rows_[0].words->setText(
+        tr("Set work zero at the stock's front left corner, go through Ready check, and cut it. Then blow the chips "
+           "off, measure "
+           "each size two or three times, and type what you trust."));
+  }
   QStringList open;
   if (reading_ && reading_->sizes) {
     QStringList names;

@@ -5,21 +5,16 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/book/json_number.h"
 #include "core/book/standing.h"
 
 namespace ypsi {
 namespace {
 
-std::optional<double> number(const nlohmann::json& object, const char* key) {
-  const auto it = object.find(key);
-  if (it == object.end() || !it->is_number()) return std::nullopt;
-  return it->get<double>();
-}
-
 /// Error of an axis over `length` mm: what the fit could not tell, and what it told and was not corrected.
 std::optional<double> scale_error(const Entry& entry, double steps_now, double length) {
-  const auto new_steps = number(entry.result, "new_steps_per_mm"), scale = number(entry.result, "scale"),
-             expanded = number(entry.result, "U_scale");
+  const auto new_steps = number_in(entry.result, "new_steps_per_mm"), scale = number_in(entry.result, "scale"),
+             expanded = number_in(entry.result, "U_scale");
   if (!new_steps || !scale || !expanded || !(*new_steps > 0) || !(*scale > 0)) return std::nullopt;
   const double left = std::fabs(steps_now / *new_steps - 1);
   const bool told_apart = left > *expanded / *scale;
@@ -29,7 +24,8 @@ std::optional<double> scale_error(const Entry& entry, double steps_now, double l
 /// What a cutter is off by, from a first cut that told its diameter: found and not corrected, or what could not be
 /// told.
 std::optional<double> cutter_error(const Entry& entry, const Tool& tool) {
-  const auto diameter = number(entry.result, "tool_diameter_mm"), expanded = number(entry.result, "U_tool_diameter_mm");
+  const auto diameter = number_in(entry.result, "tool_diameter_mm"),
+             expanded = number_in(entry.result, "U_tool_diameter_mm");
   if (!diameter || !expanded) return std::nullopt;
   const double left = std::fabs(tool.diameter - *diameter);
   return (left > *expanded ? left : 0) + *expanded;
@@ -68,18 +64,18 @@ Budget error_budget(const Book& book, int tool_number) {
   };
 
   add(BudgetKind::squareness, std::nullopt, [&](const Entry& e) -> std::optional<double> {
-    const auto skew = number(e.result, "skew_mrad");
+    const auto skew = number_in(e.result, "skew_mrad");
     if (!skew) return std::nullopt;
     return std::fabs(std::tan(*skew / 1000)) * book.job.part_height +
-           number(e.result, "U_skew_mrad").value_or(0) / 1000 * book.job.part_height;
+           number_in(e.result, "U_skew_mrad").value_or(0) / 1000 * book.job.part_height;
   });
   for (const Axis a : {Axis::x, Axis::y}) {
     add(BudgetKind::scale, a,
         [&](const Entry& e) { return scale_error(e, book.machine.axis(a).steps_per_mm, extent[index(a)]); });
     add(BudgetKind::lost_motion, a, [&](const Entry& e) -> std::optional<double> {
-      const auto lost = number(e.result, "lost_motion_mm");
+      const auto lost = number_in(e.result, "lost_motion_mm");
       if (!lost) return std::nullopt;
-      return std::fabs(*lost) + number(e.result, "U_lost_motion_mm").value_or(0);
+      return std::fabs(*lost) + number_in(e.result, "U_lost_motion_mm").value_or(0);
     });
   }
   if (const Tool* tool = tool_number > 0      ? book.tool(tool_number)
@@ -91,7 +87,7 @@ Budget error_budget(const Book& book, int tool_number) {
     budget.parts.push_back(part);
   }
   add(BudgetKind::homing, std::nullopt, [](const Entry& e) -> std::optional<double> {
-    const auto s = number(e.result, "s_mm");
+    const auto s = number_in(e.result, "s_mm");
     if (!s) return std::nullopt;
     return 2 * *s;
   });
@@ -99,12 +95,12 @@ Budget error_budget(const Book& book, int tool_number) {
   if (BudgetPart& homing = budget.parts.back(); homing.entry && !book.history[*homing.entry].subject.empty())
     for (const Axis a : all_axes) {
       const auto entry = newest(book, "homing", std::string(1, letter(a)));
-      const auto s = entry ? number(book.history[*entry].result, "s_mm") : std::nullopt;
+      const auto s = entry ? number_in(book.history[*entry].result, "s_mm") : std::nullopt;
       if (!s || (homing.mm && 2 * *s <= *homing.mm)) continue;
       homing.mm = 2 * *s;
       homing.entry = entry;
     }
-  add(BudgetKind::bed, std::nullopt, [](const Entry& e) { return number(e.result, "ridge_mm"); });
+  add(BudgetKind::bed, std::nullopt, [](const Entry& e) { return number_in(e.result, "ridge_mm"); });
 
   double squares = 0;
   for (const auto& part : budget.parts) {

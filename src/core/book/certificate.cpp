@@ -3,18 +3,13 @@
 #include <fmt/format.h>
 
 #include <cmath>
-#include <set>
+
+#include "core/book/json_number.h"
 
 namespace ypsi {
 namespace {
 
 constexpr double close_steps = 1e-6;
-
-std::optional<double> number(const nlohmann::json& object, const std::string& key) {
-  const auto it = object.is_object() ? object.find(key) : object.end();
-  if (!object.is_object() || it == object.end() || !it->is_number()) return std::nullopt;
-  return it->get<double>();
-}
 
 /// Where a quantity stands in the record, and by which keys.
 struct Source {
@@ -28,14 +23,14 @@ struct Source {
 std::optional<double> value_of(const Source& s, const Entry& e) {
   const nlohmann::json& r = e.result.get();
   if (s.kind == CertifiedKind::tram) {
-    const auto x = number(r, "tilt_x_mrad"), y = number(r, "tilt_y_mrad");
+    const auto x = number_in(r, "tilt_x_mrad"), y = number_in(r, "tilt_y_mrad");
     return x && y ? std::optional(std::hypot(*x, *y)) : std::nullopt;
   }
   if (s.kind == CertifiedKind::limits) {
-    const auto low = number(r, "soft_min_mm"), high = number(r, "soft_max_mm");
+    const auto low = number_in(r, "soft_min_mm"), high = number_in(r, "soft_max_mm");
     return low && high ? std::optional(*high - *low) : std::nullopt;
   }
-  const auto v = number(r, s.value);
+  const auto v = number_in(r, s.value);
   return v ? std::optional(*v * s.factor) : std::nullopt;
 }
 
@@ -50,20 +45,9 @@ bool is_about(const Entry& e, const Source& s) {
          (s.subject.empty() || e.subject == s.subject || (s.kind == CertifiedKind::homing && e.subject.empty()));
 }
 
-/// Entries that hold: not undone, and no undo themselves.
-std::vector<bool> holding(const Book& book) {
-  std::vector<bool> holds(book.history.size(), true);
-  for (std::size_t i = book.history.size(); i-- > 0;) {
-    const auto& withdraws = book.history[i].withdraws;
-    if (!withdraws) continue;
-    if (holds[i] && *withdraws < i) holds[*withdraws] = false;
-    holds[i] = false;
-  }
-  return holds;
-}
-
 std::vector<Source> sources(const Book& book) {
   std::vector<Source> all;
+  all.reserve(16 + 2 * book.tools.size());
   for (const Axis a : all_axes)
     all.push_back(
         {CertifiedKind::steps, "steps_per_unit", std::string(1, letter(a)), "new_steps_per_mm", "U_new_steps_per_mm"});
@@ -105,7 +89,7 @@ Certificate certificate_of(const Book& book) {
     if (const AxisSetup& axis = book.machine.axis(a); axis.soft_min && axis.soft_max)
       out.travel[index(a)] = *axis.soft_max - *axis.soft_min;
   const Standings standings(book);
-  const std::vector<bool> holds = holding(book);
+  const std::vector<bool> holds = findings_that_hold(book);
   for (const Source& s : sources(book)) {
     CertifiedQuantity q;
     q.kind = s.kind;
@@ -116,7 +100,7 @@ Certificate certificate_of(const Book& book) {
       if (!holds[i] || !is_about(e, s)) continue;
       const auto value = value_of(s, e);
       if (!value) continue;
-      const auto U = number(e.result.get(), s.U);
+      const auto U = number_in(e.result.get(), s.U);
       q.history.push_back({e.time, *value, U ? std::optional(*U * s.factor) : std::nullopt});
       last = &e;
     }
@@ -124,7 +108,7 @@ Certificate certificate_of(const Book& book) {
       q.time = last->time;
       q.instrument = last->instrument;
       q.U = q.history.back().U;
-      q.k = number(last->result.get(), "k");
+      q.k = number_in(last->result.get(), "k");
       q.as_left = q.history.back().value;
       q.as_found = q.history.size() > 1 ? std::optional(q.history[q.history.size() - 2].value) : std::nullopt;
       // What an act changed says itself what was there.
@@ -151,7 +135,7 @@ Certificate certificate_of(const Book& book) {
 
 std::string readings_csv(const Book& book) {
   std::string out = "time,sheet,subject,instrument,reading,what,value\n";
-  const std::vector<bool> holds = holding(book);
+  const std::vector<bool> holds = findings_that_hold(book);
   for (std::size_t i = 0; i < book.history.size(); ++i) {
     const Entry& e = book.history[i];
     const nlohmann::json& readings = e.readings.get();

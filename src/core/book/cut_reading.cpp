@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/book/json_number.h"
 #include "core/book/standing.h"
 #include "core/calibration/squareness.h"
 #include "core/procedures/machine_link.h"
@@ -76,12 +77,10 @@ std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis) {
   // What this very cut was read to say is no second witness to it.
   if (book.history[*standing.entry].readings == cut_readings(book.cut_worksheet)) return std::nullopt;
   const auto& result = book.history[*standing.entry].result.get();
-  const auto value = result.find("lost_motion_mm"), U = result.find("U_lost_motion_mm");
-  if (value == result.end() || !value->is_number() || U == result.end() || !U->is_number()) return std::nullopt;
+  const auto value = number_in(result, "lost_motion_mm"), U = number_in(result, "U_lost_motion_mm");
   constexpr double usual_coverage = 2;
-  const double u = U->get<double>() / usual_coverage;
-  if (!(u > 0)) return std::nullopt;
-  return KnownLostMotion{value->get<double>(), u};
+  if (!value || !U || !(*U > 0)) return std::nullopt;
+  return KnownLostMotion{*value, *U / usual_coverage};
 }
 
 Result<CutReading> read_cut(const Book& book) {

@@ -87,6 +87,12 @@ int rank(Standing standing) {
 
 }  // namespace
 
+std::vector<bool> findings_that_hold(const Book& book) {
+  std::vector<bool> holds(book.history.size());
+  for (Backwards walk(book); walk.step();) holds[walk.at()] = walk.counts();
+  return holds;
+}
+
 Standings::Standings(const Book& book) : history_(book.history) {
   for (Backwards walk(book); walk.step();)
     if (const Edges edges = edges_of(walk.entry()); edges || walk.counts())

@@ -57,6 +57,9 @@ class Standings {
   std::vector<Fact> facts_;  ///< newest first
 };
 
+/// For each entry of the record, whether it is a finding that holds: not undone, and no undo itself.
+std::vector<bool> findings_that_hold(const Book& book);
+
 /// Newest entry of a sheet and subject (axis letter, or empty for any) that was not withdrawn.
 std::optional<std::size_t> newest(const Book& book, const std::string& sheet, const std::string& subject = {});
 

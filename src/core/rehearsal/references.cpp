@@ -13,7 +13,7 @@
 namespace ypsi::rehearsal {
 namespace {
 
-constexpr double above_plate_mm = 6, search_mm = 16, unknown_plate_mm = 20, touch_settles_s = 0.1;
+constexpr double over_plate_mm = 6, search_mm = 16, unknown_plate_mm = 20, touch_settles_s = 0.1;
 constexpr int plate_touches = 5, setter_touches = 5;
 constexpr double worth_telling_mm = 0.3, moved_mm = 3;
 
@@ -97,7 +97,7 @@ Verdict touch_plate(Work& work) {
       return tl::make_unexpected(ok.error());
   const double in_book = w.book.plates.empty() ? 0 : w.book.plates.front().thickness;
   const double expected = in_book > 0 ? in_book : unknown_plate_mm;
-  if (auto ok = w.down_to_gap(expected + above_plate_mm); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = w.down_to_gap(expected + over_plate_mm); !ok) return tl::make_unexpected(ok.error());
   const bool on_stock = w.bench.stock_seen().has_value();
   w.bench.lay_plate(on_stock ? PlatePlace::on_stock : PlatePlace::on_bed);
   w.wait(touch_settles_s);

@@ -92,7 +92,7 @@ QString cure_words(const CutCause& c, const Book& book) {
       return CutWords::tr("T%1 is %2").arg(tool->number).arg(len(book.cut_worksheet.tool_diameter_mm + c.value, book));
     }
     case CutCauseKind::lost_motion:
-      return c.value > 0 ? CutWords::tr("Note it for %1").arg(axis) : QString();
+      return c.value > 0 ? CutWords::tr("Keep as lost motion of %1").arg(axis) : QString();
     case CutCauseKind::z_zero:
       return c.value > 0 ? CutWords::tr("Raise Z zero %1").arg(len(c.value, book))
                          : CutWords::tr("Lower Z zero %1").arg(len(-c.value, book));

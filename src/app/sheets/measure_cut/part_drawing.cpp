@@ -11,7 +11,7 @@ namespace ypsi::app {
 namespace {
 
 constexpr double wide_column_px = 186, narrow_column_px = 112, narrow_below_px = 560, field_px = 84, field_high_px = 24;
-constexpr double roomy_px = 44, drawn_deviation_px = 9, edge_px = 14;
+constexpr double letter_px = 12, roomy_px = 44, drawn_deviation_px = 9, edge_px = 14;
 constexpr double unexplained_mm = 0.05;  // what the causes leave of a size beyond this is marked
 
 /// 1, 2, 5, 10, 20, ... not above `value`.
@@ -192,7 +192,7 @@ QPointF PartDrawing::anchor(const Map& m, std::size_t i) const {
   if (s.kind == FeatureKind::spacing)
     return s.axis == Axis::x ? m(at[0] + 0.5 * (to[0] - at[0]), at[1]) : m(at[0], at[1] + 0.5 * (to[1] - at[1]));
   // The two sizes of one place stand apart, each on its own dimension line.
-  const double aside = s.nominal_mm * 0.22;
+  const double aside = std::max(s.nominal_mm * 0.22, letter_px / m.scale);
   return s.axis == Axis::x ? m(at[0] - aside, at[1] - aside) : m(at[0] + aside, at[1] + aside);
 }
 
