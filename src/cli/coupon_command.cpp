@@ -17,16 +17,24 @@ nlohmann::json place(const WorkPosition& p) {
 
 }  // namespace
 
-Result<WrittenCoupon> coupon(std::string_view kind, std::string_view book_text, int tool_number) {
+Result<WrittenCoupon> coupon(std::string_view kind, std::string_view book_text, int tool_number,
+                             std::string_view material) {
   std::optional<CouponKind> wanted;
   for (int i = 0; i < coupon_kind_count; ++i)
     if (const auto k = static_cast<CouponKind>(i); kind == name(k)) wanted = k;
   if (!wanted)
     return fail("unknown_kind",
                 fmt::format("There is no test cut “{}”; take frame, depths, square, circle or lines.", kind), "KIND");
+  std::optional<CutMaterial> cut_in;
+  for (int i = 0; i < cut_material_count; ++i)
+    if (const auto m = static_cast<CutMaterial>(i); material == name(m)) cut_in = m;
+  if (!cut_in)
+    return fail("unknown_material",
+                fmt::format("There are no figures for “{}”; take wood, plastic, foam, aluminium or brass.", material),
+                "--material");
   const auto read = read_book(book_text);
   if (!read) return tl::make_unexpected(read.error());
-  const auto setting = coupon_setting(read->book, tool_number);
+  const auto setting = coupon_setting(read->book, tool_number, *cut_in);
   if (!setting) return tl::make_unexpected(setting.error());
   const auto made = make_coupon(*wanted, *setting);
   if (!made) return tl::make_unexpected(made.error());

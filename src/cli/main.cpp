@@ -64,10 +64,11 @@ int help(const CLI::App& app, const std::string& name) {
   return 0;
 }
 
-int write_coupon(const std::string& kind, const std::string& book_file, int tool, const std::string& to) {
+int write_coupon(const std::string& kind, const std::string& book_file, int tool, const std::string& material,
+                 const std::string& to) {
   const auto book = read_input(book_file);
   if (!book) return print_error(book.error());
-  const auto made = cli::coupon(kind, *book, tool);
+  const auto made = cli::coupon(kind, *book, tool, material);
   if (!made) return print_error(made.error());
   std::ofstream file(to, std::ios::binary);
   if (!(file << made->program) || !file.flush())
@@ -112,12 +113,13 @@ int main(int argc, char** argv) {
   program_command->add_option("PROGRAM", program_file, "G-code")->required();
   program_command->add_option("--book", book_file, "the machine's book")->required();
   program_command->add_flag("--json", as_json, "findings as JSON");
-  std::string kind, to;
+  std::string kind, to, material = "wood";
   int tool = 0;
   auto* coupon_command = app.add_subcommand("coupon", "a test cut as G-code; prints what to measure on it");
   coupon_command->add_option("KIND", kind, "frame, depths, square, circle or lines")->required();
   coupon_command->add_option("--book", book_file, "the machine's book")->required();
   coupon_command->add_option("--tool", tool, "the tool's number");
+  coupon_command->add_option("--material", material, "wood, plastic, foam, aluminium or brass");
   coupon_command->add_option("-o", to, "write the program here")->required();
   std::string scenario_file;
   auto* rehearse_command = app.add_subcommand("rehearse", "the whole order of work against the stand-in machine");
@@ -139,7 +141,7 @@ int main(int argc, char** argv) {
       return cli::check(*program, *book, as_json, std::cout);
     }
     if (rehearse_command->parsed()) return rehearse(scenario_file, book_file, as_json);
-    if (coupon_command->parsed()) return write_coupon(kind, book_file, tool, to);
+    if (coupon_command->parsed()) return write_coupon(kind, book_file, tool, material, to);
     return help(app, help_name);
   } catch (const CLI::ParseError& e) {
     const int code = app.exit(e);

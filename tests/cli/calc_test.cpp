@@ -341,6 +341,11 @@ TEST(Ypsilo, CouponWritesATestCutThatTheCheckHasNothingAgainst) {
   EXPECT_EQ(told["features"].size(), 13u);
   EXPECT_EQ(told["features"][0]["kind"], "inside");
   EXPECT_EQ(run("check " + to + " --book " + path, out), 0) << out;
+  const auto wood = slurp(to);
+  ASSERT_EQ(run("coupon frame --material aluminium --book " + path + " -o " + to, out), 0) << out;
+  EXPECT_GT(slurp(to).size(), wood.size()) << "more passes, each less deep";
+  EXPECT_EQ(run("coupon frame --material cheese --book " + path + " -o " + to, out), 2);
+  EXPECT_EQ(json::parse(out)["error"]["code"], "unknown_material");
   EXPECT_EQ(run("coupon nothing --book " + path + " -o " + to, out), 2);
   EXPECT_EQ(json::parse(out)["error"]["code"], "unknown_kind");
   EXPECT_EQ(run("coupon frame --book " + path + " --tool 99 -o " + to, out), 2);

@@ -4,6 +4,7 @@
 
 #include <map>
 #include <random>
+#include <set>
 
 #include "core/book/coupon_choice.h"
 #include "core/book/cut_reading.h"
@@ -200,6 +201,21 @@ TEST_F(FirstCuts, StayOnTheStockOrSayWhatTheyNeed) {
           EXPECT_NEAR(e.low.z, -s.depth, 1e-9);
         }
       }
+  // Each material gives a program within its own depth of a pass.
+  for (int m = 0; m < cut_material_count; ++m) {
+    CouponSetting by = setting();
+    set_for(static_cast<CutMaterial>(m), by);
+    EXPECT_GT(by.plunge, 0);
+    EXPECT_LT(by.plunge, by.feed);
+    const auto coupon = make_coupon(CouponKind::depths, by);
+    ASSERT_TRUE(coupon) << coupon.error().message;
+    std::set<double> levels{0};
+    for (const Motion& motion : coupon->program.motions)
+      if (motion.end.z < 0) levels.insert(motion.end.z);
+    for (auto level = std::next(levels.begin()); level != levels.end(); ++level)
+      EXPECT_LE(*level - *std::prev(level), by.pass + 1e-4) << name(static_cast<CutMaterial>(m));
+    EXPECT_NEAR(*levels.begin(), -by.depth, 1e-9);
+  }
   CouponSetting s = setting();
   s.depth = 18;
   EXPECT_EQ(make_coupon(CouponKind::frame, s).error().code, "out_of_range");

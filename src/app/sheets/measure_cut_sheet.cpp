@@ -73,10 +73,17 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   coupon_->setObjectName("coupon-kind");
   coupon_->setAccessibleName(tr("Which test cut"));
   cut->addWidget(coupon_, 1);
-  make_ =
-      add_act(cut, "make-coupon", tr("Make the test cut"),
-              tr("Writes its program beside the book and loads it; a part that is there already is described below"),
-              card, [this] { make_cut(); });
+  material_ = new QComboBox(card);
+  material_->setObjectName("coupon-material");
+  material_->setAccessibleName(tr("What the blank is made of"));
+  material_->setToolTip(tr("For feed and depth of a pass"));
+  material_->addItems({tr("wood"), tr("plastic"), tr("foam"), tr("aluminium"), tr("brass")});
+  cut->addWidget(material_);
+  make_ = add_act(
+      cut, "make-coupon", tr("Make the test cut"),
+      tr("Writes its program beside the book and loads it; a part that is there already is described below (Ctrl+M)"),
+      card, [this] { make_cut(); });
+  make_->setShortcut(QKeySequence("Ctrl+M"));
   instrument_ = new QComboBox(card);
   instrument_->setObjectName("cut-instrument");
   instrument_->setAccessibleName(tr("Measured with"));
@@ -165,7 +172,8 @@ void MeasureCutSheet::make_cut() {
     return;
   }
   const CouponKind kind = chosen <= 0 ? choose_coupon(session_.book()).kind : static_cast<CouponKind>(chosen - 1);
-  const auto setting = coupon_setting(session_.book(), 0);
+  const auto setting =
+      coupon_setting(session_.book(), 0, static_cast<CutMaterial>(std::max(0, material_->currentIndex())));
   const auto coupon = setting ? make_coupon(kind, *setting) : tl::make_unexpected(setting.error());
   if (!coupon) {
     session_.notify({NoticeLevel::attention,

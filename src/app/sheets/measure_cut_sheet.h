@@ -37,7 +37,7 @@ class MeasureCutSheet : public Sheet {
 
   PartDrawing* drawing_;
   QTableWidget* table_;
-  QComboBox *coupon_, *instrument_, *kind_;
+  QComboBox *coupon_, *material_, *instrument_, *kind_;
   LengthField* nominal_;
   QPushButton *make_, *read_, *add_, *out_, *keep_;
   QLabel *hint_, *lead_, *undetermined_, *scatter_;

@@ -32,7 +32,7 @@ CouponChoice choose_coupon(const Book& book) {
   return {CouponKind::lines, CouponReason::nothing};
 }
 
-Result<CouponSetting> coupon_setting(const Book& book, int number) {
+Result<CouponSetting> coupon_setting(const Book& book, int number, CutMaterial material) {
   const Tool* tool = tool_of(book, number);
   if (!tool || !(tool->diameter > 0))
     return fail("no_tool", "The book has no such tool with a diameter; enter it on the sheet Tools, or name another.",
@@ -50,6 +50,7 @@ Result<CouponSetting> coupon_setting(const Book& book, int number) {
   setting.tool_diameter = tool->diameter;
   setting.depth = std::min(setting.depth, stock[2] / 2);
   setting.rpm = std::min(setting.rpm, book.machine.spindle.max_rpm);
+  set_for(material, setting);
   return setting;
 }
 

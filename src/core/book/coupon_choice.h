@@ -21,7 +21,7 @@ CouponChoice choose_coupon(const Book& book);
 
 /// What make_coupon() needs, for the book's stock and the tool `number`; 0: the one with which Z zero was set, else the
 /// first whose diameter is known. Errors: `no_tool`, `no_stock`.
-Result<CouponSetting> coupon_setting(const Book& book, int number);
+Result<CouponSetting> coupon_setting(const Book& book, int number, CutMaterial material = CutMaterial::wood);
 
 /// The worksheet for a test cut made with that setting: its sizes, nothing measured yet.
 CutWorksheet worksheet_of(const Coupon& coupon, CouponKind kind, const CouponSetting& setting,

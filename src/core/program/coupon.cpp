@@ -97,7 +97,7 @@ class Writer {
 
  private:
   std::vector<double> passes(double depth) const {
-    const int n = std::max(1, static_cast<int>(std::ceil(depth / std::max(r_, 0.5))));
+    const int n = std::max(1, static_cast<int>(std::ceil(depth / (s_.pass > 0 ? s_.pass : std::max(r_, 0.5)) - 1e-9)));
     std::vector<double> all;
     for (int i = 1; i <= n; ++i) all.push_back(top_ - depth * i / n);
     return all;
@@ -315,6 +315,24 @@ Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& s) {
   }
   if (!laid) return tl::make_unexpected(laid.error());
   return layout.finish();
+}
+
+const char* name(CutMaterial material) {
+  static constexpr const char* names[] = {"wood", "plastic", "foam", "aluminium", "brass"};
+  return names[static_cast<std::size_t>(material)];
+}
+
+void set_for(CutMaterial material, CouponSetting& s) {
+  struct Figures {
+    double chip, pass, plunge;  ///< of the diameter, of the diameter, of the feed
+  };
+  static constexpr Figures figures[] = {
+      {0.010, 0.5, 0.25}, {0.009, 0.4, 0.25}, {0.020, 1.0, 0.5}, {0.004, 0.12, 0.15}, {0.004, 0.08, 0.15}};
+  constexpr double flutes = 2, most_feed = 1800;
+  const Figures& f = figures[static_cast<std::size_t>(material)];
+  s.feed = std::min(most_feed, f.chip * s.tool_diameter * flutes * s.rpm);
+  s.plunge = f.plunge * s.feed;
+  s.pass = f.pass * s.tool_diameter;
 }
 
 const char* name(CouponKind kind) {

@@ -21,6 +21,10 @@ enum class CouponKind {
 inline constexpr int coupon_kind_count = 5;
 const char* name(CouponKind kind);  ///< "frame"
 
+enum class CutMaterial { wood, plastic, foam, aluminium, brass };
+inline constexpr int cut_material_count = 5;
+const char* name(CutMaterial material);  ///< "wood"
+
 struct CouponSetting {
   double stock_width = 0, stock_height = 0, thickness = 0;  ///< mm, > 0; work zero at its front left corner
   bool zero_on_bed = false;                                 ///< else on the stock's top
@@ -28,8 +32,14 @@ struct CouponSetting {
   double tool_diameter = 0;                                 ///< nominal, mm, > 0
   double depth = 2;                              ///< of pockets and grooves, mm, above 0 and below the thickness
   double feed = 800, plunge = 200, rpm = 12000;  ///< mm/min and 1/min, > 0
+  double pass = 0;                               ///< deepest cut at once, mm; 0: the cutter's radius
   double safe = 8;                               ///< above the stock's top, mm, > 0
 };
+
+/// Feed, plunge and depth of a pass for a two-flute cutter in that material: careful figures of the trade, from the
+/// cutter's diameter and the spindle's speed that the setting has. Source: chip thickness of about 0.4 to 2 % of the
+/// cutter's diameter.
+void set_for(CutMaterial material, CouponSetting& setting);
 
 /// A dimension of the coupon: where it is measured, in the work frame.
 struct CouponFeature {

@@ -32,6 +32,28 @@ double across(const CutWorksheet& sheet, const CutSize& size) {
   return size.nominal_mm;
 }
 
+/// A part that was described by its sizes alone: each is drawn for itself, one beside the other.
+CutWorksheet laid_out(CutWorksheet sheet) {
+  constexpr std::size_t columns = 3;
+  constexpr double least_mm = 10;
+  double cell = least_mm;
+  for (const CutSize& s : sheet.sizes)
+    if (!s.at_mm && s.kind != FeatureKind::depth) cell = std::max(cell, s.nominal_mm);
+  cell = 1.25 * cell + 2 * sheet.tool_diameter_mm;
+  const std::size_t rows = (sheet.sizes.size() + columns - 1) / columns;
+  for (std::size_t i = 0; i < sheet.sizes.size(); ++i) {
+    CutSize& s = sheet.sizes[i];
+    if (s.at_mm) continue;
+    const double x = cell * (static_cast<double>(i % columns) + 0.5),
+                 y = cell * (static_cast<double>(rows - 1 - i / columns) + 0.5), half = s.nominal_mm / 2;
+    s.at_mm = std::array{x, y, 0.0};
+    if (s.kind != FeatureKind::spacing) continue;
+    s.at_mm = s.axis == Axis::x ? std::array{x - half, y, 0.0} : std::array{x, y - half, 0.0};
+    s.other_mm = s.axis == Axis::x ? std::array{x + half, y, 0.0} : std::array{x, y + half, 0.0};
+  }
+  return sheet;
+}
+
 }  // namespace
 
 /// Beside a narrow part there is room for fields alone; the table has the rest.
@@ -67,7 +89,7 @@ PartDrawing::PartDrawing(QWidget* parent) : QWidget(parent) {
 }
 
 void PartDrawing::show(const CutWorksheet& sheet, const CutReading* reading, LengthUnit unit) {
-  sheet_ = sheet;
+  sheet_ = laid_out(sheet);
   unit_ = unit;
   deviations_.assign(sheet.sizes.size(), std::nullopt);
   residuals_ = deviations_;
@@ -232,8 +254,8 @@ void PartDrawing::paint_part(Draft& draft, const Map& m) const {
     } else if (s.kind == FeatureKind::diagonal) {
       cut_line(at, at);
       cut_line(to, to);
-    } else if (sheet_.coupon == "lines") {
-      constexpr double half_mm = 10;
+    } else if (sheet_.coupon == "lines" || sheet_.coupon.empty()) {
+      const double half_mm = sheet_.coupon.empty() ? std::max(4.0, s.nominal_mm / 6) : 10;
       const QPointF along = s.axis == Axis::x ? QPointF(0, half_mm * m.scale) : QPointF(half_mm * m.scale, 0);
       cut_line(at - along, at + along);
       cut_line(to - along, to + along);
