@@ -87,8 +87,8 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   instrument_ = new QComboBox(card);
   instrument_->setObjectName("cut-instrument");
   instrument_->setAccessibleName(tr("Measured with"));
-  cut->addWidget(instrument_);
-  read_ = add_act(cut, "read-size", tr("Measure it"),
+  title_row()->addWidget(instrument_);
+  read_ = add_act(title_row(), "read-size", tr("Measure it"),
                   tr("What a person with this instrument reads at the part (Ctrl+R)"), card, [this] { read_here(); });
   read_->setShortcut(QKeySequence("Ctrl+R"));
   column->addLayout(cut);
@@ -106,10 +106,11 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   kind_->setObjectName("size-kind");
   kind_->setAccessibleName(tr("What is measured"));
   for (const ByHand& by_hand : sizes_by_hand) {
-    CutSize size;
-    size.kind = by_hand.kind;
-    size.axis = by_hand.axis;
-    kind_->addItem(size_words(size));
+    const QString words = by_hand.kind == FeatureKind::inside    ? tr("inside %1")
+                          : by_hand.kind == FeatureKind::outside ? tr("outside %1")
+                          : by_hand.kind == FeatureKind::spacing ? tr("like edges %1")
+                                                                 : tr("depth %1");
+    kind_->addItem(words.arg(QChar(letter(by_hand.axis))));
   }
   more->addWidget(kind_);
   nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
