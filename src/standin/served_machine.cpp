@@ -131,7 +131,9 @@ OwnerKnows ServedMachine::known() const {
   const Scenario& s = parts_->machine.scenario();
   OwnerKnows known;
   for (const auto& [name, instrument] : s.instruments) known.instruments.push_back(instrument);
-  for (const PhysicalTool& t : s.tools) {
+  std::vector<PhysicalTool> tools = s.tools;
+  if (tools.empty()) tools.push_back(parts_->machine.plant().tool());  // what is in the collet
+  for (const PhysicalTool& t : tools) {
     Tool tool;
     tool.number = t.number;
     tool.diameter = *std::min_element(sizes.begin(), sizes.end(), [&](double a, double b) {

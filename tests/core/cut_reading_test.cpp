@@ -10,6 +10,7 @@
 #include "core/book/certificate.h"
 #include "core/book/coupon_choice.h"
 #include "core/book/cut_reading.h"
+#include "core/book/known_scale.h"
 
 namespace ypsi {
 namespace {
@@ -164,6 +165,27 @@ TEST(CutReadings, AreAppliedOnceAndKeptWithTheirReason) {
   const std::size_t lines = book.history.size();
   correct_cutter(book, *cutter, e, reading);
   EXPECT_EQ(book.history.size(), lines) << "a tool that the book does not have";
+}
+
+TEST(KnownScales, ComeFromTheNewestFindingThatHolds) {
+  Book book = workshop_book();
+  EXPECT_FALSE(relative_scale_U(book, Axis::z)) << "never measured";
+  book.history.push_back(entry("2026-10-01T10:00:00Z", "steps_per_unit", "Z", {{"scale", 0.5}, {"U_scale", 0.001}}));
+  EXPECT_NEAR(*relative_scale_U(book, Axis::z), 0.002, 1e-15);
+  EXPECT_FALSE(relative_scale_U(book, Axis::x));
+  // Steps that were found and left as they were are off by as much besides.
+  Book left = book;
+  left.machine.axis(Axis::z).steps_per_mm = 404;
+  left.history.back().result = nlohmann::json{{"scale", 1.0}, {"U_scale", 0.003}, {"new_steps_per_mm", 400.0}};
+  EXPECT_NEAR(*relative_scale_U(left, Axis::z), std::hypot(0.003, 0.01), 1e-12);
+  book.history.push_back(entry("2026-10-02T10:00:00Z", "steps_per_unit", "Z", {{"scale", 1.0}, {"U_scale", 0.0003}}));
+  EXPECT_NEAR(*relative_scale_U(book, Axis::z), 0.0003, 1e-15);
+  Entry undo = entry("2026-10-03T10:00:00Z", "steps_per_unit", "Z", {});
+  undo.withdraws = 1;
+  book.history.push_back(undo);
+  EXPECT_NEAR(*relative_scale_U(book, Axis::z), 0.002, 1e-15);
+  book.history.push_back(entry("2026-10-04T10:00:00Z", "steps_per_unit", "Z", {{"scale", nullptr}, {"U_scale", "?"}}));
+  EXPECT_FALSE(relative_scale_U(book, Axis::z)) << "the newest tells no scale";
 }
 
 TEST(CutWorksheets, GoIntoTheBooksFileAndBack) {

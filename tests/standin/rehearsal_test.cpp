@@ -6,6 +6,7 @@
 #include <cmath>
 #include <cstdlib>
 #include <fstream>
+#include <functional>
 #include <map>
 #include <nlohmann/json.hpp>
 
@@ -266,6 +267,105 @@ TEST(Rehearsals, StopWhereSomethingBreaksOnTheWay) {
       EXPECT_FALSE(r.problems.empty());
       EXPECT_TRUE(r.sheets.back().verdict.starts_with("stopped")) << kind << " at " << at;
     }
+}
+
+struct Odd {
+  const char* what;
+  std::function<void(json&)> change;
+  const char* ends_on;  ///< the last sheet
+  const char* word;     ///< of a problem; empty: there need be none
+};
+
+TEST(Rehearsals, OfOddMachinesEndWithASentenceOrGoOnWithoutWhatIsMissing) {
+  const Odd odds[] = {
+      {"no setter", [](json& s) { s.erase("setter"); }, "Measure the cut", ""},
+      {"stock that does not conduct", [](json& s) { s["stock"]["conductive"] = false; }, "Measure the cut", ""},
+      {"no stock", [](json& s) { s.erase("stock"); }, "Stock and program", "no stock"},
+      {"no tools named: the one in the collet is used", [](json& s) { s.erase("tools"); }, "Measure the cut", ""},
+      {"no instruments named: those of any bench", [](json& s) { s.erase("instruments"); }, "Measure the cut", ""},
+      {"nothing to measure with", [](json& s) { s["instruments"] = json::object(); }, "Build", "name what is at hand"},
+      {"two switches changed round",
+       [](json& s) { s["axes"]["X"]["switch"]["wired"] = s["axes"]["Y"]["switch"]["wired"] = "swapped"; }, "Inputs",
+       "answered"},
+      {"a stock too small for the test cut",
+       [](json& s) {
+         s["stock"]["size_mm"] = {60, 60, 18};
+       },
+       "Stock and program", "needs a stock of"},
+      {"a plate much thicker than the book has it", [](json& s) { s["plate"]["thickness_mm"] = 34; }, "Measure the cut",
+       ""},
+      {"a stock at the very edge of the travel",
+       [](json& s) {
+         s["stock"]["corner_mm"] = {2, 2};
+       },
+       "Work zero", "lay the stock further in"},
+      {"a motor that turns nothing", [](json& s) { s["axes"]["Y"]["true_steps_per_mm"] = 1e5; }, "Directions",
+       "was told to move and did not"},
+  };
+  for (const Odd& odd : odds) {
+    json s = draw(5).scenario;
+    odd.change(s);
+    // A plate that was measured before was another one.
+    const Book book = draw(5).book;
+    auto made = ServedMachine::from_scenario(s.dump());
+    ASSERT_TRUE(made) << odd.what << ": " << made.error().message;
+    ServedMachine& m = **made;
+    Workshop workshop(
+        m.link(), m.bench(), [&m](double t) { m.advance(t); }, starting_book(m.link(), &book, m.known()));
+    const Rehearsal r = rehearse(workshop);
+    ASSERT_FALSE(r.sheets.empty());
+    EXPECT_EQ(r.sheets.back().sheet, odd.ends_on) << odd.what << "\n" << all_of(r.problems);
+    EXPECT_EQ(r.completed, std::string(odd.ends_on) == "Measure the cut") << odd.what << "\n" << all_of(r.problems);
+    if (*odd.word) {
+      EXPECT_NE(all_of(r.problems).find(odd.word), std::string::npos) << odd.what << "\n" << all_of(r.problems);
+    }
+  }
+}
+
+// The same machine and the same person find the same: a rehearsal can be told from another.
+TEST(Rehearsals, AreTheSameEachTime) {
+  const Drawn d = draw(9);
+  const Rehearsal a = rehearsed(d.scenario, &d.book), b = rehearsed(d.scenario, &d.book);
+  for (const Axis axis : all_axes) {
+    EXPECT_EQ(a.axes[index(axis)].steps_per_mm, b.axes[index(axis)].steps_per_mm);
+    EXPECT_EQ(a.axes[index(axis)].lost_motion, b.axes[index(axis)].lost_motion);
+  }
+  EXPECT_EQ(a.skew, b.skew);
+  EXPECT_EQ(a.worst_after, b.worst_after);
+  EXPECT_EQ(a.problems, b.problems);
+}
+
+// A book that is on file starts a rehearsal; what belongs to another day does not.
+TEST(Rehearsals, StartFromTheBookAndTheBench) {
+  std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
+  auto machine = ServedMachine::from_scenario(json::parse(file).dump()).value();
+  Book book;
+  book.machine.name = "Oriel";
+  book.machine.axis(Axis::x).steps_per_mm = 123;
+  Instrument caliper;
+  caliper.name = "caliper";
+  caliper.resolution_mm = 0.05;
+  Instrument elsewhere;
+  elsewhere.name = "micrometer";
+  book.instruments = {caliper, elsewhere};
+  Tool gone;
+  gone.number = 77;
+  book.tools = {gone};
+  book.job.frames[0].x_mm = 5;
+  book.job.clamps.push_back({});
+  const Book start = starting_book(machine->link(), &book, machine->known());
+  EXPECT_EQ(start.machine.name, "Oriel");
+  EXPECT_EQ(start.machine.axis(Axis::x).steps_per_mm, 80) << "as the controller has it";
+  ASSERT_NE(start.instrument("caliper"), nullptr);
+  EXPECT_EQ(start.instrument("caliper")->resolution_mm, 0.05) << "the owner's word goes before the data sheet";
+  EXPECT_EQ(start.instrument("micrometer"), nullptr) << "it is not at this bench";
+  EXPECT_NE(start.instrument("indicator"), nullptr);
+  EXPECT_EQ(start.tool(77), nullptr);
+  ASSERT_EQ(start.tools.size(), 3u);
+  EXPECT_EQ(start.tool(1)->diameter, 3) << "as written on the shank of one that measures 2.96";
+  EXPECT_FALSE(start.job.zero(Axis::x));
+  EXPECT_TRUE(start.job.clamps.empty());
+  EXPECT_EQ(start.machine.rail_spacing, 860);
 }
 
 }  // namespace

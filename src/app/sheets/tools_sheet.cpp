@@ -9,6 +9,7 @@
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/table_menu.h"
 #include "app/sheets/tool_setter_sheet.h"
+#include "core/book/known_scale.h"
 #include "core/book/readings_csv.h"
 #include "core/book/tool_change.h"
 #include "core/calibration/tool_setter.h"
@@ -253,6 +254,9 @@ void ToolsSheet::keep_measured() {
   }
   const SetterToolResult& r = found->tools.front();
   const std::string setting = "tool." + std::to_string(measured_tool_) + ".offset_mm";
+  // The difference of the two lengths is as long as Z's scale makes it.
+  const double scale_U = relative_scale_U(session_.book(), Axis::z).value_or(0) * std::fabs(r.offset);
+  const std::optional<double> U = r.U ? std::optional(std::hypot(*r.U, scale_U)) : std::nullopt;
   const bool set = session_.ask(session_.link()->set_setting(setting, r.offset));
   session_.change_book(
       tr("Measure a tool"),
@@ -264,13 +268,13 @@ void ToolsSheet::keep_measured() {
         e.instrument = "setter";
         for (const double t : touch_.triggers()) e.readings.push_back(t);
         e.result = {{"offset_mm", r.offset}};
-        if (r.U) e.result["U_offset_mm"] = *r.U;
+        if (U) e.result["U_offset_mm"] = *U;
         if (r.s) e.result["s_mm"] = *r.s;
         for (auto& t : b.tools)
           if (t.number == measured_tool_) {
             if (t.offset) e.as_found = {{setting, *t.offset}};
             t.offset = r.offset;
-            t.U_offset = r.U;
+            t.U_offset = U;
             t.offset_time = e.time;
           }
         e.as_left = {{setting, r.offset}};

@@ -5,6 +5,7 @@
 
 #include "app/session/entry_text.h"
 #include "app/sheets/references/circuit_words.h"
+#include "core/book/known_scale.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/spread.h"
 
@@ -176,7 +177,10 @@ std::optional<std::pair<double, double>> TouchPlateSheet::measured() const {
     return (t.s * t.s) / t.touches + step * step / 12;
   };
   const int freedom = std::max(1, with_->touches + bare_->touches - 2);
-  return std::pair{with_->mean - bare_->mean, t95(freedom) * std::sqrt(part(*with_) + part(*bare_))};
+  // The way between the two touches is as long as Z's scale makes it.
+  const double thickness = with_->mean - bare_->mean,
+               scale_U = relative_scale_U(session_.book(), Axis::z).value_or(0) * std::fabs(thickness);
+  return std::pair{thickness, std::hypot(t95(freedom) * std::sqrt(part(*with_) + part(*bare_)), scale_U)};
 }
 
 void TouchPlateSheet::keep() {

@@ -63,23 +63,6 @@ Result<ScaleReading> read_move(Workshop& w, Axis axis, double distance, const In
   return ScaleReading{move.told(), *read, false};
 }
 
-/// New steps per unit in the controller and the book, limits carried over; the machine homes anew.
-Result<void> set_steps(Workshop& w, Axis axis, double steps) {
-  if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
-  const AxisSetup before = w.book.machine.axis(axis);
-  change_steps_per_mm(w.book, axis, steps);
-  const AxisSetup& now = w.book.machine.axis(axis);
-  if (before.soft_min && before.soft_max) {
-    const bool up = *now.soft_min > *before.soft_max;
-    for (const bool upper : {up, !up})
-      if (auto ok = w.link.set_setting(axis_setting(axis, upper ? "soft_max_mm" : "soft_min_mm"),
-                                       upper ? *now.soft_max : *now.soft_min);
-          !ok)
-        return ok;
-  }
-  return w.home();
-}
-
 std::string named(const std::vector<Suspect>& suspects) {
   return suspects.empty() ? std::string("nothing usual explains it")
                           : fmt::format("it looks like {} ({:g})", suspects.front().cause, suspects.front().factor);
@@ -89,7 +72,6 @@ Result<void> steps_of(Work& work, Axis axis) {
   Workshop& w = work.w;
   auto& readings = w.book.scale_worksheets[index(axis)].readings;
   readings.clear();
-  const AxisSetup& setup = w.book.machine.axis(axis);
   ScaleResult found;
   for (int round = 0; round < rounds_at_most; ++round) {
     if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return ok;
@@ -129,7 +111,6 @@ Result<void> steps_of(Work& work, Axis axis) {
     }
     if (auto ok = set_steps(w, axis, found.fit->new_steps); !ok) return ok;
   }
-  (void)setup;
   readings.clear();
   return {};
 }
@@ -241,6 +222,21 @@ Result<SquareFit> measured_square(Workshop& w) {
 }
 
 }  // namespace
+
+double relative_scale_U(const Work& work, Axis axis) {
+  const RehearsedAxis& found = work.r.axes[index(axis)];
+  if (!found.steps_per_mm || !found.U_steps) return 0;
+  return std::hypot(*found.U_steps / *found.steps_per_mm,
+                    work.w.book.machine.axis(axis).steps_per_mm / *found.steps_per_mm - 1);
+}
+
+Result<void> set_steps(Workshop& w, Axis axis, double steps) {
+  if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
+  change_steps_per_mm(w.book, axis, steps);
+  if (const AxisSetup& now = w.book.machine.axis(axis); now.soft_min && now.soft_max)
+    if (auto ok = w.set_soft_limits(axis, *now.soft_min, *now.soft_max); !ok) return ok;
+  return w.home();
+}
 
 Result<void> rough_steps(Work& work, Axis axis) {
   Workshop& w = work.w;

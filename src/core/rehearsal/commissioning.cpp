@@ -90,13 +90,7 @@ Result<LimitsResult> set_limits(Workshop& w, Axis axis, LimitsInput in, double s
   const LimitsResult found = evaluate_limits(in);
   if (!(found.usable > 0))
     return fail("no_usable_travel", fmt::format("{} has no usable travel between its stops.", letter(axis)));
-  // One after the other must leave the lower below the upper.
-  const bool up = found.soft_min > w.high(axis);
-  for (const bool upper : {up, !up})
-    if (auto ok = w.link.set_setting(axis_setting(axis, upper ? "soft_max_mm" : "soft_min_mm"),
-                                     upper ? found.soft_max : found.soft_min);
-        !ok)
-      return tl::make_unexpected(ok.error());
+  if (auto ok = w.set_soft_limits(axis, found.soft_min, found.soft_max); !ok) return tl::make_unexpected(ok.error());
   AxisSetup& setup = w.book.machine.axis(axis);
   setup.travel = in.travel;
   setup.soft_min = found.soft_min;

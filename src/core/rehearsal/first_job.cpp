@@ -4,8 +4,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/book/changes.h"
-#include "core/metrology/spread.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 #include "core/procedures/corner_touch.h"
@@ -110,9 +108,7 @@ Result<double> correct(Work& work, const FirstCutResult& said) {
     const auto& known = work.r.axes[index(a)];
     // What was measured better on the sheet Steps per unit is not spoilt by a short part.
     if (known.U_steps && e.U > *known.U_steps / steps) return {};
-    if (auto ok = w.link.set_setting(axis_setting(a, "steps_per_mm"), steps); !ok) return ok;
-    change_steps_per_mm(w.book, a, steps);
-    return {};
+    return set_steps(w, a, steps);
   };
   const auto tighten = [&](Axis a, const CutEstimate& e) {
     if (e.value > slack_worth_mm) w.bench.adjust_nut(a);

@@ -24,7 +24,12 @@ Verdict limits(Work& work);
 Verdict homing_repeat(Work& work);
 
 // calibration.cpp
+/// New steps per unit in the controller and the book, limits carried over; the machine homes anew.
+Result<void> set_steps(Workshop& w, Axis axis, double steps);
 Result<void> rough_steps(Work& work, Axis axis);
+/// About 95 %, of a length along the axis as the controller is set: what the readings leave open, and what they found
+/// and left as it was.
+double relative_scale_U(const Work& work, Axis axis);
 Verdict steps(Work& work);
 Verdict lost_motion(Work& work);
 Verdict squareness(Work& work);

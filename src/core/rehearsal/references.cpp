@@ -107,7 +107,8 @@ Verdict touch_plate(Work& work) {
     w.bench.lay_plate(on_stock ? PlatePlace::on_stock : PlatePlace::on_bed);
     w.wait(touch_settles_s);
   }
-  auto with = touch_down(w, std::min(search_mm + expected, w.bench.gap_seen() - 1));
+  const double to_the_limit = w.link.status().position.z - w.low(Axis::z) - 0.1;
+  auto with = touch_down(w, std::min({search_mm + expected, w.bench.gap_seen() - 1, to_the_limit}));
   if (!with) return tl::make_unexpected(with.error());
   w.bench.lay_plate(PlatePlace::away);
   w.wait(touch_settles_s);
@@ -119,9 +120,8 @@ Verdict touch_plate(Work& work) {
   work.r.plate_thickness = mean(*with) - bare->z;
   // Both ends of the way between the two touches are where the screw puts them, and the way is as long as Z's scale.
   const RehearsedAxis& z = work.r.axes[index(Axis::z)];
-  work.r.U_plate_thickness =
-      t95(2 * (plate_touches - 1)) * std::hypot(u, std::sqrt(2) * z.place_u) +
-      *work.r.plate_thickness * z.U_steps.value_or(0) / w.book.machine.axis(Axis::z).steps_per_mm;
+  work.r.U_plate_thickness = std::hypot(t95(2 * (plate_touches - 1)) * std::hypot(u, std::sqrt(2) * z.place_u),
+                                        *work.r.plate_thickness * relative_scale_U(work, Axis::z));
   if (w.book.plates.empty()) w.book.plates.push_back({});
   TouchPlate& plate = w.book.plates.front();
   plate.thickness = *work.r.plate_thickness;
@@ -135,7 +135,12 @@ Verdict touch_plate(Work& work) {
 Verdict tool_setter(Work& work) {
   Workshop& w = work.w;
   const auto seen = w.bench.setter_seen();
-  if (!seen) return std::string("there is none; every tool is zeroed on one spot");
+  if (!seen) {
+    // Nobody searches for a setter that is not there.
+    if (w.book.setter) work.r.problems.push_back("Tool setter: the book has one, and none stands on the bed.");
+    w.book.setter.reset();
+    return std::string("there is none; every tool is zeroed on one spot");
+  }
   if (w.book.setter && w.book.setter->reference_tool > 0 &&
       std::hypot(w.book.setter->x - (*seen)[0], w.book.setter->y - (*seen)[1]) > moved_mm)
     work.r.problems.push_back(
@@ -168,8 +173,7 @@ Verdict tools(Work& work) {
   const auto found = evaluate_setter(w.book.setter->reference, measured, std::nullopt);
   if (!found) return tl::make_unexpected(found.error());
   const double step = 1 / w.book.machine.axis(Axis::z).steps_per_mm;
-  const RehearsedAxis& z = work.r.axes[index(Axis::z)];
-  const double place_u = z.place_u, scale_U = z.U_steps.value_or(0) / w.book.machine.axis(Axis::z).steps_per_mm;
+  const double place_u = work.r.axes[index(Axis::z)].place_u, scale_U = relative_scale_U(work, Axis::z);
   for (const SetterToolResult& t : found->tools) {
     // Two triggers, each told to a step, each where the screw puts it.
     const double places = 2 * std::sqrt(step * step / 6 + 2 * place_u * place_u);

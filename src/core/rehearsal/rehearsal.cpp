@@ -86,7 +86,9 @@ Rehearsal rehearse(Workshop& w) {
     const auto verdict = part.run(work);
     if (!verdict) {
       r.sheets.push_back({part.sheet, "stopped: " + verdict.error().code});
-      r.problems.push_back(fmt::format("{}: {}", part.sheet, verdict.error().message));
+      const std::string why = w.link.status().message;  // the controller's own word for it, where it has one
+      const std::string& said = verdict.error().message;
+      r.problems.push_back(fmt::format("{}: {}{}", part.sheet, said, why.empty() || why == said ? "" : " " + why));
       w.link.end_jog();
       w.link.stop();
       break;

@@ -49,6 +49,15 @@ double Workshop::setting(Axis axis, std::string_view what) const {
   return link.setting(axis_setting(axis, what)).value_or(0);
 }
 
+Result<void> Workshop::set_soft_limits(Axis axis, double low_mm, double high_mm) {
+  const bool upper_first = low_mm > high(axis);
+  for (const bool upper : {upper_first, !upper_first})
+    if (auto ok = link.set_setting(axis_setting(axis, upper ? "soft_max_mm" : "soft_min_mm"), upper ? high_mm : low_mm);
+        !ok)
+      return ok;
+  return {};
+}
+
 double Workshop::low(Axis axis) const {
   return setting(axis, "soft_min_mm");
 }
@@ -58,7 +67,8 @@ double Workshop::high(Axis axis) const {
 }
 
 double Workshop::safe_z() const {
-  return std::clamp(book.machine.safe_height, low(Axis::z), high(Axis::z));
+  const double wanted = book.machine.safe_height;
+  return wanted < low(Axis::z) ? high(Axis::z) : std::min(wanted, high(Axis::z));
 }
 
 Result<void> Workshop::go(Axis axis, double place) {

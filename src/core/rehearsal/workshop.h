@@ -38,10 +38,13 @@ class Workshop {
   Result<void> go_over(double x, double y);
   /// Down by eye until `gap` mm are left between the tip and what is below, never lower than the soft limit.
   Result<void> down_to_gap(double gap);
+  /// Machine Z to lift to: the book's, or as high as Z goes where that is outside its limits.
   double safe_z() const;
   double low(Axis axis) const;  ///< soft limits, machine
   double high(Axis axis) const;
   double setting(Axis axis, std::string_view what) const;
+  /// Both limits, in the order in which the lower stays below the upper.
+  Result<void> set_soft_limits(Axis axis, double low_mm, double high_mm);
 
   /// Lets a procedure with tick() and running() go on until it has ended.
   template <class Procedure>
