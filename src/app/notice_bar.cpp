@@ -39,6 +39,7 @@ void NoticeBar::show_notice(const Notice& notice) {
   mark_->setText(notice.level == NoticeLevel::danger ? "✕" : notice.level == NoticeLevel::good ? "●" : "◐");
   text_->setText(notice.text);
   while (QLayoutItem* item = actions_->takeAt(0)) {
+    item->widget()->hide();  // gone from the screen now, from memory when its own click has ended
     item->widget()->deleteLater();
     delete item;
   }

@@ -197,10 +197,13 @@ void Rail::refresh_steps() {
 
 void Rail::refresh() {
   const MachineStatus& s = session_.status();
-  // Between two tools of a job the controller stands ready, but what it waits for is the tool.
-  const bool waits = session_.tool_awaited() > 0 && s.state == MachineState::ready;
-  const MachineState state = waits ? MachineState::tool_change : s.state;
-  const QString word = state_word(state);
+  // At a pause of a job the controller stands ready, but what it waits for is the tool, or the dial.
+  const bool waits = session_.awaited() && s.state == MachineState::ready;
+  const MachineState state = !waits                        ? s.state
+                             : session_.tool_awaited() > 0 ? MachineState::tool_change
+                                                           : MachineState::held;
+  // The trace of a perimeter and a way to zero are programs to the controller, and cut nothing.
+  const QString word = state == MachineState::cutting && !session_.cutting() ? tr("Moving") : state_word(state);
   if (state_->text() != word || shown_night_ != is_night()) {
     shown_night_ = is_night();
     state_->setText(word);
@@ -216,6 +219,8 @@ void Rail::refresh() {
     detail = tr("Machine › Home, or Ctrl+H");
   else if (state == MachineState::tool_change)
     detail = tr("Put tool %1 in").arg(waits ? session_.tool_awaited() : s.wanted_tool);
+  else if (waits)
+    detail = tr("Set the dial to %1").arg(session_.awaited()->dial->position, 0, 'f', 1);
   else if (const Tool* tool = session_.book().tool(s.tool))
     detail = tr("T%1 · %2").arg(s.tool).arg(to_q(tool->name));
   if (s.feed > 0) detail = tr("%1 mm/min").arg(QString::number(s.feed, 'f', 0)) + "\n" + detail;

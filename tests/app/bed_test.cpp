@@ -131,7 +131,7 @@ TEST_F(BedWindow, SurfacingStaysInsideTheLimitsAndMakesTheBedsZerosOutOfDate) {
   click("keep");
   ASSERT_TRUE(wait_for([this] { return session_->program() && session_->program()->path.endsWith("surfacing.ngc"); }));
   EXPECT_EQ(window_->current_sheet(), "cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }, 60000))
       << session_->run().why();
   sheet("bed_spindle");

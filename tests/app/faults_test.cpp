@@ -15,7 +15,7 @@ class Faults : public WindowTest {
     load("dial-blank.ngc");
     sheet("cut");
     session_->connection()->set_speed(80);
-    click("start");
+    start();
     ASSERT_TRUE(wait_for([this] { return session_->run().line_in_hand() > 20; }));
     session_->connection()->set_speed(5);
     ASSERT_TRUE(wait_for([this] { return session_->status().feed > 100; }));
@@ -25,7 +25,7 @@ class Faults : public WindowTest {
     load("probe.ngc");
     answer_for_all();
     sheet("cut");
-    click("start");
+    start();
     ASSERT_TRUE(wait_for([this] { return session_->run().state() != RunState::running; }));
   }
   bool notice_says(const QString& words) {

@@ -28,6 +28,7 @@ class FirstCutWindow : public WindowTest {
     ASSERT_TRUE(session_->program()->path.endsWith("test-cut-frame.ngc"));
     answer_for_all();
     session_->start_cut(true);
+    answer_for_the_dial();
     ASSERT_TRUE(
         wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 120000));
     sheet("measure_cut");

@@ -52,7 +52,7 @@ TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
   ASSERT_TRUE(found("spindle_off"));
   EXPECT_TRUE(text("ready-verdict").contains("Not ready")) << text("ready-verdict").toStdString();
   sheet("cut");
-  click("start");
+  start();
   EXPECT_TRUE(text("notice-text").contains("ready check found")) << text("notice-text").toStdString();
   EXPECT_FALSE(session_->cutting()) << "it did not start";
   EXPECT_EQ(newest_of("ready_check"), nullptr);
@@ -65,7 +65,7 @@ TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
   type("override-why", "dry run over foam");
   EXPECT_FALSE(text("ready-verdict").contains("Not ready")) << text("ready-verdict").toStdString();
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 60000));
   const Entry* kept = newest_of("ready_check");
   ASSERT_NE(kept, nullptr);
@@ -119,14 +119,14 @@ TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
   QTest::qWait(60);
   EXPECT_TRUE(text("ready-verdict").contains("1 points are not ticked")) << text("ready-verdict").toStdString();
   sheet("cut");
-  click("start");
+  start();
   EXPECT_TRUE(text("notice-text").contains("not ticked")) << text("notice-text").toStdString();
   EXPECT_FALSE(session_->cutting());
   sheet("ready_check");
   find<QListWidget>("checklist")->item(0)->setCheckState(Qt::Checked);
   EXPECT_EQ(session_->unticked(), 0u);
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 60000));
   EXPECT_EQ(session_->unticked(), 1u) << "the next part is held down anew";
 }
@@ -171,7 +171,7 @@ TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
   const double zero = session_->status().work_zero.z;
   const auto before = newest(session_->book(), "cut");
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000)) << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
   QTest::qWait(60);
@@ -195,25 +195,47 @@ TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
   EXPECT_EQ(machine().plant().tool().number, 2);
 }
 
-TEST_F(JobWindow, ThePassAndTheDialAreTold) {
+TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
   ready_machine();
   session_->note_in_book([](Book& b) {
     b.machine.spindle.controlled = false;
     b.machine.spindle.dial = {{1, 10000}, {5, 14000}};
   });
   write("passes.ngc",
-        "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X260 F400\nG1 Z-2 F300\nG1 X20 F400\nG0 Z8\nM5\nM30\n");
+        "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X260 F400\nG0 Z8\nS13000 M3\nG0 X20\nG1 Z-2 F300\nG1 "
+        "X260 F400\nG0 Z8\nM5\nM30\n");
   load("passes.ngc");
   sheet("cut");
   session_->connection()->set_speed(20);
   click("start");
+  EXPECT_TRUE(text("notice-text").contains("dial to 3.0")) << text("notice-text").toStdString();
+  EXPECT_FALSE(session_->in_job()) << "before the dial is set nothing turns";
+  click("notice-action-0");
   ASSERT_TRUE(wait_for([this] { return text("cut-facts").contains("Pass  1 of 2"); }))
       << text("cut-facts").toStdString();
-  EXPECT_TRUE(text("notice-text").contains("Set the dial to 3.0")) << text("notice-text").toStdString();
-  ASSERT_TRUE(wait_for([this] { return text("cut-facts").contains("Pass  2 of 2"); }))
+  session_->connection()->set_speed(0);
+  ASSERT_TRUE(wait_for([this] { return session_->awaited().has_value(); }, 60000));
+  ASSERT_TRUE(wait_ready());
+  QTest::qWait(60);
+  EXPECT_TRUE(session_->in_job());
+  EXPECT_TRUE(text("notice-text").contains("dial to 4.0")) << text("notice-text").toStdString();
+  EXPECT_EQ(find<QPushButton>("continue")->text(), "Dial at 4.0, continue");
+  EXPECT_EQ(text("state"), "Held");
+  EXPECT_NEAR(session_->status().position.x - session_->status().work_zero.x, 260, 0.05) << "before the second pass";
+  session_->connection()->set_speed(20);
+  click("continue");
+  ASSERT_TRUE(wait_for([this] { return text("cut-facts").contains("Pass  2 of 2"); }, 20000))
       << text("cut-facts").toStdString();
   session_->connection()->set_speed(0);
   ASSERT_TRUE(wait_for([this] { return !session_->in_job(); }, 60000));
+  EXPECT_EQ(newest_of("cut")->result.at("ended"), "finished");
+  // The dial stands at 4 now: the start asks for 3 again.
+  ASSERT_TRUE(wait_ready());
+  ASSERT_TRUE(checked());
+  QTest::qWait(60);
+  click("start");
+  EXPECT_TRUE(text("notice-text").contains("dial to 3.0")) << text("notice-text").toStdString();
+  EXPECT_FALSE(session_->in_job());
 }
 
 TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
@@ -221,7 +243,7 @@ TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
   write("two.ngc", two_tools);
   load("two.ngc");
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000));
   // One click, one key do not abandon.
   auto* abandon = find<QPushButton>("abandon");
@@ -262,6 +284,7 @@ TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
   EXPECT_EQ(session_->resume_line(), 6u);
   home();
   session_->resume_cut(6);
+  answer_for_the_dial();
   ASSERT_TRUE(wait_for([this] { return newest_of("cut") && !session_->in_job(); }, 60000));
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "finished");
   close();
@@ -281,7 +304,7 @@ TEST_F(JobWindow, AnotherProgramFollowsOnTheSameZero) {
   QTest::qWait(40);
   EXPECT_TRUE(text("program-details").contains("After it: next.ngc")) << text("program-details").toStdString();
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("Next on this zero"); }, 60000))
       << text("notice-text").toStdString();
   for (auto* button : find<QWidget>("notice")->findChildren<QPushButton*>())

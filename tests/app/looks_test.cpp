@@ -129,7 +129,7 @@ TEST_F(Looks, ClosingWhileCuttingIsRefused) {
   load("dial-blank.ngc");
   sheet("cut");
   session_->connection()->set_speed(1);
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->cutting(); }));
   EXPECT_FALSE(window_->close());
   EXPECT_TRUE(text("notice-text").contains("being cut"));

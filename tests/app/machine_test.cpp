@@ -13,7 +13,7 @@ class Machine : public WindowTest {
     load("dial-blank.ngc");
     sheet("cut");
     session_->connection()->set_speed(speed);
-    click("start");
+    start();
     ASSERT_TRUE(wait_for(
         [this] { return session_->status().state == MachineState::cutting && session_->status().feed > 100; }));
   }
@@ -74,11 +74,11 @@ TEST_F(Machine, AProgramThatLeavesTheLimitsStopsBeforeThem) {
   write("far.ngc", "G21 G90 F1000\nG1 X20\nG1 X2000\nM30\n");
   load("far.ngc");
   sheet("cut");
-  click("start");
+  start();
   EXPECT_TRUE(text("notice-text").contains("ready check")) << "it is known before the start";
   // The controller keeps its own watch even then.
   answer_for_all();
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::failed; }));
   EXPECT_TRUE(text("notice-text").contains("Line 3")) << text("notice-text").toStdString();
   EXPECT_LE(session_->status().position.x, 26);

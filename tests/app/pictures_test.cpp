@@ -102,7 +102,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   shoot("work-zero");
   sheet("cut");
   session_->connection()->set_speed(0);
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->run().line_in_hand() > 128; }));
   session_->hold();
   ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }));
@@ -213,7 +213,7 @@ TEST_F(DISABLED_Pictures, OfTheJob) {
         "Z20\nG0 X20 Y60\nG1 Z-1 F300\nG1 X290 Y280 F1500\nG0 Z20\nM5\nM30\n");
   load("dial-two-tools.ngc");
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-tool-change");
@@ -284,6 +284,7 @@ TEST_F(DISABLED_Pictures, OfTheFirstCutAndTheCertificate) {
   ASSERT_TRUE(wait_for([this] { return session_->program() && !session_->loader().busy() && session_->checked(); }));
   answer_for_all();
   session_->start_cut(true);
+  answer_for_the_dial();
   ASSERT_TRUE(
       wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 120000));
   sheet("measure_cut");

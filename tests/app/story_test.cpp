@@ -67,7 +67,7 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
   EXPECT_TRUE(text("program-size").startsWith("Cuts 283")) << text("program-size").toStdString();
 
   sheet("cut");
-  click("start");
+  start();
   ASSERT_TRUE(wait_for([this] { return session_->cutting() && session_->run().line_in_hand() > 20; }));
   ASSERT_TRUE(wait_for([this] { return !session_->cutting(); }, 60000));
   EXPECT_EQ(session_->run().state(), RunState::finished);

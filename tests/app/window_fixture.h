@@ -57,12 +57,14 @@ class WindowTest : public ::testing::Test {
   template <class T = QWidget>
   T* find(const char* name) {
     QWidget* page = window_->findChild<QWidget*>("sheet-" + window_->current_sheet());
-    // Parts of a sheet may have their own of a name: the one that is seen is meant.
+    // Parts of a sheet may have their own of a name, and a notice that goes has its buttons still: what is seen is
+    // meant.
     T* found = nullptr;
-    if (page)
-      for (T* each : page->findChildren<T*>(name))
-        if (!found || (each->isVisible() && !found->isVisible())) found = each;
-    if (!found) found = window_->findChild<T*>(name);
+    for (QWidget* room : {page, static_cast<QWidget*>(window_.get())}) {
+      if (room && !found)
+        for (T* each : room->findChildren<T*>(name))
+          if (!found || (each->isVisible() && !found->isVisible())) found = each;
+    }
     EXPECT_NE(found, nullptr) << name;
     return found;
   }
@@ -90,6 +92,15 @@ class WindowTest : public ::testing::Test {
     QApplication::setActiveWindow(window_.get());  // a dialog may have been on top
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
     ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
+  }
+  /// Presses Start on the sheet Cut; the demo's spindle is set by hand, and the notice asks for it once.
+  void start() {
+    click("start");
+    answer_for_the_dial();
+  }
+  void answer_for_the_dial() {
+    ASSERT_TRUE(wait_for([this] { return session_->checked(); })) << "the start waits for the ready check";
+    if (find<QWidget>("notice")->isVisible() && text("notice-text").contains("dial to")) click("notice-action-0");
   }
   const Entry& last() { return session_->book().history.back(); }
   void jog_to(Axis axis, double machine_mm) {

@@ -20,7 +20,12 @@
 #include "core/book/standing.h"
 #include "core/procedures/go_to_zero.h"
 #include "core/procedures/run_program.h"
+#include "core/program/pauses.h"
 #include "core/program/perimeter.h"
+
+namespace ypsi {
+struct ResumePlan;
+}
 
 namespace ypsi::app {
 
@@ -140,19 +145,20 @@ class Session : public QObject {
   /// Goes on with the program at a line, with the modes it had there and a safe way in; says why when it cannot. `dry`:
   /// lifts and stands over the place where it would begin, no more.
   void resume_cut(std::uint32_t line, bool dry = false);
-  /// The tool that the program waits for, 0: none. The machine stands ready meanwhile, so that it can be measured.
-  int tool_awaited() const { return tool_awaited_; }
+  /// What the program waits for a hand to do. The machine stands ready meanwhile, so that a tool can be measured.
+  const std::optional<Pause>& awaited() const { return awaited_; }
+  int tool_awaited() const { return awaited_ ? awaited_->tool : 0; }  ///< 0: none
   /// The awaited tool is in the spindle now; sets Z where the tools' lengths tell it, and says what is left to do.
   void tool_is_in();
-  /// Goes on after a tool change.
-  void continue_with_tool();
+  /// Goes on after a pause: what was waited for is done, but for a tool that is not in, which is put in first.
+  void continue_after_pause();
   /// The line at which the last cut of the loaded program ended early; 0 when there is none.
   std::uint32_t resume_line() const { return resume_line_; }
   void abandon_cut();
   const ProgramRun& run() const { return run_; }
   bool cutting() const { return run_is_cut_ && run_.state() == RunState::running; }
-  /// A cut was begun and not ended: it runs, or waits for a tool.
-  bool in_job() const { return cutting() || tool_awaited_ > 0; }
+  /// A cut was begun and not ended: it runs, or waits for a tool or the dial.
+  bool in_job() const { return cutting() || awaited_; }
   double jog_step() const { return jog_step_; }
   void set_jog_step(double mm);
 
@@ -187,9 +193,11 @@ class Session : public QObject {
   bool send_work_zero();
   Room read_room(Axis axis) const;
   QString approach_too_fast();
-  void run_cut(std::uint32_t first, std::vector<std::string> lead_in);
-  std::uint32_t next_tool_change(std::uint32_t after) const;
-  void ask_for_tool();
+  void run_cut(std::uint32_t first, std::vector<std::string> lead_in, std::uint32_t seen = 0);
+  std::optional<ResumePlan> way_in(std::uint32_t line, const std::function<void()>& again);
+  void go_on_at(const ResumePlan& plan, std::uint32_t seen);
+  bool dial_set(double rpm, const std::function<void()>& then);
+  void ask_for_pause();
   void keep_ready_check();
   void keep_end_of_cut(RunState ended, std::uint32_t line);
   void begin_progress();
@@ -210,8 +218,10 @@ class Session : public QObject {
   ProgramRun run_;
   std::string way_text_;
   bool run_is_cut_ = false;
-  std::uint32_t resume_line_ = 0, pause_line_ = 0;
-  int tool_awaited_ = 0;
+  std::uint32_t resume_line_ = 0;
+  std::optional<Pause> pause_;    ///< before which the run ends that runs
+  std::optional<Pause> awaited_;  ///< that it ended at
+  double dialled_ = 0;            ///< rpm that the dial stands at by the owner's word, 0: nobody knows
   bool start_wanted_ = false;
   ProgramChecker checker_;
   ProgressFile progress_;

@@ -1,5 +1,6 @@
 // The program: loaded, cut, ended, resumed.
 #include <QFileInfo>
+#include <algorithm>
 
 #include "app/session/session.h"
 #include "core/book/tool_change.h"
@@ -39,6 +40,10 @@ void Session::start_cut(bool even_so) {
              {tr("Start even so"), [this] { start_cut(true); }}}});
     return;
   }
+  const auto& events = program_->program.events;
+  const auto first =
+      std::find_if(events.begin(), events.end(), [](const Event& e) { return e.kind == EventKind::spindle_on; });
+  if (first != events.end() && !dial_set(first->value, [this, even_so] { start_cut(even_so); })) return;
   if (!send_work_zero()) return;
   keep_ready_check();
   ticked_.clear();  // the next part is held down anew
@@ -57,44 +62,51 @@ void Session::begin_progress() {
        {}});
 }
 
-void Session::run_cut(std::uint32_t first, std::vector<std::string> lead_in) {
+void Session::run_cut(std::uint32_t first, std::vector<std::string> lead_in, std::uint32_t seen) {
   resume_line_ = 0;
   left_over_.reset();
-  pause_line_ = next_tool_change(first);
+  pause_ = next_pause(program_->program, book_, status_.tool, dialled_, std::max(first, seen + 1));
   run_is_cut_ = true;
-  if (!ask(run_.start(*link(), cut_program_->text, first, std::move(lead_in), pause_line_))) run_is_cut_ = false;
+  if (!ask(run_.start(*link(), cut_program_->text, first, std::move(lead_in), pause_ ? pause_->line : 0)))
+    run_is_cut_ = false;
 }
 
-/// The next line that changes to another tool, whose Z zero must then be known before it goes on; 0 where there is
-/// none, or where the program brings the tools' lengths itself (G43).
-std::uint32_t Session::next_tool_change(std::uint32_t after) const {
-  const auto& events = program_->program.events;
-  for (const Event& e : events)
-    if (e.kind == EventKind::tool_offset && e.value != 0) return 0;
-  for (const Event& e : events) {
-    const int tool = static_cast<int>(e.value);
-    if (e.kind != EventKind::tool_change || e.line < after || tool == status_.tool) continue;
-    const auto how = zero_after_change(book_, tool);
-    return how == ZeroAfterChange::holds || how == ZeroAfterChange::not_set ? 0 : e.line;
-  }
-  return 0;
-}
-
-void Session::ask_for_tool() {
-  for (const Event& e : program_->program.events)
-    if (e.kind == EventKind::tool_change && e.line == pause_line_) tool_awaited_ = static_cast<int>(e.value);
-  const Tool* tool = book_.tool(tool_awaited_);
+/// Whether the spindle turns at `rpm` for all the owner said of its dial; else asks, and goes on with `then`.
+bool Session::dial_set(double rpm, const std::function<void()>& then) {
+  const auto dial = dial_for(book_.machine.spindle, rpm, dialled_);
+  if (!dial) return true;
   notify({NoticeLevel::attention,
-          tr("Tool change: put T%1 in%2. The machine stands; on the sheet Cut say when it is in.")
-              .arg(tool_awaited_)
-              .arg(tool && !tool->name.empty() ? " (" + to_q(tool->name) + ")" : QString()),
-          {{tr("Go to Cut"), [this] { emit sheet_wanted("cut"); }}}});
+          tr("Set the spindle's dial to %1: the program wants %2 rpm.")
+              .arg(dial->position, 0, 'f', 1)
+              .arg(dial->rpm, 0, 'f', 0),
+          {{tr("The dial is set"), [this, then, set = dial->rpm] {
+              dialled_ = set;
+              then();
+            }}}});
+  return false;
+}
+
+void Session::ask_for_pause() {
+  awaited_ = pause_;
+  const QString dial = awaited_->dial ? tr("Set the spindle's dial to %1 for %2 rpm.")
+                                            .arg(awaited_->dial->position, 0, 'f', 1)
+                                            .arg(awaited_->dial->rpm, 0, 'f', 0)
+                                      : QString();
+  QString words = dial + " " + tr("The machine stands; on the sheet Cut say when it is set.");
+  if (awaited_->tool > 0) {
+    const Tool* tool = book_.tool(awaited_->tool);
+    words = tr("Tool change: put T%1 in%2. The machine stands; on the sheet Cut say when it is in.")
+                .arg(awaited_->tool)
+                .arg(tool && !tool->name.empty() ? " (" + to_q(tool->name) + ")" : QString());
+    if (awaited_->dial) words += " " + dial;
+  }
+  notify({NoticeLevel::attention, words, {{tr("Go to Cut"), [this] { emit sheet_wanted("cut"); }}}});
 }
 
 void Session::tool_is_in() {
-  if (!link() || tool_awaited_ == 0 || !standing_ready()) return;
-  if (bench() && !ask(bench()->put_tool(tool_awaited_))) return;
-  const int tool = tool_awaited_;
+  const int tool = tool_awaited();
+  if (!link() || tool == 0 || !standing_ready()) return;
+  if (bench() && !ask(bench()->put_tool(tool))) return;
   link()->tool_changed(tool);
   ask({});
   status_.tool = tool;
@@ -110,10 +122,15 @@ void Session::tool_is_in() {
   }
 }
 
-void Session::continue_with_tool() {
-  if (tool_awaited_ == 0) return;
-  if (status_.tool != tool_awaited_) return tool_is_in();
-  resume_cut(pause_line_ + 1);  // the change itself is done
+void Session::continue_after_pause() {
+  if (!awaited_) return;
+  const Pause done = *awaited_;
+  if (done.tool > 0 && status_.tool != done.tool) return tool_is_in();
+  const auto plan = way_in(done.tool > 0 ? done.line + 1 : done.line,  // the change itself is done
+                           [this] { continue_after_pause(); });
+  if (!plan) return;
+  if (done.dial) dialled_ = done.dial->rpm;
+  go_on_at(*plan, done.seen);
 }
 
 /// The controller may be another than the one at which work zero was set.
@@ -144,40 +161,51 @@ Extents Session::room_in_work() const {
   return room;
 }
 
-void Session::resume_cut(std::uint32_t line, bool dry) {
-  if (!link() || !program_) return;
+/// The way into the program at `line`; none where there is none now, which is said with `again` to try it anew.
+std::optional<ResumePlan> Session::way_in(std::uint32_t line, const std::function<void()>& again) {
+  if (!link() || !program_) return std::nullopt;
   const auto& job = book_.job;
   if (!status_.all_homed() || !standing_ready() || !job.has_zero()) {
     notify({NoticeLevel::attention,
             tr("Home the machine first, and see that work zero is set; then resume from line %1.").arg(line),
-            {{tr("Home"), [this] { home(); }},
-             {tr("Resume from line %1").arg(line), [this, line, dry] { resume_cut(line, dry); }}}});
-    return;
+            {{tr("Home"), [this] { home(); }}, {tr("Resume from line %1").arg(line), again}}});
+    return std::nullopt;
   }
-  const auto plan = plan_resume(program_->text, line, book_.machine.safe_height - *job.zero(Axis::z),
-                                read_setting(book_), status_.tool, room_in_work());
-  if (!plan) {
-    ask(tl::make_unexpected(plan.error()));
-    return;
-  }
-  if (!send_work_zero()) return;
+  auto plan = plan_resume(program_->text, line, book_.machine.safe_height - *job.zero(Axis::z), read_setting(book_),
+                          status_.tool, room_in_work());
+  if (!plan) ask(tl::make_unexpected(plan.error()));
+  if (!plan || !send_work_zero()) return std::nullopt;
+  return std::move(*plan);
+}
+
+void Session::go_on_at(const ResumePlan& plan, std::uint32_t seen) {
+  const bool new_run = !cut_program_ || cut_program_ != program_ || !progress_.open();
+  cut_program_ = program_;
+  if (new_run) begin_progress();
+  awaited_.reset();
+  run_cut(plan.line, plan.lead_in, seen);
+}
+
+void Session::resume_cut(std::uint32_t line, bool dry) {
+  const auto again = [this, line, dry] { resume_cut(line, dry); };
+  const auto plan = way_in(line, again);
+  if (!plan) return;
   if (dry) {
     ZeroWay way;
     way.blocks = plan->over;
     return go(way);
   }
-  const bool new_run = !cut_program_ || cut_program_ != program_ || !progress_.open();
-  cut_program_ = program_;
-  if (new_run) begin_progress();
-  tool_awaited_ = 0;
-  run_cut(plan->line, plan->lead_in);
+  if (plan->modes.spindle_on && !dial_set(plan->modes.speed, again)) return;
+  const auto at_once = next_pause(program_->program, book_, status_.tool, dialled_, plan->line);
+  if (at_once && at_once->line == plan->line && at_once->tool == 0 && !dial_set(at_once->dial->rpm, again)) return;
+  go_on_at(*plan, 0);
 }
 
 void Session::abandon_cut() {
-  if (tool_awaited_ > 0) {
-    tool_awaited_ = 0;
-    resume_line_ = pause_line_;
-    return keep_end_of_cut(RunState::abandoned, pause_line_);
+  if (awaited_) {
+    resume_line_ = awaited_->line;
+    awaited_.reset();
+    return keep_end_of_cut(RunState::abandoned, resume_line_);
   }
   if (run_.state() != RunState::running) return;
   run_.abandon();
@@ -198,8 +226,8 @@ void Session::end_of_run() {
     }
     notify(notice);
   }
-  if (was_cut && cut_program_ && state == RunState::finished && pause_line_ > 0) {
-    ask_for_tool();
+  if (was_cut && cut_program_ && state == RunState::finished && pause_) {
+    ask_for_pause();
   } else if (was_cut && cut_program_) {
     keep_end_of_cut(state, line);
   }

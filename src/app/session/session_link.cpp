@@ -125,6 +125,7 @@ bool Session::use_connection(std::unique_ptr<Connection> connection) {
     connection_.release()->deleteLater();  // this may be called from its own tick
   }
   connection_ = std::move(connection);
+  dialled_ = 0;  // another machine has another dial
   follow_connection();
   status_ = connection_ ? connection_->link().status() : MachineStatus{};
   emit status_changed();

@@ -188,8 +188,8 @@ CutSheet::CutSheet(Session& session)
   finding()->add(abandon_);
   connect(start_, &QPushButton::clicked, this, [this] { session_.start_cut(); });
   connect(continue_, &QPushButton::clicked, this, [this] {
-    if (session_.tool_awaited() > 0)
-      session_.continue_with_tool();
+    if (session_.awaited())
+      session_.continue_after_pause();
     else
       session_.go_on();
   });
@@ -234,19 +234,6 @@ QString CutSheet::pass_words(std::uint32_t line) const {
   return {};
 }
 
-/// Where a hand sets the spindle's speed, it is told when another is wanted.
-void CutSheet::ask_for_dial(double rpm) {
-  const Spindle& spindle = session_.book().machine.spindle;
-  if (spindle.controlled || spindle.dial.empty() || rpm <= 0 || rpm == dialled_) return;
-  dialled_ = rpm;
-  if (const auto position = dial_position(spindle.dial, rpm))
-    session_.notify({NoticeLevel::attention,
-                     tr("Set the dial to %1: the program wants %2 rpm. Hold, if you need time for it.")
-                         .arg(*position, 0, 'f', 1)
-                         .arg(rpm, 0, 'f', 0),
-                     {{tr("Hold"), [this] { session_.hold(); }}}});
-}
-
 void CutSheet::refresh() {
   find_passes();
   plan_->invalidate();
@@ -264,11 +251,13 @@ void CutSheet::refresh_status() {
   const auto p = session_.program();
   const LengthUnit unit = session_.unit();
   const bool running = session_.cutting();
+  const bool waits = session_.awaited().has_value();
   const int awaited = session_.tool_awaited();
+  const auto dial = waits ? session_.awaited()->dial : std::nullopt;
   const std::uint32_t line = running || session_.run().state() != RunState::idle ? session_.run().line_in_hand() : 0;
-  const bool finished = !running && awaited == 0 && session_.run().state() == RunState::finished && p && line > 0;
+  const bool finished = !running && !waits && session_.run().state() == RunState::finished && p && line > 0;
   double part = 0, left = p ? p->time.total_s : 0;
-  if (p && (running || finished || awaited > 0) && !p->time.end_s.empty()) {
+  if (p && (running || finished || waits) && !p->time.end_s.empty()) {
     const std::size_t motion = std::min(motion_at_line(*p, line), p->time.end_s.size() - 1);
     const double done = finished ? p->time.total_s : motion > 0 ? static_cast<double>(p->time.end_s[motion - 1]) : 0;
     part = done / std::max(1e-9, p->time.total_s);
@@ -289,13 +278,12 @@ void CutSheet::refresh_status() {
   facts
       << tr("Feed  %1 mm/min · %2 %").arg(QString::number(s.feed, 'f', 0)).arg(static_cast<int>(s.feed_override * 100));
   facts << (s.spindle_rpm > 0 ? tr("Spindle  %1 rpm").arg(QString::number(s.spindle_rpm, 'f', 0)) : tr("Spindle  off"));
-  if (running) ask_for_dial(s.spindle_rpm);
-  if (!running && awaited == 0) dialled_ = 0;
   if (const QString pass = running ? pass_words(line) : QString(); !pass.isEmpty()) facts << pass;
   facts << tr("Depth now  %1").arg(to_q(format_length(at.z, unit, 2)));
   if (awaited > 0)
     facts << (s.tool == awaited ? tr("T%1 is in; Z zero as on Work zero").arg(awaited)
                                 : tr("Put in  T%1").arg(awaited));
+  if (dial) facts << tr("Set the dial to  %1").arg(dial->position, 0, 'f', 1);
   if (s.wanted_tool > 0) facts << tr("Put in  tool %1").arg(s.wanted_tool);
   set_text(facts_, facts.join("\n"));
   set_text(override_label_, tr("Feed %1 % of the program's").arg(override_->value()));
@@ -315,8 +303,9 @@ void CutSheet::refresh_status() {
   start_->setEnabled(ready);
   continue_->setVisible(job);
   continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change ||
-                        (awaited > 0 && session_.standing_ready()));
+                        (waits && session_.standing_ready()));
   set_text(continue_, awaited > 0 && s.tool != awaited       ? tr("Tool %1 is in").arg(awaited)
+                      : dial                                 ? tr("Dial at %1, continue").arg(dial->position, 0, 'f', 1)
                       : awaited > 0                          ? tr("Continue with T%1").arg(awaited)
                       : s.state == MachineState::tool_change ? tr("Tool %1 is in, continue").arg(s.wanted_tool)
                                                              : tr("Continue"));

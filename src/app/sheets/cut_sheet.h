@@ -82,11 +82,9 @@ class CutSheet : public Sheet {
   QSlider* override_;
   void find_passes();
   QString pass_words(std::uint32_t line) const;
-  void ask_for_dial(double rpm);
   std::vector<double> marks_;
   std::vector<double> passes_;  ///< depths that are cut at, the highest first; empty where there are too many
   std::shared_ptr<const LoadedProgram> passes_of_;
-  double dialled_ = 0;  ///< rpm that was asked for last
   std::uint32_t shown_line_ = 0;
 };
 
