@@ -238,6 +238,28 @@ TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
   EXPECT_FALSE(session_->in_job());
 }
 
+TEST_F(JobWindow, AWayToZeroIsNoCut) {
+  ready_machine();
+  write("part.ngc", good);
+  load("part.ngc");
+  session_->lift_then_go_to_zero(5);
+  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }, 60000));
+  sheet("cut");
+  QTest::qWait(60);
+  EXPECT_EQ(text("cut-percent"), "0 %") << "nothing of the program was cut";
+  EXPECT_TRUE(text("cut-line").contains("not started")) << text("cut-line").toStdString();
+  start();
+  ASSERT_TRUE(wait_for([this] { return session_->cut_finished(); }, 60000));
+  ASSERT_TRUE(wait_ready());
+  session_->lift_then_go_to_zero(5);
+  ASSERT_TRUE(wait_ready());
+  QTest::qWait(60);
+  EXPECT_EQ(text("cut-percent"), "Done") << "still, after the way home";
+  load("part.ngc");
+  QTest::qWait(60);
+  EXPECT_EQ(text("cut-percent"), "0 %") << "loaded anew";
+}
+
 TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
   ready_machine();
   write("two.ngc", two_tools);

@@ -74,12 +74,13 @@ void ElevationView::paintEvent(QPaintEvent*) {
     draft.line({at_x - 30, py(z)}, {at_x + 26, py(z)}, colour, 1, Qt::DashLine);
     draft.text({at_x + 32, py(z) + 4 + nudge}, words, colour, 11, true);
   };
-  level(0, tr("Z 0"), theme().red, -2);
+  const bool zero_set = book.job.zero(Axis::z).has_value();
+  level(0, zero_set ? tr("Z 0") : tr("Z 0 is to be here"), zero_set ? theme().red : theme().second_ink, -2);
   if (cuts && deepest < stock_top)
     level(deepest, tr("deepest cut %1").arg(to_q(format_length(deepest, unit, 2))), theme().teal,
           py(deepest) - py(0) < 13 ? 11 : 0);
   if (with_safe_height_ && !known)
-    draft.text({at_x + 32, 14}, book.job.zero(Axis::z) ? tr("not homed") : tr("Z zero not set"), theme().red, 11, true);
+    draft.text({at_x + 32, 14}, zero_set ? tr("not homed") : tr("Z zero not set"), theme().red, 11, true);
   if (with_safe_height_ && known) {
     const double safe = book.machine.safe_height - s.work_zero.z;
     draft.text({at_x + 32, 14}, tr("safe height %1").arg(to_q(format_length(safe, unit, 1))), theme().second_ink, 11);

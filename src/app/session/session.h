@@ -157,6 +157,11 @@ class Session : public QObject {
   void abandon_cut();
   const ProgramRun& run() const { return run_; }
   bool cutting() const { return run_is_cut_ && run_.state() == RunState::running; }
+  /// Line of the loaded program that is cut, or at which its last cut ended; 0: none was. A way to zero or round a
+  /// perimeter is no cut.
+  std::uint32_t cut_line() const { return cutting() ? run_.line_in_hand() : cut_to_; }
+  /// The last cut of the loaded program came to its end.
+  bool cut_finished() const { return cut_finished_ && !in_job(); }
   /// A cut was begun and not ended: it runs, or waits for a tool or the dial.
   bool in_job() const { return cutting() || awaited_; }
   double jog_step() const { return jog_step_; }
@@ -218,7 +223,8 @@ class Session : public QObject {
   ProgramRun run_;
   std::string way_text_;
   bool run_is_cut_ = false;
-  std::uint32_t resume_line_ = 0;
+  std::uint32_t resume_line_ = 0, cut_to_ = 0;
+  bool cut_finished_ = false;
   std::optional<Pause> pause_;    ///< before which the run ends that runs
   std::optional<Pause> awaited_;  ///< that it ended at
   double dialled_ = 0;            ///< rpm that the dial stands at by the owner's word, 0: nobody knows

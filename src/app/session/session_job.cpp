@@ -63,7 +63,8 @@ void Session::begin_progress() {
 }
 
 void Session::run_cut(std::uint32_t first, std::vector<std::string> lead_in, std::uint32_t seen) {
-  resume_line_ = 0;
+  resume_line_ = cut_to_ = 0;
+  cut_finished_ = false;
   left_over_.reset();
   pause_ = next_pause(program_->program, book_, status_.tool, dialled_, std::max(first, seen + 1));
   run_is_cut_ = true;
@@ -216,6 +217,8 @@ void Session::end_of_run() {
   const bool was_cut = std::exchange(run_is_cut_, false);
   const RunState state = run_.state();
   const std::uint32_t line = run_.line_in_hand();
+  if (was_cut) cut_to_ = line;
+  cut_finished_ = was_cut ? state == RunState::finished && !pause_ : cut_finished_;
   if (was_cut && cut_program_ && state != RunState::finished) resume_line_ = std::max(1U, line);
   if (state == RunState::failed) {
     Notice notice{NoticeLevel::danger, to_q(run_.why()), {}};

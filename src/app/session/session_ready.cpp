@@ -35,6 +35,8 @@ void Session::follow_program_checks() {
     overridden_.clear();
     ticked_.clear();
     start_wanted_ = false;
+    cut_to_ = 0;
+    cut_finished_ = false;
     checker_.changed();
     follow_program_file();
     offer_left_over();

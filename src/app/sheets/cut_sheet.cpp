@@ -254,8 +254,8 @@ void CutSheet::refresh_status() {
   const bool waits = session_.awaited().has_value();
   const int awaited = session_.tool_awaited();
   const auto dial = waits ? session_.awaited()->dial : std::nullopt;
-  const std::uint32_t line = running || session_.run().state() != RunState::idle ? session_.run().line_in_hand() : 0;
-  const bool finished = !running && !waits && session_.run().state() == RunState::finished && p && line > 0;
+  const std::uint32_t line = session_.cut_line();
+  const bool finished = p && session_.cut_finished();
   double part = 0, left = p ? p->time.total_s : 0;
   if (p && (running || finished || waits) && !p->time.end_s.empty()) {
     const std::size_t motion = std::min(motion_at_line(*p, line), p->time.end_s.size() - 1);
