@@ -134,7 +134,7 @@ int serve(ServedMachine& machine, int socket, pid_t host, double kill_after_s) {
     machine.poll(wall = clock_s());
     out += machine.take_output();
     if (!out.empty()) {
-      const auto n = ::write(socket, out.data(), out.size());
+      const auto n = ::send(socket, out.data(), out.size(), MSG_NOSIGNAL);
       if (n > 0) out.erase(0, static_cast<std::size_t>(n));
     }
     if (truth_of(machine).link().status().state == MachineState::cutting) cutting += tick_s;
