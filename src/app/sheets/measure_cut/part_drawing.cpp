@@ -44,8 +44,9 @@ CutWorksheet laid_out(CutWorksheet sheet) {
   for (std::size_t i = 0; i < sheet.sizes.size(); ++i) {
     CutSize& s = sheet.sizes[i];
     if (s.at_mm) continue;
-    const double x = cell * (static_cast<double>(i % columns) + 0.5),
-                 y = cell * (static_cast<double>(rows - 1 - i / columns) + 0.5), half = s.nominal_mm / 2;
+    const std::size_t column = i % columns, row = rows - 1 - i / columns;  // the first on top
+    const double x = cell * (static_cast<double>(column) + 0.5), y = cell * (static_cast<double>(row) + 0.5),
+                 half = s.nominal_mm / 2;
     s.at_mm = std::array{x, y, 0.0};
     if (s.kind != FeatureKind::spacing) continue;
     s.at_mm = s.axis == Axis::x ? std::array{x - half, y, 0.0} : std::array{x, y - half, 0.0};
