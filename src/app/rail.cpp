@@ -197,13 +197,15 @@ void Rail::refresh_steps() {
 
 void Rail::refresh() {
   const MachineStatus& s = session_.status();
-  // At a pause of a job the controller stands ready, but what it waits for is the tool, or the dial.
+  // At a pause of a job the controller stands ready, but what it waits for is the tool, or the dial; and the trace of a
+  // perimeter is a program to it, but cuts nothing.
   const bool waits = session_.awaited() && s.state == MachineState::ready;
-  const MachineState state = !waits                        ? s.state
-                             : session_.tool_awaited() > 0 ? MachineState::tool_change
-                                                           : MachineState::held;
-  // The trace of a perimeter and a way to zero are programs to the controller, and cut nothing.
-  const QString word = state == MachineState::cutting && !session_.cutting() ? tr("Moving") : state_word(state);
+  const bool traces = s.state == MachineState::cutting && !session_.cutting();
+  const MachineState state = waits && session_.tool_awaited() > 0 ? MachineState::tool_change
+                             : waits                              ? MachineState::held
+                             : traces                             ? MachineState::moving
+                                                                  : s.state;
+  const QString word = state_word(state);
   if (state_->text() != word || shown_night_ != is_night()) {
     shown_night_ = is_night();
     state_->setText(word);

@@ -217,6 +217,15 @@ TEST_F(DISABLED_Pictures, OfTheJob) {
   ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-tool-change");
+  session_->abandon_cut();
+  write("dial-two-speeds.ngc",
+        "G21 G90\nT1 M6\nS16000 M3\nG0 Z20\nG0 X20 Y20\nG1 Z-1 F300\nG1 X290 F1500\nG0 Z20\nS12000 M3\nG0 X20 "
+        "Y60\nG1 Z-1 F300\nG1 X290 Y280 F1500\nG0 Z20\nM5\nM30\n");
+  load("dial-two-speeds.ngc");
+  start();
+  ASSERT_TRUE(wait_for([this] { return session_->awaited().has_value(); }, 60000));
+  ASSERT_TRUE(wait_ready());
+  shoot("extra-dial");
 }
 
 TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {

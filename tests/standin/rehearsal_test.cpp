@@ -120,7 +120,7 @@ Rehearsal rehearsed(const json& scenario, const Book* book) {
       m.link(), m.bench(), [&m](double s) { m.advance(s); }, starting_book(m.link(), book, m.known()));
   Rehearsal r = rehearse(workshop);
   for (const Axis a : all_axes) EXPECT_EQ(truth_of(m).plant().pushed(a), 0) << letter(a);
-  if (!r.completed) {
+  if (!r.completed && r.sheets.size() > 1) {  // the first, Build, asks nothing of the machine
     const MachineState state = m.link().status().state;
     EXPECT_TRUE(state == MachineState::stopped || state == MachineState::emergency_stop);
     EXPECT_EQ(m.link().status().spindle_rpm, 0);
@@ -303,16 +303,10 @@ TEST(Rehearsals, OfOddMachinesEndWithASentenceOrGoOnWithoutWhatIsMissing) {
        "was told to move and did not"},
   };
   for (const Odd& odd : odds) {
-    json s = draw(5).scenario;
-    odd.change(s);
-    // A plate that was measured before was another one.
-    const Book book = draw(5).book;
-    auto made = ServedMachine::from_scenario(s.dump());
-    ASSERT_TRUE(made) << odd.what << ": " << made.error().message;
-    ServedMachine& m = **made;
-    Workshop workshop(
-        m.link(), m.bench(), [&m](double t) { m.advance(t); }, starting_book(m.link(), &book, m.known()));
-    const Rehearsal r = rehearse(workshop);
+    SCOPED_TRACE(odd.what);
+    Drawn d = draw(5);
+    odd.change(d.scenario);
+    const Rehearsal r = rehearsed(d.scenario, &d.book);
     ASSERT_FALSE(r.sheets.empty());
     EXPECT_EQ(r.sheets.back().sheet, odd.ends_on) << odd.what << "\n" << all_of(r.problems);
     EXPECT_EQ(r.completed, std::string(odd.ends_on) == "Measure the cut") << odd.what << "\n" << all_of(r.problems);
@@ -338,7 +332,7 @@ TEST(Rehearsals, AreTheSameEachTime) {
 // A book that is on file starts a rehearsal; what belongs to another day does not.
 TEST(Rehearsals, StartFromTheBookAndTheBench) {
   std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
-  auto machine = ServedMachine::from_scenario(json::parse(file).dump()).value();
+  auto machine = ServedMachine::from_scenario(std::string(std::istreambuf_iterator<char>(file), {})).value();
   Book book;
   book.machine.name = "Oriel";
   book.machine.axis(Axis::x).steps_per_mm = 123;

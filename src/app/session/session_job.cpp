@@ -217,8 +217,10 @@ void Session::end_of_run() {
   const bool was_cut = std::exchange(run_is_cut_, false);
   const RunState state = run_.state();
   const std::uint32_t line = run_.line_in_hand();
-  if (was_cut) cut_to_ = line;
-  cut_finished_ = was_cut ? state == RunState::finished && !pause_ : cut_finished_;
+  if (was_cut) {
+    cut_to_ = line;
+    cut_finished_ = state == RunState::finished && !pause_;
+  }
   if (was_cut && cut_program_ && state != RunState::finished) resume_line_ = std::max(1U, line);
   if (state == RunState::failed) {
     Notice notice{NoticeLevel::danger, to_q(run_.why()), {}};

@@ -254,9 +254,8 @@ void ToolsSheet::keep_measured() {
   }
   const SetterToolResult& r = found->tools.front();
   const std::string setting = "tool." + std::to_string(measured_tool_) + ".offset_mm";
-  // The difference of the two lengths is as long as Z's scale makes it.
-  const double scale_U = relative_scale_U(session_.book(), Axis::z).value_or(0) * std::fabs(r.offset);
-  const std::optional<double> U = r.U ? std::optional(std::hypot(*r.U, scale_U)) : std::nullopt;
+  std::optional<double> U;
+  if (r.U) U = U_with_scale(session_.book(), Axis::z, r.offset, *r.U);
   const bool set = session_.ask(session_.link()->set_setting(setting, r.offset));
   session_.change_book(
       tr("Measure a tool"),

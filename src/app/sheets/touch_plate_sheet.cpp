@@ -177,10 +177,9 @@ std::optional<std::pair<double, double>> TouchPlateSheet::measured() const {
     return (t.s * t.s) / t.touches + step * step / 12;
   };
   const int freedom = std::max(1, with_->touches + bare_->touches - 2);
-  // The way between the two touches is as long as Z's scale makes it.
-  const double thickness = with_->mean - bare_->mean,
-               scale_U = relative_scale_U(session_.book(), Axis::z).value_or(0) * std::fabs(thickness);
-  return std::pair{thickness, std::hypot(t95(freedom) * std::sqrt(part(*with_) + part(*bare_)), scale_U)};
+  const double thickness = with_->mean - bare_->mean;
+  return std::pair{thickness, U_with_scale(session_.book(), Axis::z, thickness,
+                                           t95(freedom) * std::sqrt(part(*with_) + part(*bare_)))};
 }
 
 void TouchPlateSheet::keep() {

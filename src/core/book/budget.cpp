@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/book/json_number.h"
+#include "core/book/known_scale.h"
 #include "core/book/standing.h"
 
 namespace ypsi {
@@ -13,12 +14,9 @@ namespace {
 
 /// Error of an axis over `length` mm: what the fit could not tell, and what it told and was not corrected.
 std::optional<double> scale_error(const Entry& entry, double steps_now, double length) {
-  const auto new_steps = number_in(entry.result, "new_steps_per_mm"), scale = number_in(entry.result, "scale"),
-             expanded = number_in(entry.result, "U_scale");
-  if (!new_steps || !scale || !expanded || !(*new_steps > 0) || !(*scale > 0)) return std::nullopt;
-  const double left = std::fabs(steps_now / *new_steps - 1);
-  const bool told_apart = left > *expanded / *scale;
-  return length * ((told_apart ? left : 0) + *expanded / *scale);
+  const auto known = known_scale(entry, steps_now);
+  if (!known || !known->left) return std::nullopt;
+  return length * ((*known->left > known->U ? *known->left : 0) + known->U);
 }
 
 /// What a cutter is off by, from a first cut that told its diameter: found and not corrected, or what could not be

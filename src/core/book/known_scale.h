@@ -4,8 +4,19 @@
 
 namespace ypsi {
 
+/// What a finding of steps per unit tells of every length along its axis, relative.
+struct KnownScale {
+  double U = 0;                ///< about 95 %, what the fit could not tell
+  std::optional<double> left;  ///< what it found and is not corrected; none where it names no steps
+};
+/// None where the entry tells no scale. `steps_now` as the machine is set, steps/mm.
+std::optional<KnownScale> known_scale(const Entry& entry, double steps_now);
+
 /// Expanded relative uncertainty (about 95 %) of a length along the axis, from the newest finding of steps per unit
 /// that holds, with what it found and was not taken over; none where it was never measured.
 std::optional<double> relative_scale_U(const Book& book, Axis axis);
+
+/// `U` of a length that was told by moving along the axis, mm, with the axis's scale where the record knows it.
+double U_with_scale(const Book& book, Axis axis, double length, double U);
 
 }  // namespace ypsi

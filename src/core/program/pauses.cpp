@@ -23,7 +23,7 @@ bool needs_zero(const Book& book, int tool) {
 
 std::optional<DialSetting> dial_for(const Spindle& spindle, double rpm, double standing_rpm) {
   rpm = std::fabs(rpm);
-  if (spindle.controlled || spindle.dial.empty() || rpm == 0 || rpm == std::fabs(standing_rpm)) return std::nullopt;
+  if (spindle.controlled || spindle.dial.empty() || rpm == 0 || rpm == standing_rpm) return std::nullopt;
   const auto position = dial_position(spindle.dial, rpm);
   if (!position) return std::nullopt;
   return DialSetting{rpm, *position};
