@@ -92,9 +92,11 @@ void ElevationView::paintEvent(QPaintEvent*) {
     const double x = std::clamp(px(tool.x), 14.0, px(high_x + side)), y = std::clamp(py(tool.z), 16.0, height() - 6.0);
     const bool above = tool.z > top;
     draft.tool_elevation({x, y}, wide, std::min(40.0, std::max(10.0, y - 20)), wide + 14);
-    draft.text({x + wide / 2 + 12, std::max(y - 6, 14.0)},
+    // Beside the tool, clear of the stock and of the levels named on the right.
+    const bool at_right = x > at_x - 110;
+    draft.text({x + (at_right ? -1 : 1) * (wide / 2 + 12), std::max(std::min(y - 6, py(stock_top) - 8), 14.0)},
                (above ? tr("tool, Z %1 ↑") : tr("tool, Z %1")).arg(to_q(format_length(tool.z, unit, 2))), theme().ink,
-               11);
+               11, false, at_right ? Qt::AlignRight : Qt::AlignLeft);
   }
 }
 
