@@ -6,6 +6,9 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 #include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
@@ -88,7 +91,7 @@ void ConnectDialog::list_lines() {
     item->setSizeHint({0, 34});
     if (is_last) lines_->setCurrentItem(item);
   };
-  if (session_.stand_in()) add(Line{}, tr("The stand-in in this window (simulated)"));
+  if (session_.machine().stand_in()) add(Line{}, tr("The stand-in in this window (simulated)"));
   add({Line::Kind::tcp, QStringLiteral("127.0.0.1"), link::default_port},
       tr("A controller on this computer or network, by TCP"));
   for (const auto& port : QSerialPortInfo::availablePorts()) {
@@ -142,11 +145,12 @@ void ConnectDialog::connect_now() {
   status_->repaint();
   std::unique_ptr<Connection> connection;
   if (line->kind == Line::Kind::stand_in) {
-    if (session_.connection() && session_.connection()->machine() && session_.connection()->up()) {
+    if (session_.machine().connection() && session_.machine().connection()->machine() &&
+        session_.machine().connection()->up()) {
       status_->setText(tr("The stand-in in this window is connected already."));
       return;
     }
-    auto made = Connection::to_stand_in(*session_.stand_in());
+    auto made = Connection::to_stand_in(*session_.machine().stand_in());
     if (!made) {
       status_->setText(to_q(made.error().message));
       return;
@@ -160,13 +164,13 @@ void ConnectDialog::connect_now() {
     }
   }
   const QString who = connection->description();
-  if (!session_.use_connection(std::move(connection))) {
+  if (!session_.machine().use_connection(std::move(connection))) {
     status_->setText(tr("A program is running; connect when it has ended."));
     return;
   }
   remember_line(*line);
-  session_.notify({NoticeLevel::good, tr("Connected to %1.").arg(who), {}});
-  session_.compare_settings();
+  session_.notices().notify({NoticeLevel::good, tr("Connected to %1.").arg(who), {}});
+  session_.machine().compare_settings();
   accept();
 }
 

@@ -7,6 +7,7 @@
 #include <QListWidget>
 #include <QPushButton>
 
+#include "app/session/connection.h"
 #include "app/session/session.h"
 
 namespace ypsi::app {

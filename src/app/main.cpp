@@ -9,7 +9,10 @@
 
 #include "app/demo.h"
 #include "app/main_window.h"
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "app/session/session.h"
+#include "app/session/to_q.h"
 #include "app/theme/theme.h"
 
 using namespace ypsi::app;
@@ -60,17 +63,17 @@ int main(int argc, char** argv) {
     }
   }
   Session session{BookStore(book), std::move(connection)};
-  if (stand_in) session.set_stand_in(*stand_in);
+  if (stand_in) session.machine().set_stand_in(*stand_in);
   MainWindow window(session);
   if (parser.isSet("size")) {
     const QStringList size = parser.value("size").split('x');
     if (size.size() == 2) window.resize(size[0].toInt(), size[1].toInt());
   }
   window.show();
-  session.open_book();
-  if (parser.isSet("homed") && session.connection() && session.connection()->machine()) {
-    session.home();
-    session.connection()->machine()->advance(120);
+  session.editor().open_book();
+  if (parser.isSet("homed") && session.machine().connection() && session.machine().connection()->machine()) {
+    session.machine().home();
+    session.machine().connection()->machine()->advance(120);
   }
   if (parser.isSet("exit-when-shown"))
     QTimer::singleShot(0, &window, [&] {

@@ -12,6 +12,11 @@
 #include "app/connect_dialog.h"
 #include "app/notice_bar.h"
 #include "app/rail.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/program_sheet.h"
 #include "app/sheets/registry.h"
 #include "app/staff.h"
@@ -53,13 +58,16 @@ MainWindow::MainWindow(Session& session) : session_(session) {
   setCentralWidget(centre);
 
   connect(staff_, &Staff::chosen, this, &MainWindow::open_sheet);
-  connect(&session_, &Session::book_changed, this, &MainWindow::refresh);
-  connect(&session_, &Session::program_changed, this, &MainWindow::refresh);
-  connect(&session_, &Session::run_ended, this, &MainWindow::refresh);
-  connect(&session_, &Session::status_changed, this, &MainWindow::refresh_status);
-  connect(&session_, &Session::noticed, notice_, &NoticeBar::show_notice);
-  connect(&session_, &Session::connection_changed, this, &MainWindow::refresh);
-  connect(&session_, &Session::sheet_wanted, this, &MainWindow::open_sheet);
+  connect(&session_.editor(), &BookEditor::book_changed, this, &MainWindow::refresh);
+  connect(&session_.job(), &JobSession::program_changed, this, &MainWindow::refresh);
+  connect(&session_.job(), &JobSession::run_ended, this, &MainWindow::refresh);
+  connect(&session_.machine(), &MachineSession::status_changed, this, &MainWindow::refresh_status);
+  connect(&session_.notices(), &Notices::noticed, notice_, &NoticeBar::show_notice);
+  connect(&session_.machine(), &MachineSession::connection_changed, this, &MainWindow::refresh);
+  connect(&session_.notices(), &Notices::sheet_wanted, this, &MainWindow::open_sheet);
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this] {
+    if (std::exchange(closing_, false)) close();
+  });
   qApp->installEventFilter(this);
   open_sheet("standing");
   refresh();
@@ -110,15 +118,15 @@ void MainWindow::make_menus() {
     static_cast<ProgramSheet*>(sheet("program"))->choose_file();
   });
   add(book, "save-book", tr("Save the book now"), QKeySequence("Ctrl+S"), [this] {
-    if (session_.save())
-      session_.notify({NoticeLevel::good, tr("Saved. It also saves itself after each finding."), {}});
+    if (session_.editor().save())
+      session_.notices().notify({NoticeLevel::good, tr("Saved. It also saves itself after each finding."), {}});
   });
   book->addSeparator();
   add(book, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
 
   auto* edit = menus->addMenu(tr("Edit"));
-  auto* undo = session_.undo_stack().createUndoAction(this, tr("Undo"));
-  auto* redo = session_.undo_stack().createRedoAction(this, tr("Redo"));
+  auto* undo = session_.editor().undo_stack().createUndoAction(this, tr("Undo"));
+  auto* redo = session_.editor().undo_stack().createRedoAction(this, tr("Redo"));
   undo->setObjectName("undo");
   redo->setObjectName("redo");
   undo->setShortcut(QKeySequence("Ctrl+Z"));
@@ -128,23 +136,26 @@ void MainWindow::make_menus() {
   addActions({undo, redo});
 
   auto* machine = menus->addMenu(tr("Machine"));
-  add(machine, "home", tr("Home"), QKeySequence("Ctrl+H"), [this] { session_.home(); });
-  add(machine, "hold", tr("Hold"), QKeySequence("Ctrl+Space"), [this] { session_.hold(); });
-  add(machine, "continue", tr("Continue"), QKeySequence("F10"), [this] { session_.go_on(); })->setShortcut({});
+  add(machine, "home", tr("Home"), QKeySequence("Ctrl+H"), [this] { session_.machine().home(); });
+  add(machine, "hold", tr("Hold"), QKeySequence("Ctrl+Space"), [this] { session_.machine().hold(); });
+  add(machine, "continue", tr("Continue"), QKeySequence("F10"), [this] {
+    session_.machine().go_on();
+  })->setShortcut({});
   machine->addSeparator();
   add(machine, "connect", tr("Connect…"), QKeySequence("Ctrl+L"),
       [this] { (new ConnectDialog(session_, this))->show(); });
-  add(machine, "connect-again", tr("Connect again"), QKeySequence(), [this] { session_.connect_again(); });
+  add(machine, "connect-again", tr("Connect again"), QKeySequence(), [this] { session_.machine().connect_again(); });
   add(machine, "tray", tr("The simulated machine's tray"), QKeySequence("Ctrl+T"), [this] {
-    if (session_.bench()) simulated_->toggle();
+    if (session_.machine().bench()) simulated_->toggle();
   });
 
   auto* view = menus->addMenu(tr("View"));
   auto* units = new QActionGroup(this);
   for (const auto& [name, text, unit] :
        {std::tuple{"unit-mm", tr("Millimetres"), "mm"}, {"unit-in", tr("Inches"), "in"}}) {
-    auto* action = add(view, name, text, {},
-                       [this, u = std::string(unit)] { session_.note_in_book([&](Book& b) { b.length_unit = u; }); });
+    auto* action = add(view, name, text, {}, [this, u = std::string(unit)] {
+      session_.editor().note_in_book([&](Book& b) { b.length_unit = u; });
+    });
     action->setCheckable(true);
     units->addAction(action);
   }
@@ -233,6 +244,7 @@ void MainWindow::open_sheet(const QString& place) {
   Sheet* wanted = sheet(id);
   if (!wanted) return;
   if (id != current_) {
+    if (const auto shown = sheets_.find(current_); shown != sheets_.end()) shown->second->leave();
     current_ = id;
     stack_->setCurrentWidget(wanted);
     staff_->select(id);
@@ -242,14 +254,14 @@ void MainWindow::open_sheet(const QString& place) {
 }
 
 void MainWindow::refresh() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   QString title = to_q(book.machine.name);
   if (!book.machine.description.empty()) title += " — " + to_q(book.machine.description);
   if (!book.machine.workshop.empty()) title += " · " + to_q(book.machine.workshop);
-  if (session_.read_only()) title += tr(" · for reading only");
+  if (session_.editor().read_only()) title += tr(" · for reading only");
   title_->setText(title);
   title_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink.name()));
-  Connection* connection = session_.connection();
+  Connection* connection = session_.machine().connection();
   const bool up = connection && connection->up(), simulated = up && connection->simulated();
   link_label_->setText(tr("%1 · %2").arg(to_q(unit_name(book.unit())), !up ? tr("offline")
                                                                        : connection->machine()
@@ -269,13 +281,13 @@ void MainWindow::refresh() {
 }
 
 void MainWindow::refresh_status() {
-  const MachineStatus& s = session_.status();
+  const MachineStatus& s = session_.machine().status();
   rail_->refresh();
   const bool stands =
       s.state == MachineState::ready || s.state == MachineState::not_homed || s.state == MachineState::offline;
   for (auto* action : actions()) {
-    if (action->objectName() == "undo") action->setEnabled(stands && session_.undo_stack().canUndo());
-    if (action->objectName() == "redo") action->setEnabled(stands && session_.undo_stack().canRedo());
+    if (action->objectName() == "undo") action->setEnabled(stands && session_.editor().undo_stack().canUndo());
+    if (action->objectName() == "redo") action->setEnabled(stands && session_.editor().undo_stack().canRedo());
   }
   if (s.all_homed() != homed_shown_) {
     homed_shown_ = s.all_homed();
@@ -298,7 +310,7 @@ bool MainWindow::eventFilter(QObject* object, QEvent* event) {
     const bool hold =
         key->key() == Qt::Key_Pause || (key->key() == Qt::Key_Space && key->modifiers() & Qt::ControlModifier);
     if (hold) {
-      session_.hold();
+      session_.machine().hold();
       event->accept();
       return true;
     }
@@ -317,12 +329,19 @@ bool MainWindow::eventFilter(QObject* object, QEvent* event) {
 }
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-  if (session_.cutting()) {
+  if (session_.job().cutting()) {
     event->ignore();
-    session_.notify({NoticeLevel::danger,
-                     tr("A program is being cut. Hold or abandon it first; closing the window would leave the machine "
-                        "without its owner."),
-                     {}});
+    session_.notices().notify(
+        {NoticeLevel::danger,
+         tr("A program is being cut. Hold or abandon it first; closing the window would leave the machine "
+            "without its owner."),
+         {}});
+    return;
+  }
+  session_.machine().end_procedure();
+  if (session_.machine().runner().running()) {  // until the machine stands and has back what it lent
+    event->ignore();
+    closing_ = true;
     return;
   }
   QMainWindow::closeEvent(event);

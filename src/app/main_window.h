@@ -46,6 +46,7 @@ class MainWindow : public QMainWindow {
   std::map<QString, Sheet*> sheets_;
   QString current_;
   bool homed_shown_ = false;
+  bool closing_ = false;  ///< once what is under way has ended
 };
 
 }  // namespace ypsi::app

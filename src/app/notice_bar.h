@@ -4,7 +4,7 @@
 #include <QLabel>
 #include <QTimer>
 
-#include "app/session/session.h"
+#include "app/session/notices.h"
 
 namespace ypsi::app {
 

@@ -6,6 +6,10 @@
 #include <QVBoxLayout>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -65,10 +69,10 @@ AxisReadout::AxisReadout(Session& session, Axis axis, QWidget* parent)
 void AxisReadout::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
-  const MachineStatus& s = session_.status();
+  const MachineStatus& s = session_.machine().status();
   const bool known = s.homed[index(axis_)];
   const double machine = s.position[axis_], work = machine - s.work_zero[axis_];
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   const double right = width() - 26.0;
   const QColor ink = known ? theme().ink : theme().second_ink;
 
@@ -82,7 +86,7 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   painter.drawText(QRectF(20, 8, right - 20, 34), Qt::AlignRight | Qt::AlignVCenter, number);
   draft.text({right + 4, 36}, to_q(unit_name(unit)), theme().second_ink, 11);
 
-  const auto [low, high] = session_.room(axis_);
+  const auto [low, high] = session_.machine().room(axis_);
   const double span = std::max(high - low, 1e-6);
   const QRectF bar(0, 52, right, 10);
   const double margin = 8;
@@ -125,7 +129,7 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   hold_->setText(tr("Hold"));
   hold_->setFixedSize(152, 88);
   hold_->setFocusPolicy(Qt::NoFocus);
-  connect(hold_, &QPushButton::clicked, this, [this] { session_.hold(); });
+  connect(hold_, &QPushButton::clicked, this, [this] { session_.machine().hold(); });
   row->addWidget(hold_);
 
   auto* words = new QVBoxLayout;
@@ -178,33 +182,34 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   row->addWidget(step_box);
 
   connect(steps_, &QButtonGroup::idClicked, this, [this](int i) {
-    session_.set_jog_step(session_.unit() == LengthUnit::inch ? steps_in[i] * mm_per_inch : steps_mm[i]);
+    session_.machine().set_jog_step(session_.editor().unit() == LengthUnit::inch ? steps_in[i] * mm_per_inch
+                                                                                 : steps_mm[i]);
   });
-  connect(&session_, &Session::book_changed, this, [this] { refresh_steps(); });
-  connect(&session_, &Session::jog_step_changed, this, [this] { refresh_steps(); });
+  connect(&session_.editor(), &BookEditor::book_changed, this, [this] { refresh_steps(); });
+  connect(&session_.machine(), &MachineSession::jog_step_changed, this, [this] { refresh_steps(); });
   refresh_steps();
   refresh();
 }
 
 void Rail::refresh_steps() {
-  const bool inch = session_.unit() == LengthUnit::inch;
+  const bool inch = session_.editor().unit() == LengthUnit::inch;
   for (int i = 0; i < 5; ++i) {
     const double mm = inch ? steps_in[i] * mm_per_inch : steps_mm[i];
     steps_->button(i)->setText(QString::number(inch ? steps_in[i] : steps_mm[i]));
-    steps_->button(i)->setChecked(std::abs(mm - session_.jog_step()) < 1e-9);
+    steps_->button(i)->setChecked(std::abs(mm - session_.machine().jog_step()) < 1e-9);
   }
 }
 
 void Rail::refresh() {
-  const MachineStatus& s = session_.status();
+  const MachineStatus& s = session_.machine().status();
   // At a pause of a job the controller stands ready, but what it waits for is the tool, or the dial; and the trace of a
   // perimeter is a program to it, but cuts nothing.
-  const bool waits = session_.awaited() && s.state == MachineState::ready;
-  const bool traces = s.state == MachineState::cutting && !session_.cutting();
-  const MachineState state = waits && session_.tool_awaited() > 0 ? MachineState::tool_change
-                             : waits                              ? MachineState::held
-                             : traces                             ? MachineState::moving
-                                                                  : s.state;
+  const bool waits = session_.job().awaited() && s.state == MachineState::ready;
+  const bool traces = s.state == MachineState::cutting && !session_.job().cutting();
+  const MachineState state = waits && session_.job().tool_awaited() > 0 ? MachineState::tool_change
+                             : waits                                    ? MachineState::held
+                             : traces                                   ? MachineState::moving
+                                                                        : s.state;
   const QString word = state_word(state);
   if (state_->text() != word || shown_night_ != is_night()) {
     shown_night_ = is_night();
@@ -220,10 +225,10 @@ void Rail::refresh() {
   if (s.state == MachineState::not_homed)
     detail = tr("Machine › Home, or Ctrl+H");
   else if (state == MachineState::tool_change)
-    detail = tr("Put tool %1 in").arg(waits ? session_.tool_awaited() : s.wanted_tool);
+    detail = tr("Put tool %1 in").arg(waits ? session_.job().tool_awaited() : s.wanted_tool);
   else if (waits)
-    detail = tr("Set the dial to %1").arg(session_.awaited()->dial->position, 0, 'f', 1);
-  else if (const Tool* tool = session_.book().tool(s.tool))
+    detail = tr("Set the dial to %1").arg(session_.job().awaited()->dial->position, 0, 'f', 1);
+  else if (const Tool* tool = session_.editor().book().tool(s.tool))
     detail = tr("T%1 · %2").arg(s.tool).arg(to_q(tool->name));
   if (s.feed > 0) detail = tr("%1 mm/min").arg(QString::number(s.feed, 'f', 0)) + "\n" + detail;
   if (detail_->text() != detail) detail_->setText(detail);

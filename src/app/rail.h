@@ -7,6 +7,7 @@
 #include <QPushButton>
 
 #include "app/session/session.h"
+#include "core/procedures/machine_link.h"
 
 namespace ypsi::app {
 

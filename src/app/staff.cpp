@@ -4,7 +4,10 @@
 #include <QStyledItemDelegate>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/registry.h"
 
 namespace ypsi::app {
@@ -108,13 +111,13 @@ void Staff::resizeEvent(QResizeEvent* event) {
 }
 
 void Staff::refresh() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   for (int i = 0; i < count(); ++i) {
     QListWidgetItem* it = item(i);
     const std::string id = it->data(id_role).toString().toStdString();
     if (id.empty()) continue;
     const bool has_standing = id != "standing" && id != "program";
-    const SheetStanding standing = has_standing ? session_.standing(id) : SheetStanding{};
+    const SheetStanding standing = has_standing ? session_.editor().standing(id) : SheetStanding{};
     // What was never done has nothing to say, and to look for it would take the whole record.
     QString words = has_standing && standing.standing == Standing::never_done ? QString() : sheet_summary(book, id),
             tip;
@@ -122,11 +125,11 @@ void Staff::refresh() {
     if (id == "standing") {
       mark = Mark::full;
     } else if (id == "program") {
-      mark = session_.program() ? Mark::full : Mark::empty;
-      if (!session_.program()) words.clear();
+      mark = session_.job().program() ? Mark::full : Mark::empty;
+      if (!session_.job().program()) words.clear();
     } else {
       mark = to_mark(standing.standing);
-      if (id == "work_zero" && mark == Mark::full && !session_.status().all_homed()) {
+      if (id == "work_zero" && mark == Mark::full && !session_.machine().status().all_homed()) {
         mark = Mark::half;
         words = tr("not homed since power-up");
       } else if (standing.standing == Standing::out_of_date) {

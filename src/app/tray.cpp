@@ -4,6 +4,10 @@
 #include <QLabel>
 #include <QSignalBlocker>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -42,7 +46,7 @@ void Tray::make_hands(QHBoxLayout* row) {
   row->addSpacing(10);
   clip_ = chip("tray-clip", tr("Clip on the tool"), tr("Without it the probe sees nothing"), true);
   connect(clip_, &QPushButton::clicked, this, [this](bool on) {
-    if (session_.bench()) session_.bench()->set_clip(on);
+    if (session_.machine().bench()) session_.machine().bench()->set_clip(on);
     refresh();
   });
   row->addWidget(clip_);
@@ -52,7 +56,7 @@ void Tray::make_hands(QHBoxLayout* row) {
   plate_->addItems({tr("Plate put away"), tr("Plate on the stock"), tr("Plate on the bed"), tr("Plate on the corner"),
                     tr("Plate held to the tool")});
   connect(plate_, &QComboBox::activated, this, [this](int place) {
-    if (session_.bench()) session_.bench()->lay_plate(static_cast<PlatePlace>(place));
+    if (session_.machine().bench()) session_.machine().bench()->lay_plate(static_cast<PlatePlace>(place));
   });
   row->addWidget(plate_);
   row->addSpacing(10);
@@ -61,7 +65,7 @@ void Tray::make_hands(QHBoxLayout* row) {
     auto* button = chip(QByteArray("tray-switch-").append(letter(a)).constData(), QString(QChar(letter(a))),
                         tr("Holds %1's switch down with a finger").arg(QChar(letter(a))), true);
     connect(button, &QPushButton::clicked, this, [this, a](bool on) {
-      if (session_.bench()) session_.bench()->hold_switch(a, on);
+      if (session_.machine().bench()) session_.machine().bench()->hold_switch(a, on);
     });
     switches_[index(a)] = button;
     row->addWidget(button);
@@ -69,7 +73,7 @@ void Tray::make_hands(QHBoxLayout* row) {
   row->addSpacing(10);
   stop_ = chip("tray-stop", tr("Emergency stop"), tr("Presses it; press again to release"), true);
   connect(stop_, &QPushButton::clicked, this, [this](bool on) {
-    if (session_.bench()) session_.bench()->press_emergency_stop(on);
+    if (session_.machine().bench()) session_.machine().bench()->press_emergency_stop(on);
   });
   row->addWidget(stop_);
   row->addStretch();
@@ -78,15 +82,15 @@ void Tray::make_hands(QHBoxLayout* row) {
 void Tray::make_instruments(QHBoxLayout* row) {
   lay_ = chip("tray-clamp", tr("Lay a clamp in the way"), tr("60 mm to the right of the tool"), false);
   connect(lay_, &QPushButton::clicked, this, [this] {
-    if (!session_.bench()) return;
-    const MachinePosition& at = session_.status().position;
-    session_.bench()->lay_clamp(at.x + clamp_ahead_mm, at.y);
+    if (!session_.machine().bench()) return;
+    const MachinePosition& at = session_.machine().status().position;
+    session_.machine().bench()->lay_clamp(at.x + clamp_ahead_mm, at.y);
     refresh();
   });
   row->addWidget(lay_);
   away_ = chip("tray-clamps-away", tr("Take clamps away"), tr("All of them"), false);
   connect(away_, &QPushButton::clicked, this, [this] {
-    if (session_.bench()) session_.bench()->take_clamps_away();
+    if (session_.machine().bench()) session_.machine().bench()->take_clamps_away();
     refresh();
   });
   row->addWidget(away_);
@@ -102,7 +106,7 @@ void Tray::make_instruments(QHBoxLayout* row) {
   row->addWidget(axis_);
   auto* mark = chip("tray-mark", tr("Mark"), tr("Puts a mark where the axis now is"), false);
   connect(mark, &QPushButton::clicked, this, [this] {
-    if (session_.bench()) session_.bench()->mark(axis());
+    if (session_.machine().bench()) session_.machine().bench()->mark(axis());
     reading_->setText(tr("marked; move, then read"));
   });
   row->addWidget(mark);
@@ -116,7 +120,8 @@ void Tray::make_instruments(QHBoxLayout* row) {
   speed_->setObjectName("tray-speed");
   speed_->setAccessibleName(tr("Speed of the simulated clock"));
   speed_->addItems({tr("Speed as in life"), tr("20 times as fast"), tr("As fast as it goes")});
-  connect(speed_, &QComboBox::activated, this, [this](int i) { session_.connection()->set_speed(speeds[i]); });
+  connect(speed_, &QComboBox::activated, this,
+          [this](int i) { session_.machine().connection()->set_speed(speeds[i]); });
   row->addWidget(speed_);
 }
 
@@ -125,18 +130,18 @@ Axis Tray::axis() const {
 }
 
 void Tray::read() {
-  if (!session_.bench()) return;
-  const auto read = session_.bench()->read_distance(axis(), instrument_->currentText().toStdString());
+  if (!session_.machine().bench()) return;
+  const auto read = session_.machine().bench()->read_distance(axis(), instrument_->currentText().toStdString());
   if (read)
     reading_->setText(tr("%1: %2 %3")
-                          .arg(instrument_->currentText(), to_q(format_length(*read, session_.unit(), 3)),
-                               to_q(unit_name(session_.unit()))));
+                          .arg(instrument_->currentText(), to_q(format_length(*read, session_.editor().unit(), 3)),
+                               to_q(unit_name(session_.editor().unit()))));
   else
-    session_.notify({NoticeLevel::attention, to_q(read.error().message), {}});
+    session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
 }
 
 void Tray::refresh() {
-  Bench* bench = session_.bench();
+  Bench* bench = session_.machine().bench();
   if (!bench || !isVisible()) return;
   const Surroundings s = bench->surroundings();
   if (s == shown_ && instrument_->count() > 0) return;

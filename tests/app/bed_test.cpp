@@ -2,6 +2,9 @@
 #include <QTableWidget>
 #include <cmath>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "core/program/interpreter.h"
 #include "core/program/surfacing.h"
 #include "window_fixture.h"
@@ -11,7 +14,7 @@ namespace {
 
 class BedWindow : public WindowTest {
  protected:
-  const BedWorksheet& worksheet() { return session_->book().bed_worksheet; }
+  const BedWorksheet& worksheet() { return session_->editor().book().bed_worksheet; }
 };
 
 TEST_F(BedWindow, TheSweepFindsTheLeanAndTheShimsMakeWhatStandsOnItOutOfDate) {
@@ -24,16 +27,16 @@ TEST_F(BedWindow, TheSweepFindsTheLeanAndTheShimsMakeWhatStandsOnItOutOfDate) {
   EXPECT_NEAR(last().result.at("tilt_y_mrad").get<double>(), -0.3, 0.04);
   EXPECT_NEAR(last().result.at("shim_x_mm").get<double>(), 0.8e-3 * 80, 0.004);
   EXPECT_TRUE(worksheet().sweep.empty());
-  EXPECT_EQ(standing_of(session_->book(), "bed_spindle").standing, Standing::current);
+  EXPECT_EQ(standing_of(session_->editor().book(), "bed_spindle").standing, Standing::current);
   // Typed on the circle, in thousandths of an inch.
-  session_->note_in_book([](Book& b) { b.length_unit = "in"; });
+  session_->editor().note_in_book([](Book& b) { b.length_unit = "in"; });
   for (const auto& [angle, reading] : {std::pair{"sweep-0", "0.001"}, {"sweep-90", "0"}, {"sweep-180", "-0.001"}})
     type(angle, reading);
   EXPECT_EQ(worksheet().sweep.size(), 3u);
   EXPECT_NEAR(worksheet().sweep[0].reading_mm, 0.0254, 1e-12);
   EXPECT_TRUE(text("bed-spread").contains("X +0.25")) << text("bed-spread").toStdString();
   click("bed-second");
-  EXPECT_EQ(standing_of(session_->book(), "bed_spindle").standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(session_->editor().book(), "bed_spindle").standing, Standing::out_of_date);
   type("sweep-radius", "-3");
   EXPECT_TRUE(text("notice-text").contains("above zero"));
   EXPECT_EQ(worksheet().sweep_radius_mm, 100);
@@ -45,7 +48,7 @@ TEST_F(BedWindow, AnEdgeSaysHowFarToTapItsFarEnd) {
   click("bed-edge");
   click("edge-take");
   type("edge-reading", "0,00");
-  EXPECT_NEAR(worksheet().edge.at(0).position_mm, session_->status().position.x, 1e-9);
+  EXPECT_NEAR(worksheet().edge.at(0).position_mm, session_->machine().status().position.x, 1e-9);
   type("edge-position", "205");
   type("edge-reading", "0.10");
   type("edge-position", "405");
@@ -68,19 +71,19 @@ TEST_F(BedWindow, TheGridIsTouchedOnceTheCircuitWasSeenToWork) {
     s["bed"] = {{"z_mm", -132.0}, {"tilt_mrad", {0.5, -0.2}}, {"waviness_mm", 0.0}};
   });
   home();
-  session_->jog(Axis::z, -90 - session_->status().position.z);
+  session_->machine().jog(Axis::z, -90 - session_->machine().status().position.z);
   ASSERT_TRUE(wait_ready());
   sheet("bed_spindle");
   click("bed-map");
   type("map-columns", "4");
   type("map-rows", "3");
-  auto& bench = *session_->bench();
+  auto& bench = *session_->machine().bench();
   bench.lay_plate(PlatePlace::at_cutter);
-  ASSERT_TRUE(wait_for([this] { return session_->status().inputs.probe; }));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().inputs.probe; }));
   click("map-begin");
   EXPECT_TRUE(text("notice-text").contains("nothing should touch yet")) << "on already: refused";
   bench.lay_plate(PlatePlace::away);
-  ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+  ASSERT_TRUE(wait_for([this] { return !session_->machine().status().inputs.probe; }));
   click("map-begin");
   ASSERT_TRUE(wait_for([this] { return text("map-hint").contains("Touch the plate to the tool"); }));
   bench.lay_plate(PlatePlace::at_cutter);
@@ -106,7 +109,7 @@ TEST_F(BedWindow, TheGridIsTouchedOnceTheCircuitWasSeenToWork) {
 
 TEST_F(BedWindow, SurfacingStaysInsideTheLimitsAndMakesTheBedsZerosOutOfDate) {
   zero_over_the_stock();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     Entry e;
     e.sheet = "touch_plate";
     b.history.push_back(e);
@@ -129,15 +132,16 @@ TEST_F(BedWindow, SurfacingStaysInsideTheLimitsAndMakesTheBedsZerosOutOfDate) {
        {std::pair{"area-x", "0"}, {"area-y", "0"}, {"area-width", "120"}, {"area-height", "90"}})
     type(field, value);
   click("keep");
-  ASSERT_TRUE(wait_for([this] { return session_->program() && session_->program()->path.endsWith("surfacing.ngc"); }));
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->job().program() && session_->job().program()->path.endsWith("surfacing.ngc"); }));
   EXPECT_EQ(window_->current_sheet(), "cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }, 60000))
-      << session_->run().why();
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000))
+      << session_->job().run().why();
   sheet("bed_spindle");
   click("bed-second");
-  EXPECT_EQ(standing_of(session_->book(), "touch_plate").standing, Standing::out_of_date);
-  EXPECT_EQ(standing_of(session_->book(), "work_zero").standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(session_->editor().book(), "touch_plate").standing, Standing::out_of_date);
+  EXPECT_EQ(standing_of(session_->editor().book(), "work_zero").standing, Standing::out_of_date);
   undo();
   EXPECT_EQ(worksheet().map.size(), 0u);
 }

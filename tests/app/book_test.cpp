@@ -3,6 +3,7 @@
 
 #include <csignal>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "window_fixture.h"
 
@@ -45,7 +46,7 @@ TEST_F(BookInWindow, AFullDiskWhileSavingLosesNothing) {
     EXPECT_TRUE(text("notice-text").contains("could not be saved")) << text("notice-text").toStdString();
     EXPECT_EQ(on_disk(), before) << "the last save must stay as it was";
   }
-  EXPECT_DOUBLE_EQ(session_->book().job.stock_size[2], 20) << "the change is still in the window";
+  EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 20) << "the change is still in the window";
   click("notice-action-0");  // Save again
   EXPECT_NEAR(read_book(on_disk()).value().book.job.stock_size[2], 20, 1e-12);
 }
@@ -56,14 +57,14 @@ TEST_F(BookInWindow, UndoAndRedoGoThroughEveryChange) {
   type("measured", "299");
   type("told", "300");
   type("measured", "298.5");
-  ASSERT_EQ(session_->book().scale_worksheets[0].readings.size(), 2u);
+  ASSERT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 2u);
   undo();
-  EXPECT_EQ(session_->book().scale_worksheets[0].readings.size(), 1u);
+  EXPECT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 1u);
   undo();
-  EXPECT_TRUE(session_->book().scale_worksheets[0].readings.empty());
+  EXPECT_TRUE(session_->editor().book().scale_worksheets[0].readings.empty());
   redo();
-  ASSERT_EQ(session_->book().scale_worksheets[0].readings.size(), 1u);
-  EXPECT_DOUBLE_EQ(session_->book().scale_worksheets[0].readings[0].measured, 299);
+  ASSERT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 1u);
+  EXPECT_DOUBLE_EQ(session_->editor().book().scale_worksheets[0].readings[0].measured, 299);
 }
 
 TEST_F(BookInWindow, UndoOfAnApplyPutsTheControllerBackAndTheRecordGrows) {
@@ -73,23 +74,23 @@ TEST_F(BookInWindow, UndoOfAnApplyPutsTheControllerBackAndTheRecordGrows) {
     type("told", "600");
     type("measured", measured);
   }
-  const std::size_t lines = session_->book().history.size();
+  const std::size_t lines = session_->editor().book().history.size();
   click("apply");
-  const double applied = session_->book().machine.axis(Axis::x).steps_per_mm;
+  const double applied = session_->editor().book().machine.axis(Axis::x).steps_per_mm;
   ASSERT_GT(applied, 80.2);
-  const auto limits = session_->book().machine.axis(Axis::x).soft_max;
+  const auto limits = session_->editor().book().machine.axis(Axis::x).soft_max;
   undo();
-  EXPECT_DOUBLE_EQ(session_->book().machine.axis(Axis::x).steps_per_mm, 80);
+  EXPECT_DOUBLE_EQ(session_->editor().book().machine.axis(Axis::x).steps_per_mm, 80);
   EXPECT_DOUBLE_EQ(machine().link().setting("axis.x.steps_per_mm").value(), 80);
-  EXPECT_DOUBLE_EQ(*session_->book().machine.axis(Axis::x).soft_max, 808);
-  EXPECT_EQ(session_->book().scale_worksheets[0].readings.size(), 3u) << "the readings are there again";
-  ASSERT_EQ(session_->book().history.size(), lines + 2) << "the record only grows";
-  EXPECT_EQ(session_->book().history.back().note, "undone");
+  EXPECT_DOUBLE_EQ(*session_->editor().book().machine.axis(Axis::x).soft_max, 808);
+  EXPECT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 3u) << "the readings are there again";
+  ASSERT_EQ(session_->editor().book().history.size(), lines + 2) << "the record only grows";
+  EXPECT_EQ(session_->editor().book().history.back().note, "undone");
   redo();
-  EXPECT_DOUBLE_EQ(session_->book().machine.axis(Axis::x).steps_per_mm, applied);
-  EXPECT_EQ(session_->book().machine.axis(Axis::x).soft_max, limits);
-  EXPECT_EQ(session_->book().history.size(), lines + 3);
-  EXPECT_EQ(*newest(session_->book(), "steps_per_unit", "X"), lines);
+  EXPECT_DOUBLE_EQ(session_->editor().book().machine.axis(Axis::x).steps_per_mm, applied);
+  EXPECT_EQ(session_->editor().book().machine.axis(Axis::x).soft_max, limits);
+  EXPECT_EQ(session_->editor().book().history.size(), lines + 3);
+  EXPECT_EQ(*newest(session_->editor().book(), "steps_per_unit", "X"), lines);
 }
 
 TEST_F(BookInWindow, PutBackReturnsWhatWasFound) {
@@ -101,9 +102,9 @@ TEST_F(BookInWindow, PutBackReturnsWhatWasFound) {
   }
   click("apply");
   click("put-back");
-  EXPECT_DOUBLE_EQ(session_->book().machine.axis(Axis::x).steps_per_mm, 80);
+  EXPECT_DOUBLE_EQ(session_->editor().book().machine.axis(Axis::x).steps_per_mm, 80);
   EXPECT_DOUBLE_EQ(machine().link().setting("axis.x.steps_per_mm").value(), 80);
-  EXPECT_EQ(session_->book().history.back().note, "put back");
+  EXPECT_EQ(session_->editor().book().history.back().note, "put back");
 }
 
 TEST_F(BookInWindow, ACutOffBookIsSetAsideAndThePreviousSaveIsOffered) {
@@ -117,8 +118,8 @@ TEST_F(BookInWindow, ACutOffBookIsSetAsideAndThePreviousSaveIsOffered) {
   EXPECT_EQ(read_file(folder_.filePath(set_aside().first())).value(), whole.substr(0, whole.size() / 2));
   EXPECT_EQ(on_disk(), whole.substr(0, whole.size() / 2)) << "nothing is overwritten before the owner chooses";
   click("notice-action-0");  // Open the previous save
-  EXPECT_EQ(session_->book().machine.name, "Oriel");
-  EXPECT_DOUBLE_EQ(session_->book().job.stock_size[2], 21);
+  EXPECT_EQ(session_->editor().book().machine.name, "Oriel");
+  EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 21);
   EXPECT_TRUE(read_book(on_disk()));
 }
 
@@ -127,8 +128,8 @@ TEST_F(BookInWindow, ABookOfALaterVersionOpensForReadingOnly) {
   later.replace(later.find("\"version\": 1"), 12, "\"version\": 9");
   overwrite(later);
   EXPECT_TRUE(text("notice-text").contains("later Ypsilograph")) << text("notice-text").toStdString();
-  EXPECT_TRUE(session_->read_only());
-  EXPECT_EQ(session_->book().machine.name, "Oriel");
+  EXPECT_TRUE(session_->editor().read_only());
+  EXPECT_EQ(session_->editor().book().machine.name, "Oriel");
   sheet("program");
   type("stock-z", "33");
   EXPECT_EQ(on_disk(), later) << "a later book must not be written";
@@ -149,9 +150,9 @@ TEST_F(BookInWindow, JunkAndAnEmptyFileAreNotABook) {
 
 TEST_F(BookInWindow, InchesOnTheScreenMillimetresInTheFile) {
   sheet("program");
-  session_->note_in_book([](Book& b) { b.length_unit = "in"; });
+  session_->editor().note_in_book([](Book& b) { b.length_unit = "in"; });
   type("stock-z", "3/4");
-  EXPECT_NEAR(session_->book().job.stock_size[2], 19.05, 1e-9);
+  EXPECT_NEAR(session_->editor().book().job.stock_size[2], 19.05, 1e-9);
   EXPECT_EQ(find<QLineEdit>("stock-z")->text(), "0.750");
   EXPECT_NEAR(read_book(on_disk()).value().book.job.stock_size[2], 19.05, 1e-9);
 }
@@ -160,9 +161,9 @@ TEST_F(BookInWindow, ATypedSentenceIsRefusedAndNothingChanges) {
   sheet("program");
   type("stock-z", "about 18");
   EXPECT_TRUE(text("notice-text").contains("not part of a number")) << text("notice-text").toStdString();
-  EXPECT_DOUBLE_EQ(session_->book().job.stock_size[2], 18);
+  EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 18);
   type("stock-z", "36/2+1,5");
-  EXPECT_DOUBLE_EQ(session_->book().job.stock_size[2], 19.5);
+  EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 19.5);
 }
 
 }  // namespace

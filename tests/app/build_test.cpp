@@ -2,6 +2,8 @@
 #include <QComboBox>
 #include <QTableWidget>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/budget_bars.h"
 #include "app/sheets/table_menu.h"
 #include "window_fixture.h"
@@ -16,7 +18,7 @@ class BuildWindow : public WindowTest {
     box->setCurrentIndex(item);
     emit box->activated(item);
   }
-  const MachineSetup& machine_setup() { return session_->book().machine; }
+  const MachineSetup& machine_setup() { return session_->editor().book().machine; }
 };
 
 TEST_F(BuildWindow, ADriveTypedOnItsDrawingGivesStepsAndWaitsUntilItIsKept) {
@@ -27,7 +29,7 @@ TEST_F(BuildWindow, ADriveTypedOnItsDrawingGivesStepsAndWaitsUntilItIsKept) {
       << text("computed").toStdString();
   EXPECT_TRUE(text("build-changes").contains("screw, lead 5 mm")) << text("build-changes").toStdString();
   EXPECT_EQ(machine_setup().axis(Axis::z).steps_per_mm, 800) << "only a draft";
-  EXPECT_EQ(session_->link()->setting("axis.z.steps_per_mm").value(), 800);
+  EXPECT_EQ(session_->machine().link()->setting("axis.z.steps_per_mm").value(), 800);
   type("transmission-1", "0");
   EXPECT_TRUE(find<QWidget>("notice")->isVisible());
   EXPECT_EQ(find<QLineEdit>("transmission-1")->text(), "5.000") << "a lead that cannot be goes back";
@@ -43,7 +45,8 @@ TEST_F(BuildWindow, ADriveTypedOnItsDrawingGivesStepsAndWaitsUntilItIsKept) {
   QApplication::setActiveWindow(window_.get());
   QTest::keyClick(window_.get(), Qt::Key_Return, Qt::ControlModifier);
   EXPECT_TRUE(wait_for([this] { return machine_setup().axis(Axis::z).steps_per_mm == 640; }, 2000));
-  EXPECT_EQ(session_->link()->setting("axis.z.steps_per_mm").value(), 640) << "the controller is set as the book says";
+  EXPECT_EQ(session_->machine().link()->setting("axis.z.steps_per_mm").value(), 640)
+      << "the controller is set as the book says";
 }
 
 TEST_F(BuildWindow, ARotaryAxisCountsInDegrees) {
@@ -77,8 +80,8 @@ TEST_F(BuildWindow, TheDialAnswersForASpeedAndRefusesOneItDoesNotHave) {
 }
 
 TEST_F(BuildWindow, EachDifferenceIsSettledByItself) {
-  ASSERT_TRUE(session_->link()->set_setting("axis.x.max_rate_mm_min", 4321));
-  ASSERT_TRUE(session_->link()->set_setting("axis.y.accel_mm_s2", 222));
+  ASSERT_TRUE(session_->machine().link()->set_setting("axis.x.max_rate_mm_min", 4321));
+  ASSERT_TRUE(session_->machine().link()->set_setting("axis.y.accel_mm_s2", 222));
   const double y_book = machine_setup().axis(Axis::y).acceleration;
   home();
   sheet("build");
@@ -88,12 +91,13 @@ TEST_F(BuildWindow, EachDifferenceIsSettledByItself) {
   click("take-axis.x.max_rate_mm_min");
   QTest::qWait(30);
   EXPECT_EQ(machine_setup().axis(Axis::x).max_rate, 4321);
-  EXPECT_EQ(session_->link()->setting("axis.y.accel_mm_s2").value(), 222) << "the other waits for its own word";
+  EXPECT_EQ(session_->machine().link()->setting("axis.y.accel_mm_s2").value(), 222)
+      << "the other waits for its own word";
   EXPECT_TRUE(text("controller-summary").contains("1 of 21"));
   click("set-axis.y.accel_mm_s2");
-  EXPECT_EQ(session_->link()->setting("axis.y.accel_mm_s2").value(), y_book);
+  EXPECT_EQ(session_->machine().link()->setting("axis.y.accel_mm_s2").value(), y_book);
   EXPECT_TRUE(text("controller-summary").contains("agree"));
-  const Entry& last = session_->book().history.back();
+  const Entry& last = session_->editor().book().history.back();
   EXPECT_EQ(last.sheet, "build");
   EXPECT_EQ(last.as_found.at("axis.y.accel_mm_s2"), 222);
   EXPECT_EQ(last.as_left.at("axis.y.accel_mm_s2"), y_book);
@@ -104,11 +108,11 @@ TEST_F(BuildWindow, InstrumentsThatCannotBeAreLeftAsTheyWere) {
   click("build-instruments");
   auto* table = find<QTableWidget>("instruments");
   const QString was = table->item(0, 1)->text();
-  const auto before = session_->book().instruments;
+  const auto before = session_->editor().book().instruments;
   table->item(0, 1)->setText("-1");
   QTest::qWait(20);
   EXPECT_TRUE(find<QWidget>("notice")->isVisible());
-  EXPECT_EQ(session_->book().instruments.size(), before.size());
+  EXPECT_EQ(session_->editor().book().instruments.size(), before.size());
   EXPECT_EQ(table->item(0, 1)->text(), was);
 }
 
@@ -125,7 +129,7 @@ TEST_F(BuildWindow, ScaleReadingsComeAndGoAsATable) {
   sheet("steps_per_unit");
   write("taken.csv", "\xef\xbb\xbf\"told\";\"measured\"\r\n100,0;100,4\r\n200,0;200,9\r\n300,0;\"301,2\"\r\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("taken.csv"));
-  const auto readings = [this] { return session_->book().scale_worksheets[0].readings; };
+  const auto readings = [this] { return session_->editor().book().scale_worksheets[0].readings; };
   ASSERT_EQ(readings().size(), 3u) << text("notice-text").toStdString();
   EXPECT_DOUBLE_EQ(readings()[2].measured, 301.2);
   write("bad.csv", "told,measured\n100,100.2\n200,about\n");

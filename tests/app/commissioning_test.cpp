@@ -5,6 +5,8 @@
 #include <QTableWidget>
 #include <set>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -46,9 +48,9 @@ class Commissioning : public WindowTest {
     }
   }
   void press(Axis axis) {
-    session_->bench()->hold_switch(axis, true);
+    session_->machine().bench()->hold_switch(axis, true);
     QTest::qWait(120);
-    session_->bench()->hold_switch(axis, false);
+    session_->machine().bench()->hold_switch(axis, false);
     QTest::qWait(120);
   }
   bool asked(const char* words) {
@@ -69,23 +71,23 @@ class Commissioning : public WindowTest {
     ASSERT_TRUE(asked("Z's switch"));
     press(Axis::z);
     ASSERT_TRUE(asked("plate"));
-    session_->bench()->lay_plate(PlatePlace::at_cutter);
+    session_->machine().bench()->lay_plate(PlatePlace::at_cutter);
     QTest::qWait(120);
-    session_->bench()->lay_plate(PlatePlace::away);
+    session_->machine().bench()->lay_plate(PlatePlace::away);
     ASSERT_TRUE(asked("emergency stop"));
-    session_->bench()->press_emergency_stop(true);
+    session_->machine().bench()->press_emergency_stop(true);
     QTest::qWait(120);
-    session_->bench()->press_emergency_stop(false);
+    session_->machine().bench()->press_emergency_stop(false);
   }
   /// Nudges an axis until it goes the way of its arrow.
   void settle_direction(Axis axis) {
     for (int tries = 0; tries < 2; ++tries) {
-      const double before = session_->bench()->tool_seen()[index(axis)];
+      const double before = session_->machine().bench()->tool_seen()[index(axis)];
       click(QString("nudge-%1").arg(QChar(letter(axis))).toUtf8());
       ASSERT_TRUE(wait_for([this] {
         return find<QPushButton>("directions-yes")->isVisible() && find<QPushButton>("directions-yes")->isEnabled();
       }));
-      const bool right = session_->bench()->tool_seen()[index(axis)] > before;
+      const bool right = session_->machine().bench()->tool_seen()[index(axis)] > before;
       click(right ? "directions-yes" : "directions-no");
       if (right) return;
     }
@@ -122,17 +124,17 @@ class Commissioning : public WindowTest {
   }
   void expect_within_U(Axis axis) {
     const std::string name(1, letter(axis));
-    const auto steps = newest(session_->book(), "steps_per_unit", name);
+    const auto steps = newest(session_->editor().book(), "steps_per_unit", name);
     ASSERT_TRUE(steps) << name;
     const auto& truth = machine().scenario().axes[index(axis)];
-    EXPECT_NEAR(session_->book().machine.axis(axis).steps_per_mm, truth.true_steps_per_mm,
-                session_->book().history[*steps].result.at("U_new_steps_per_mm").get<double>())
+    EXPECT_NEAR(session_->editor().book().machine.axis(axis).steps_per_mm, truth.true_steps_per_mm,
+                session_->editor().book().history[*steps].result.at("U_new_steps_per_mm").get<double>())
         << name;
-    EXPECT_DOUBLE_EQ(session_->link()->setting(axis_setting(axis, "steps_per_mm")).value(),
-                     session_->book().machine.axis(axis).steps_per_mm);
-    const auto lost = newest(session_->book(), "lost_motion", name);
+    EXPECT_DOUBLE_EQ(session_->machine().link()->setting(axis_setting(axis, "steps_per_mm")).value(),
+                     session_->editor().book().machine.axis(axis).steps_per_mm);
+    const auto lost = newest(session_->editor().book(), "lost_motion", name);
     ASSERT_TRUE(lost) << name;
-    const auto& result = session_->book().history[*lost].result;
+    const auto& result = session_->editor().book().history[*lost].result;
     EXPECT_NEAR(result.at("lost_motion_mm").get<double>(), truth.lost_motion,
                 result.at("U_lost_motion_mm").get<double>())
         << name;
@@ -142,7 +144,7 @@ class Commissioning : public WindowTest {
 TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   // Build: what the owner knows of it. Z's screw has another lead than its seller said.
   EXPECT_TRUE(text("notice-text").contains("set otherwise than the book")) << "and nothing was changed";
-  EXPECT_EQ(session_->link()->setting("axis.x.steps_per_mm").value(), 80);
+  EXPECT_EQ(session_->machine().link()->setting("axis.x.steps_per_mm").value(), 80);
   sheet("build");
   choose("kind", "Moving gantry");
   type("machine-name", "Oriel");
@@ -150,11 +152,11 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   add_instrument({"ruler", "0.5", "2", "0.15", "0", "0.05"});
   add_instrument({"caliper", "0.01", "1", "0,01", "0.015", "0"});
   add_instrument({"indicator", "0.001", "1", "0.002", "0", "0"});
-  EXPECT_EQ(session_->book().instruments.size(), 3u);
+  EXPECT_EQ(session_->editor().book().instruments.size(), 3u);
   click("keep-build");
-  EXPECT_EQ(standing_of(session_->book(), "build").standing, Standing::current);
-  EXPECT_EQ(*session_->book().machine.axis(Axis::z).soft_min, -52) << "read back from the controller";
-  EXPECT_TRUE(session_->setting_differences().empty());
+  EXPECT_EQ(standing_of(session_->editor().book(), "build").standing, Standing::current);
+  EXPECT_EQ(*session_->editor().book().machine.axis(Axis::z).soft_min, -52) << "read back from the controller";
+  EXPECT_TRUE(session_->machine().setting_differences().empty());
 
   // The dead switch is named, and nothing homes.
   go_through_the_inputs(false);
@@ -163,21 +165,21 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
   QTest::qWait(100);
   EXPECT_TRUE(text("notice-text").contains("An input did not answer"));
-  EXPECT_NE(session_->status().state, MachineState::moving);
-  EXPECT_FALSE(session_->status().all_homed());
+  EXPECT_NE(session_->machine().status().state, MachineState::moving);
+  EXPECT_FALSE(session_->machine().status().all_homed());
 
   // Mended, and pressed again.
   close();
   edit_scenario([](nlohmann::json& s) { s["axes"]["Y"]["switch"]["wired"] = "ok"; });
   open();
-  EXPECT_EQ(standing_of(session_->book(), "inputs").standing, Standing::failed);
+  EXPECT_EQ(standing_of(session_->editor().book(), "inputs").standing, Standing::failed);
   go_through_the_inputs(true);
   ASSERT_TRUE(asked("Every input was seen to change"));
 
   sheet("directions");
   for (const Axis a : {Axis::z, Axis::x, Axis::y}) settle_direction(a);
   EXPECT_TRUE(text("directions-asked").contains("All three"));
-  EXPECT_EQ(session_->link()->setting("axis.z.reversed").value(), 1);
+  EXPECT_EQ(session_->machine().link()->setting("axis.z.reversed").value(), 1);
   home();
 
   // Z: the first, short move shows the wrong lead; the drive is corrected, not scaled away.
@@ -192,12 +194,12 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   EXPECT_EQ(window_->current_sheet(), "build");
   EXPECT_TRUE(text("build-changes").contains("steps per mm of Z: 800 → 400")) << text("build-changes").toStdString();
   click("keep-build");
-  EXPECT_EQ(session_->link()->setting("axis.z.steps_per_mm").value(), 400);
-  EXPECT_EQ(session_->link()->setting("axis.z.soft_min_mm").value(), -104) << "the same place, new number";
+  EXPECT_EQ(session_->machine().link()->setting("axis.z.steps_per_mm").value(), 400);
+  EXPECT_EQ(session_->machine().link()->setting("axis.z.soft_min_mm").value(), -104) << "the same place, new number";
   home();
   sheet("steps_per_unit");
   choose_axis(Axis::z);
-  ASSERT_EQ(session_->book().scale_worksheets[2].readings.size(), 1u) << "told anew by as many steps";
+  ASSERT_EQ(session_->editor().book().scale_worksheets[2].readings.size(), 1u) << "told anew by as many steps";
   scale(Axis::z, "caliper", {"-80", "-60", "-40"});
   click("apply");
 
@@ -211,9 +213,9 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
 
   // What later sheets will have found, so that each could go out of date.
   const auto add = [this](const char* of, const char* subject) {
-    session_->note_in_book([&](Book& b) {
+    session_->editor().note_in_book([&](Book& b) {
       Entry e;
-      e.time = session_->now().toStdString();
+      e.time = session_->editor().now().toStdString();
       e.sheet = of;
       e.subject = subject;
       b.history.push_back(e);
@@ -227,7 +229,7 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
     std::set<std::string> found;
     for (const char* id : {"build", "inputs", "directions", "steps_per_unit", "lost_motion", "squareness", "limits",
                            "homing", "bed_spindle", "touch_plate", "tool_setter", "tools", "work_zero", "measure_cut"})
-      if (standing_of(session_->book(), id).standing == Standing::out_of_date) found.insert(id);
+      if (standing_of(session_->editor().book(), id).standing == Standing::out_of_date) found.insert(id);
     return found;
   };
   EXPECT_TRUE(out_of_date().empty());
@@ -242,8 +244,8 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   click("apply");
   EXPECT_EQ(out_of_date(), (std::set<std::string>{"lost_motion", "squareness", "limits", "touch_plate", "tool_setter",
                                                   "tools", "work_zero", "measure_cut"}));
-  EXPECT_EQ(standing_of(session_->book(), "lost_motion", Axis::y).standing, Standing::current);
-  EXPECT_EQ(standing_of(session_->book(), "limits", Axis::z).standing, Standing::current);
+  EXPECT_EQ(standing_of(session_->editor().book(), "lost_motion", Axis::y).standing, Standing::current);
+  EXPECT_EQ(standing_of(session_->editor().book(), "limits", Axis::z).standing, Standing::current);
   sheet("standing");
   EXPECT_TRUE(text("stale").contains("Lost motion\nSteps per unit of X changed on")) << text("stale").toStdString();
   EXPECT_TRUE(text("stale").contains("Travel and limits\nCarried over")) << text("stale").toStdString();

@@ -14,6 +14,8 @@
 #include <thread>
 
 #include "app/connect_dialog.h"
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -66,18 +68,18 @@ TEST_F(ConnectTest, ByTcpHomeMoveAndLoseTheMachine) {
   choose(d, "TCP");
   set_address(d, QString("127.0.0.1:%1").arg(port));
   press_connect(d);
-  ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::tcp; }));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().connection()->line().kind == Line::Kind::tcp; }));
   EXPECT_TRUE(text("link").contains(QString::number(port)));
   EXPECT_TRUE(find<QPushButton>("simulated")->isVisible());
   EXPECT_EQ(last_line(), (Line{Line::Kind::tcp, "127.0.0.1", port})) << "it is remembered";
   home();
-  session_->jog(Axis::x, 40);
+  session_->machine().jog(Axis::x, 40);
   ASSERT_TRUE(wait_ready());
-  EXPECT_NEAR(session_->status().position.x, 45, 0.05);
-  EXPECT_TRUE(wait_for([this] { return session_->bench()->stock_seen().has_value(); }, 3000));
+  EXPECT_NEAR(session_->machine().status().position.x, 45, 0.05);
+  EXPECT_TRUE(wait_for([this] { return session_->machine().bench()->stock_seen().has_value(); }, 3000));
 
   stop_program();
-  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::offline; }, 5000));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::offline; }, 5000));
   EXPECT_TRUE(text("notice-text").contains("connect again")) << text("notice-text").toStdString();
   EXPECT_EQ(text("state"), "Offline");
   EXPECT_FALSE(find<QPushButton>("simulated")->isVisible());
@@ -85,28 +87,28 @@ TEST_F(ConnectTest, ByTcpHomeMoveAndLoseTheMachine) {
   d = dialog();
   choose(d, "stand-in in this window");
   press_connect(d);
-  ASSERT_TRUE(wait_for([this] { return session_->connection()->machine() != nullptr; }));
-  EXPECT_EQ(session_->status().state, MachineState::not_homed);
+  ASSERT_TRUE(wait_for([this] { return session_->machine().connection()->machine() != nullptr; }));
+  EXPECT_EQ(session_->machine().status().state, MachineState::not_homed);
 }
 
 TEST_F(ConnectTest, AControllerSetOtherwiseThanTheBookIsSaidAndLeftAlone) {
   const int port = start_program();
-  session_->note_in_book([](Book& b) { b.machine.axis(Axis::y).steps_per_mm = 81.25; });
+  session_->editor().note_in_book([](Book& b) { b.machine.axis(Axis::y).steps_per_mm = 81.25; });
   auto* d = dialog();
   choose(d, "TCP");
   set_address(d, QString("127.0.0.1:%1").arg(port));
   press_connect(d);
-  ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::tcp; }));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().connection()->line().kind == Line::Kind::tcp; }));
   EXPECT_TRUE(text("notice-text").contains("steps per mm of Y is 80, in the book 81.25"))
       << text("notice-text").toStdString();
-  EXPECT_EQ(session_->link()->setting("axis.y.steps_per_mm").value(), 80);
+  EXPECT_EQ(session_->machine().link()->setting("axis.y.steps_per_mm").value(), 80);
   click("notice-action-0");
   EXPECT_EQ(window_->current_sheet(), "build");
   QTest::qWait(20);
   click("set-axis.y.steps_per_mm");
-  EXPECT_EQ(session_->link()->setting("axis.y.steps_per_mm").value(), 81.25);
-  EXPECT_EQ(session_->book().history.back().as_found.at("axis.y.steps_per_mm"), 80);
-  EXPECT_TRUE(session_->setting_differences().empty());
+  EXPECT_EQ(session_->machine().link()->setting("axis.y.steps_per_mm").value(), 81.25);
+  EXPECT_EQ(session_->editor().book().history.back().as_found.at("axis.y.steps_per_mm"), 80);
+  EXPECT_TRUE(session_->machine().setting_differences().empty());
 }
 
 TEST_F(ConnectTest, ASecondHostIsTurnedAwayInWords) {
@@ -131,8 +133,8 @@ TEST_F(ConnectTest, WhyItFailedIsSaidInTheDialogAndTheOldConnectionStays) {
   EXPECT_TRUE(press_connect(d).contains("no serial line")) << press_connect(d).toStdString();
   choose(d, "stand-in in this window");
   EXPECT_TRUE(press_connect(d).contains("connected already"));
-  EXPECT_NE(session_->connection()->machine(), nullptr);
-  EXPECT_TRUE(session_->connection()->up());
+  EXPECT_NE(session_->machine().connection()->machine(), nullptr);
+  EXPECT_TRUE(session_->machine().connection()->up());
 }
 
 /// A stand-in at the far end of a pseudo-terminal, with a thread that carries the bytes.
@@ -188,19 +190,19 @@ TEST_F(ConnectTest, OverASerialLineAProgramRunsToItsEnd) {
   choose(d, "Another serial line");
   set_address(d, machine.name());
   EXPECT_EQ(press_connect(d), "Connecting…");
-  ASSERT_TRUE(wait_for([this] { return session_->connection()->line().kind == Line::Kind::serial; }));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().connection()->line().kind == Line::Kind::serial; }));
   home();
-  const double x = session_->status().position.x;
+  const double x = session_->machine().status().position.x;
   std::string text = "G21 G91 F3000\n";
   for (int i = 0; i < 300; ++i) text += "G1 X0.1\n";
   ProgramRun run;
-  ASSERT_TRUE(run.start(*session_->link(), text));
+  ASSERT_TRUE(run.start(*session_->machine().link(), text));
   ASSERT_TRUE(wait_for([&] {
     run.tick();
     return run.state() != RunState::running;
   }));
   EXPECT_EQ(run.state(), RunState::finished) << run.why();
-  EXPECT_NEAR(session_->status().position.x, x + 30, 0.02);
+  EXPECT_NEAR(session_->machine().status().position.x, x + 30, 0.02);
 }
 
 TEST(Lines, AsTextAndBack) {

@@ -2,6 +2,9 @@
 
 #include <QComboBox>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -14,11 +17,11 @@ class Faults : public WindowTest {
     zero_over_the_stock();
     load("dial-blank.ngc");
     sheet("cut");
-    session_->connection()->set_speed(80);
+    session_->machine().connection()->set_speed(80);
     start();
-    ASSERT_TRUE(wait_for([this] { return session_->run().line_in_hand() > 20; }));
-    session_->connection()->set_speed(5);
-    ASSERT_TRUE(wait_for([this] { return session_->status().feed > 100; }));
+    ASSERT_TRUE(wait_for([this] { return session_->job().run().line_in_hand() > 20; }));
+    session_->machine().connection()->set_speed(5);
+    ASSERT_TRUE(wait_for([this] { return session_->machine().status().feed > 100; }));
   }
   void run_program(const QByteArray& text) {
     write("probe.ngc", text);
@@ -26,7 +29,7 @@ class Faults : public WindowTest {
     answer_for_all();
     sheet("cut");
     start();
-    ASSERT_TRUE(wait_for([this] { return session_->run().state() != RunState::running; }));
+    ASSERT_TRUE(wait_for([this] { return session_->job().run().state() != RunState::running; }));
   }
   bool notice_says(const QString& words) {
     return wait_for([&] { return find<QWidget>("notice")->isVisible() && text("notice-text").contains(words); }, 5000);
@@ -46,9 +49,9 @@ TEST_F(Faults, ADroppedLineEndsTheCutAndAfterHomingItGoesOnToTheEnd) {
   happen(standin::FaultKind::link_drop);
   ASSERT_TRUE(state_is("Offline"));
   ASSERT_TRUE(notice_says("was cut")) << text("notice-text").toStdString();
-  EXPECT_TRUE(text("notice-text").contains(QString("Cut up to line %1 of").arg(session_->run().line_in_hand())));
-  EXPECT_EQ(session_->book().history.back().result.at("ended"), "failed");
-  const std::uint32_t line = session_->resume_line();
+  EXPECT_TRUE(text("notice-text").contains(QString("Cut up to line %1 of").arg(session_->job().run().line_in_hand())));
+  EXPECT_EQ(session_->editor().book().history.back().result.at("ended"), "failed");
+  const std::uint32_t line = session_->job().resume_line();
   EXPECT_GT(line, 20u);
   ASSERT_NE(action("Resume from line"), nullptr);
   QTest::qWait(2100);  // the line is down for two seconds
@@ -57,13 +60,13 @@ TEST_F(Faults, ADroppedLineEndsTheCutAndAfterHomingItGoesOnToTheEnd) {
   ASSERT_TRUE(state_is("Stopped"));
   EXPECT_EQ(machine().link().status().spindle_rpm, 0) << "it stopped by itself";
   EXPECT_TRUE(notice_says("Home the machine"));
-  session_->connection()->set_speed(0);
+  session_->machine().connection()->set_speed(0);
   home();
-  session_->resume_cut(line);
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() != RunState::running; }, 60000));
-  EXPECT_EQ(session_->run().state(), RunState::finished) << session_->run().why();
-  EXPECT_EQ(session_->book().history.back().result.at("ended"), "finished");
-  EXPECT_EQ(session_->resume_line(), 0u);
+  session_->job().resume_cut(line);
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() != RunState::running; }, 60000));
+  EXPECT_EQ(session_->job().run().state(), RunState::finished) << session_->job().run().why();
+  EXPECT_EQ(session_->editor().book().history.back().result.at("ended"), "finished");
+  EXPECT_EQ(session_->job().resume_line(), 0u);
 }
 
 TEST_F(Faults, ResumingBeforeHomingAsksForHomingFirst) {
@@ -73,7 +76,7 @@ TEST_F(Faults, ResumingBeforeHomingAsksForHomingFirst) {
   ASSERT_NE(action("Resume from line"), nullptr);
   QTest::mouseClick(action("Resume from line"), Qt::LeftButton);
   EXPECT_TRUE(notice_says("Home the machine first"));
-  EXPECT_NE(session_->run().state(), RunState::running);
+  EXPECT_NE(session_->job().run().state(), RunState::running);
 }
 
 TEST_F(Faults, TheEmergencyStopIsSaidAndNothingMovesUntilItIsReleased) {
@@ -82,11 +85,11 @@ TEST_F(Faults, TheEmergencyStopIsSaidAndNothingMovesUntilItIsReleased) {
   ASSERT_TRUE(state_is("Emergency stop"));
   EXPECT_TRUE(notice_says("emergency stop is pressed"));
   EXPECT_TRUE(text("notice-text").contains("Cut up to line"));
-  session_->home();
+  session_->machine().home();
   EXPECT_TRUE(notice_says("release it"));
   machine().bench().press_emergency_stop(false);
   ASSERT_TRUE(state_is("Stopped"));
-  session_->connection()->set_speed(0);
+  session_->machine().connection()->set_speed(0);
   home();
   EXPECT_TRUE(state_is("Ready"));
 }
@@ -108,7 +111,7 @@ TEST_F(Faults, ABrownoutLeavesItNotHomed) {
 
 TEST_F(Faults, LostStepsAreToldByTheNextHoming) {
   home();
-  session_->jog(Axis::x, 100);
+  session_->machine().jog(Axis::x, 100);
   ASSERT_TRUE(wait_ready());
   happen(standin::FaultKind::lost_steps);
   EXPECT_TRUE(state_is("Ready")) << "no controller notices by itself";
@@ -120,21 +123,21 @@ TEST_F(Faults, AGarbledLineIsSaidAndTheCutGoesOnToItsEnd) {
   cut_the_dial();
   happen(standin::FaultKind::link_garbage);
   EXPECT_TRUE(notice_says("line to the machine is disturbed"));
-  EXPECT_TRUE(session_->cutting());
+  EXPECT_TRUE(session_->job().cutting());
   QTest::qWait(700);
-  session_->connection()->set_speed(0);
-  ASSERT_TRUE(wait_for([this] { return !session_->cutting(); }, 60000));
-  EXPECT_EQ(session_->run().state(), RunState::finished) << session_->run().why();
+  session_->machine().connection()->set_speed(0);
+  ASSERT_TRUE(wait_for([this] { return !session_->job().cutting(); }, 60000));
+  EXPECT_EQ(session_->job().run().state(), RunState::finished) << session_->job().run().why();
 }
 
 TEST_F(Faults, AProbeThatSticksIsSaidAndNoSearchStarts) {
   zero_over_the_stock();
   happen(standin::FaultKind::probe_stuck);
   EXPECT_TRUE(notice_says("probe's input came on"));
-  const double z = session_->status().position.z;
+  const double z = session_->machine().status().position.z;
   run_program("G91 G21\nG38.2 Z-5 F100\nM30\n");
   EXPECT_TRUE(notice_says("nothing moved"));
-  EXPECT_EQ(session_->status().position.z, z);
+  EXPECT_EQ(session_->machine().status().position.z, z);
 }
 
 TEST_F(Faults, WithTheClipOffASearchEndsInWords) {
@@ -154,14 +157,14 @@ TEST_F(Faults, TheTrayDoesWhatHandsDo) {
   click("tray-clip");
   EXPECT_FALSE(machine().bench().surroundings().clip_on);
   click("tray-switch-Y");
-  EXPECT_TRUE(wait_for([this] { return session_->status().inputs.home_switch[1]; }));
+  EXPECT_TRUE(wait_for([this] { return session_->machine().status().inputs.home_switch[1]; }));
   click("tray-switch-Y");
   click("tray-clamp");
   EXPECT_EQ(machine().bench().surroundings().clamps.size(), 1u);
   click("tray-clamps-away");
   EXPECT_TRUE(machine().bench().surroundings().clamps.empty());
   click("tray-mark");
-  session_->jog(Axis::x, 50);
+  session_->machine().jog(Axis::x, 50);
   ASSERT_TRUE(wait_ready());
   find<QComboBox>("tray-instrument")->setCurrentText("ruler");
   click("tray-read");

@@ -3,6 +3,9 @@
 #include <QFile>
 #include <QTableWidget>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/certificate_sheet.h"
 #include "window_fixture.h"
 
@@ -13,8 +16,8 @@ class FirstCutWindow : public WindowTest {
  protected:
   void make_and_cut() {
     zero_over_the_stock();
-    session_->set_work_zero_at({{Axis::z, -90.0}}, RecordJson::from_text("[]"), "");
-    session_->note_in_book([](Book& b) {
+    session_->machine().set_work_zero_at({{Axis::z, -90.0}}, RecordJson::from_text("[]"), "");
+    session_->editor().note_in_book([](Book& b) {
       b.job.stock_size = {150, 210, 18};
       b.job.checklist.clear();
       b.job.clamps.clear();
@@ -24,16 +27,17 @@ class FirstCutWindow : public WindowTest {
     sheet("measure_cut");
     find<QComboBox>("coupon-kind")->setCurrentIndex(1);
     click("make-coupon");
-    ASSERT_TRUE(wait_for([this] { return session_->program() && !session_->loader().busy() && session_->checked(); }));
-    ASSERT_TRUE(session_->program()->path.endsWith("test-cut-frame.ngc"));
+    ASSERT_TRUE(wait_for(
+        [this] { return session_->job().program() && !session_->job().loader().busy() && session_->job().checked(); }));
+    ASSERT_TRUE(session_->job().program()->path.endsWith("test-cut-frame.ngc"));
     answer_for_all();
-    session_->start_cut(true);
+    session_->job().start_cut(true);
     answer_for_the_dial();
-    ASSERT_TRUE(
-        wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 120000));
+    ASSERT_TRUE(wait_for(
+        [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 120000));
     sheet("measure_cut");
   }
-  const CutWorksheet& worksheet() { return session_->book().cut_worksheet; }
+  const CutWorksheet& worksheet() { return session_->editor().book().cut_worksheet; }
   /// The button of the cause whose words hold this; null where none is offered.
   QPushButton* cure(const QString& words) {
     for (int i = 0; i < 8; ++i) {
@@ -59,7 +63,7 @@ TEST_F(FirstCutWindow, IsMadeMeasuredAndPutRightWhereItBelongs) {
   EXPECT_TRUE(x->text().startsWith("Steps of X to 80.")) << x->text().toStdString();
   EXPECT_TRUE(x->toolTip().contains("out of date")) << x->toolTip().toStdString();
   click(x->objectName().toUtf8());
-  const auto steps = session_->link()->setting("axis.x.steps_per_mm");
+  const auto steps = session_->machine().link()->setting("axis.x.steps_per_mm");
   ASSERT_TRUE(steps);
   const double U = last().result.value("U_new_steps_per_mm", 0.0);
   EXPECT_NEAR(*steps, 80.37, U) << "within the U that it tells";
@@ -68,7 +72,7 @@ TEST_F(FirstCutWindow, IsMadeMeasuredAndPutRightWhereItBelongs) {
   EXPECT_EQ(last().note, "first cut");
   EXPECT_EQ(cure("X goes"), nullptr) << "the same cut corrects it once";
   undo();
-  EXPECT_NEAR(*session_->link()->setting("axis.x.steps_per_mm"), 80, 1e-9);
+  EXPECT_NEAR(*session_->machine().link()->setting("axis.x.steps_per_mm"), 80, 1e-9);
   EXPECT_NE(cure("X goes"), nullptr);
   redo();
 
@@ -127,17 +131,17 @@ TEST_F(FirstCutWindow, OneSizeAMillimetreSmallNeverChangesSteps) {
   auto* cutter = cure("The cutter cuts");
   ASSERT_NE(cutter, nullptr) << "pocket small and tenon large by the same: the cutter";
   const int tool = worksheet().tool;
-  const double before = session_->book().tool(tool)->diameter;
+  const double before = session_->editor().book().tool(tool)->diameter;
   click(cutter->objectName().toUtf8());
-  EXPECT_NEAR(session_->book().tool(tool)->diameter, before - 1, 0.06);
-  EXPECT_TRUE(session_->book().tool(tool)->diameter_reason.starts_with("first cut of"));
+  EXPECT_NEAR(session_->editor().book().tool(tool)->diameter, before - 1, 0.06);
+  EXPECT_TRUE(session_->editor().book().tool(tool)->diameter_reason.starts_with("first cut of"));
   EXPECT_EQ(cure("X goes"), nullptr);
-  EXPECT_EQ(session_->book().machine.axis(Axis::x).steps_per_mm, 80);
+  EXPECT_EQ(session_->editor().book().machine.axis(Axis::x).steps_per_mm, 80);
 }
 
 TEST_F(FirstCutWindow, RefusesSizesThatCannotBeAndSaysWhatIsMissing) {
   home();
-  session_->note_in_book([](Book& b) { b.job.stock_size = {0, 0, 0}; });
+  session_->editor().note_in_book([](Book& b) { b.job.stock_size = {0, 0, 0}; });
   sheet("measure_cut");
   find<QComboBox>("coupon-kind")->setCurrentIndex(1);
   click("make-coupon");
@@ -194,10 +198,10 @@ TEST_F(CertificateWindow, TellsWhatIsOldAndNamesTheWorkshop) {
   sheet("certificate");
   EXPECT_TRUE(text("certificate-counts").contains("never measured"));
   type("certificate-workshop", "Made-up & <Sons>");
-  EXPECT_EQ(session_->book().machine.workshop, "Made-up & <Sons>");
+  EXPECT_EQ(session_->editor().book().machine.workshop, "Made-up & <Sons>");
   EXPECT_TRUE(QString::fromUtf8(written("c.html")).contains("Made-up &amp; &lt;Sons&gt;"));
   undo();
-  EXPECT_EQ(session_->book().machine.workshop, "Quillfeather Dials");
+  EXPECT_EQ(session_->editor().book().machine.workshop, "Quillfeather Dials");
   click("certificate-page-2");
   EXPECT_TRUE(find<QPushButton>("certificate-page-2")->isChecked());
 }

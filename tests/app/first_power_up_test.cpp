@@ -1,4 +1,6 @@
 // Inputs and Directions in the real window, on a machine that is wired wrong.
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -18,7 +20,7 @@ class FirstPowerUpWindow : public WindowTest {
     file.write(text.toUtf8());
     file.close();
     open();
-    session_->note_in_book([](Book& b) { b.history.clear(); });
+    session_->editor().note_in_book([](Book& b) { b.history.clear(); });
   }
   /// Holds something until the window has seen it, and lets go; what never answers is held for a moment.
   void hold_and_let_go(const std::function<bool()>& seen, const std::function<void(bool)>& hold) {
@@ -31,11 +33,11 @@ class FirstPowerUpWindow : public WindowTest {
     QTest::qWait(60);
   }
   void press(Axis axis) {
-    hold_and_let_go([this, axis] { return session_->status().inputs.home_switch[index(axis)]; },
+    hold_and_let_go([this, axis] { return session_->machine().status().inputs.home_switch[index(axis)]; },
                     [this, axis](bool on) { machine().bench().hold_switch(axis, on); });
   }
   void press_stop() {
-    hold_and_let_go([this] { return session_->status().inputs.emergency_stop; },
+    hold_and_let_go([this] { return session_->machine().status().inputs.emergency_stop; },
                     [this](bool on) { machine().bench().press_emergency_stop(on); });
   }
   bool asked(const char* words) {
@@ -66,16 +68,17 @@ TEST_F(FirstPowerUpWindow, ADeadSwitchIsNamedAndHomingAsksFirst) {
   ASSERT_TRUE(asked("emergency stop"));
   press_stop();
   ASSERT_TRUE(asked("Mend these"));
-  const Entry& entry = session_->book().history.back();
+  const Entry& entry = session_->editor().book().history.back();
   EXPECT_EQ(entry.sheet, "inputs");
   EXPECT_EQ(entry.result.at("inputs").at("switch_x"), "stuck_off");
   EXPECT_EQ(entry.result.at("inputs").at("switch_y"), "works");
   EXPECT_EQ(entry.result.at("inputs").at("emergency_stop"), "works");
-  EXPECT_EQ(standing_of(session_->book(), "inputs").standing, Standing::failed);
-  session_->home();
+  EXPECT_EQ(standing_of(session_->editor().book(), "inputs").standing, Standing::failed);
+  session_->machine().home();
   QTest::qWait(100);
   EXPECT_TRUE(text("notice-text").contains("Inputs")) << text("notice-text").toStdString();
-  EXPECT_NE(session_->status().state, MachineState::moving) << "it must not drive at a switch that never answers";
+  EXPECT_NE(session_->machine().status().state, MachineState::moving)
+      << "it must not drive at a switch that never answers";
 }
 
 TEST_F(FirstPowerUpWindow, AReversedSwitchIsTurnedRoundInTheController) {
@@ -95,17 +98,17 @@ TEST_F(FirstPowerUpWindow, AReversedSwitchIsTurnedRoundInTheController) {
   click("inputs-nothing");
   press_stop();
   ASSERT_TRUE(asked("Mend these"));  // the probe
-  const Entry& entry = session_->book().history.back();
+  const Entry& entry = session_->editor().book().history.back();
   EXPECT_EQ(entry.as_found.at("axis.x.switch_inverted"), 0);
   EXPECT_EQ(entry.as_left.at("axis.x.switch_inverted"), 1);
 }
 
 TEST_F(FirstPowerUpWindow, AnInvertedZIsReversedBeforeAnythingHomes) {
   start(R"("true_steps_per_mm": 800.6,)", R"("true_steps_per_mm": 800.6, "inverted": true,)");
-  session_->home();
+  session_->machine().home();
   QTest::qWait(60);
   EXPECT_TRUE(text("notice-text").contains("Inputs") || text("notice-text").contains("Directions"));
-  EXPECT_EQ(session_->status().state, MachineState::not_homed);
+  EXPECT_EQ(session_->machine().status().state, MachineState::not_homed);
   sheet("directions");
   const auto nudge_and_see = [&](const char* button, std::size_t axis) {
     const double before = machine().bench().tool_seen()[axis];
@@ -121,12 +124,13 @@ TEST_F(FirstPowerUpWindow, AnInvertedZIsReversedBeforeAnythingHomes) {
   nudge_and_see("nudge-X", 0);
   nudge_and_see("nudge-Y", 1);
   EXPECT_TRUE(text("directions-asked").contains("All three"));
-  const Entry& entry = session_->book().history.back();
+  const Entry& entry = session_->editor().book().history.back();
   EXPECT_EQ(entry.sheet, "directions");
   EXPECT_EQ(entry.as_left.at("axis.z.reversed"), 1);
   EXPECT_EQ(machine().link().setting("axis.z.reversed").value(), 1);
-  session_->home(true);
-  ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
+  session_->machine().home(true);
+  ASSERT_TRUE(
+      wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
 }
 
 }  // namespace

@@ -1,6 +1,8 @@
 // Homing repeat in the real window, by the switches and by an indicator.
 #include <QComboBox>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -16,10 +18,10 @@ class HomingWindow : public WindowTest {
     sheet("homing");
   }
   const Entry* newest_of(const char* axis) {
-    const auto i = newest(session_->book(), "homing", axis);
-    return i ? &session_->book().history[*i] : nullptr;
+    const auto i = newest(session_->editor().book(), "homing", axis);
+    return i ? &session_->editor().book().history[*i] : nullptr;
   }
-  std::size_t read(Axis axis) { return session_->book().homing_worksheet.readings_mm[index(axis)].size(); }
+  std::size_t read(Axis axis) { return session_->editor().book().homing_worksheet.readings_mm[index(axis)].size(); }
 };
 
 TEST_F(HomingWindow, TheSwitchesTellAllAxesAtOnceAndTheFindingIsKept) {
@@ -36,7 +38,7 @@ TEST_F(HomingWindow, TheSwitchesTellAllAxesAtOnceAndTheFindingIsKept) {
     EXPECT_LT(e->result.at("s_mm").get<double>(), 0.02);
     EXPECT_EQ(e->result.at("verdict"), "repeatable");
   }
-  EXPECT_EQ(standing_of(session_->book(), "homing").standing, Standing::current);
+  EXPECT_EQ(standing_of(session_->editor().book(), "homing").standing, Standing::current);
   EXPECT_EQ(read(Axis::x), 0u) << "settled";
 }
 
@@ -47,11 +49,11 @@ TEST_F(HomingWindow, WhatScattersIsAFailureWithWhatToTry) {
   EXPECT_TRUE(text("homing-verdict").contains("scatters too much")) << text("homing-verdict").toStdString();
   EXPECT_TRUE(text("homing-text").contains("slower second touch"));
   click("keep");
-  EXPECT_EQ(standing_of(session_->book(), "homing").standing, Standing::failed);
+  EXPECT_EQ(standing_of(session_->editor().book(), "homing").standing, Standing::failed);
   type("homing-tolerance", "1");
   type("homing-trials", "3");
   EXPECT_TRUE(text("notice-text").contains("Between 5 and 100"));
-  EXPECT_EQ(session_->book().homing_worksheet.trials, 10);
+  EXPECT_EQ(session_->editor().book().homing_worksheet.trials, 10);
 }
 
 TEST_F(HomingWindow, ByIndicatorEachTrialIsTypedUnderItsDot) {
@@ -66,14 +68,14 @@ TEST_F(HomingWindow, ByIndicatorEachTrialIsTypedUnderItsDot) {
   click("homing-begin");
   for (int trial = 1; trial <= 5; ++trial) {
     ASSERT_TRUE(wait_for([this] { return find<QPushButton>("homing-read")->isEnabled(); }, 30000)) << trial;
-    EXPECT_NEAR(session_->status().position.x, 70, 0.01);
+    EXPECT_NEAR(session_->machine().status().position.x, 70, 0.01);
     if (trial == 3)
       type("trial-reading", "0,012");
     else
       click("homing-read");
   }
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("keep")->isEnabled(); }));
-  EXPECT_EQ(session_->book().homing_worksheet.readings_mm[0][2], 0.012);
+  EXPECT_EQ(session_->editor().book().homing_worksheet.readings_mm[0][2], 0.012);
   click("keep");
   EXPECT_EQ(newest_of("X")->instrument, "indicator");
   EXPECT_EQ(newest_of("X")->readings.size(), 5u);
@@ -81,7 +83,7 @@ TEST_F(HomingWindow, ByIndicatorEachTrialIsTypedUnderItsDot) {
 
 TEST_F(HomingWindow, HoldEndsTheTrialsAndSaysSo) {
   start(0.004);
-  session_->connection()->set_speed(20);
+  session_->machine().connection()->set_speed(20);
   click("homing-begin");
   ASSERT_TRUE(wait_for([this] { return text("homing-hint").contains("Trial 2"); }));
   QTest::keyClick(window_.get(), Qt::Key_Space, Qt::ControlModifier);

@@ -6,6 +6,9 @@
 #include <QTableWidget>
 #include <cmath>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/program_sheet.h"
 #include "window_fixture.h"
 
@@ -16,7 +19,7 @@ class JobWindow : public WindowTest {
  protected:
   void ready_machine() {
     zero_over_the_stock();
-    session_->note_in_book([](Book& b) {
+    session_->editor().note_in_book([](Book& b) {
       b.job.stock_size = {320, 320, 18};
       b.job.checklist.clear();
       b.job.clamps.clear();
@@ -24,21 +27,21 @@ class JobWindow : public WindowTest {
     });
   }
   bool checked() {
-    return wait_for([this] { return session_->checked() && !session_->loader().busy(); });
+    return wait_for([this] { return session_->job().checked() && !session_->job().loader().busy(); });
   }
   bool found(const char* code) {
-    for (const Finding& f : session_->findings())
+    for (const Finding& f : session_->job().findings())
       if (f.code == code) return true;
     return false;
   }
   void choose(const char* code) {
     auto* table = find<QTableWidget>("findings");
-    for (std::size_t i = 0; i < session_->findings().size(); ++i)
-      if (session_->findings()[i].code == code) table->setCurrentCell(static_cast<int>(i), 2);
+    for (std::size_t i = 0; i < session_->job().findings().size(); ++i)
+      if (session_->job().findings()[i].code == code) table->setCurrentCell(static_cast<int>(i), 2);
   }
   const Entry* newest_of(const std::string& sheet) {
-    const auto at = newest(session_->book(), sheet);
-    return at ? &session_->book().history[*at] : nullptr;
+    const auto at = newest(session_->editor().book(), sheet);
+    return at ? &session_->editor().book().history[*at] : nullptr;
   }
 };
 
@@ -54,7 +57,7 @@ TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
   sheet("cut");
   start();
   EXPECT_TRUE(text("notice-text").contains("ready check found")) << text("notice-text").toStdString();
-  EXPECT_FALSE(session_->cutting()) << "it did not start";
+  EXPECT_FALSE(session_->job().cutting()) << "it did not start";
   EXPECT_EQ(newest_of("ready_check"), nullptr);
 
   sheet("ready_check");
@@ -66,7 +69,8 @@ TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
   EXPECT_FALSE(text("ready-verdict").contains("Not ready")) << text("ready-verdict").toStdString();
   sheet("cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 60000));
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 60000));
   const Entry* kept = newest_of("ready_check");
   ASSERT_NE(kept, nullptr);
   EXPECT_EQ(kept->readings.size(), 1u);
@@ -74,17 +78,17 @@ TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
 
   // Loaded anew, the reason counts no more.
   load("off.ngc");
-  EXPECT_EQ(session_->stops(), 1u);
+  EXPECT_EQ(session_->job().stops(), 1u);
 }
 
 TEST_F(JobWindow, FindingsFollowTheBookAndTheFileOnTheDisk) {
   ready_machine();
   write("part.ngc", good);
   load("part.ngc");
-  EXPECT_EQ(session_->stops(), 0u);
+  EXPECT_EQ(session_->job().stops(), 0u);
   sheet("program");
   click("clamp-add");
-  session_->note_in_book([&](Book& b) {
+  session_->editor().note_in_book([&](Book& b) {
     b.job.clamps.back().x_mm = *b.job.zero(Axis::x) + 40;
     b.job.clamps.back().y_mm = *b.job.zero(Axis::y) + 20;
   });
@@ -103,10 +107,10 @@ TEST_F(JobWindow, FindingsFollowTheBookAndTheFileOnTheDisk) {
   write("part.ngc", QByteArray(good).replace("X60", "X99"));
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("has changed on the disk"); }))
       << text("notice-text").toStdString();
-  EXPECT_NEAR(session_->program()->program.cut.high.x, 60, 1e-9) << "until the owner agrees";
+  EXPECT_NEAR(session_->job().program()->program.cut.high.x, 60, 1e-9) << "until the owner agrees";
   for (auto* button : find<QWidget>("notice")->findChildren<QPushButton*>())
     if (button->isVisible() && button->text().startsWith("Load and check")) button->click();
-  ASSERT_TRUE(wait_for([this] { return std::fabs(session_->program()->program.cut.high.x - 99) < 1e-9; }));
+  ASSERT_TRUE(wait_for([this] { return std::fabs(session_->job().program()->program.cut.high.x - 99) < 1e-9; }));
 }
 
 TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
@@ -121,14 +125,15 @@ TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
   sheet("cut");
   start();
   EXPECT_TRUE(text("notice-text").contains("not ticked")) << text("notice-text").toStdString();
-  EXPECT_FALSE(session_->cutting());
+  EXPECT_FALSE(session_->job().cutting());
   sheet("ready_check");
   find<QListWidget>("checklist")->item(0)->setCheckState(Qt::Checked);
-  EXPECT_EQ(session_->unticked(), 0u);
+  EXPECT_EQ(session_->job().unticked(), 0u);
   sheet("cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 60000));
-  EXPECT_EQ(session_->unticked(), 1u) << "the next part is held down anew";
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 60000));
+  EXPECT_EQ(session_->job().unticked(), 1u) << "the next part is held down anew";
 }
 
 TEST_F(JobWindow, ThePerimeterIsTracedAtTheSafeHeight) {
@@ -136,17 +141,17 @@ TEST_F(JobWindow, ThePerimeterIsTracedAtTheSafeHeight) {
   write("part.ngc", good);
   load("part.ngc");
   sheet("ready_check");
-  const double safe = session_->book().machine.safe_height;
-  session_->connection()->set_speed(3);
+  const double safe = session_->editor().book().machine.safe_height;
+  session_->machine().connection()->set_speed(3);
   click("trace");
   double lowest = 1e9, far = -1e9;
   ASSERT_TRUE(wait_for(
       [&] {
-        const auto& s = session_->status();
-        if (s.state == MachineState::cutting || s.position.x > session_->status().work_zero.x + 25)
+        const auto& s = session_->machine().status();
+        if (s.state == MachineState::cutting || s.position.x > session_->machine().status().work_zero.x + 25)
           lowest = std::min(lowest, s.position.z);
         far = std::max(far, s.position.x - s.work_zero.x);
-        return session_->run().state() == RunState::finished;
+        return session_->job().run().state() == RunState::finished;
       },
       60000));
   EXPECT_GE(lowest, safe - 0.05);
@@ -161,34 +166,35 @@ const char* const two_tools =
 
 TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
   ready_machine();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.setter = ToolSetter{700, 40, 1, {-60}};
     for (auto& t : b.tools) t.offset = t.number == 2 ? std::optional(7.4) : std::nullopt;
   });
   write("two.ngc", two_tools);
   load("two.ngc");
-  ASSERT_EQ(session_->stops(), 0u);
-  const double zero = session_->status().work_zero.z;
-  const auto before = newest(session_->book(), "cut");
+  ASSERT_EQ(session_->job().stops(), 0u);
+  const double zero = session_->machine().status().work_zero.z;
+  const auto before = newest(session_->editor().book(), "cut");
   sheet("cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000)) << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() == 2; }, 60000))
+      << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
   QTest::qWait(60);
-  EXPECT_TRUE(session_->in_job());
+  EXPECT_TRUE(session_->job().in_job());
   EXPECT_TRUE(find<QWidget>("awaited-tool")->isVisible());
-  EXPECT_EQ(newest(session_->book(), "cut"), before) << "it has not ended";
+  EXPECT_EQ(newest(session_->editor().book(), "cut"), before) << "it has not ended";
   EXPECT_FALSE(find<QPushButton>("start")->isVisible());
   EXPECT_TRUE(find<QPushButton>("continue")->text().contains("Tool 2 is in"));
   click("continue");
-  ASSERT_TRUE(wait_for([this] { return session_->status().tool == 2; }));
-  EXPECT_NEAR(session_->status().work_zero.z - zero, 7.4, 1e-9) << "Z alone, by the tools' lengths";
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().tool == 2; }));
+  EXPECT_NEAR(session_->machine().status().work_zero.z - zero, 7.4, 1e-9) << "Z alone, by the tools' lengths";
   QTest::qWait(60);
   EXPECT_TRUE(find<QPushButton>("continue")->text().contains("Continue with T2"));
   click("continue");
-  ASSERT_TRUE(wait_for([this] { return !session_->in_job(); }, 10000))
+  ASSERT_TRUE(wait_for([this] { return !session_->job().in_job(); }, 10000))
       << text("notice-text").toStdString() << text("state").toStdString() << text("cut-message").toStdString()
-      << session_->run().line_in_hand() << " awaited " << session_->tool_awaited();
+      << session_->job().run().line_in_hand() << " awaited " << session_->job().tool_awaited();
   const Entry* cut = newest_of("cut");
   ASSERT_NE(cut, nullptr);
   EXPECT_EQ(cut->result.at("ended"), "finished");
@@ -197,7 +203,7 @@ TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
 
 TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
   ready_machine();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.machine.spindle.controlled = false;
     b.machine.spindle.dial = {{1, 10000}, {5, 14000}};
   });
@@ -206,28 +212,29 @@ TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
         "X260 F400\nG0 Z8\nM5\nM30\n");
   load("passes.ngc");
   sheet("cut");
-  session_->connection()->set_speed(20);
+  session_->machine().connection()->set_speed(20);
   click("start");
   EXPECT_TRUE(text("notice-text").contains("dial to 3.0")) << text("notice-text").toStdString();
-  EXPECT_FALSE(session_->in_job()) << "before the dial is set nothing turns";
+  EXPECT_FALSE(session_->job().in_job()) << "before the dial is set nothing turns";
   click("notice-action-0");
   ASSERT_TRUE(wait_for([this] { return text("cut-facts").contains("Pass  1 of 2"); }))
       << text("cut-facts").toStdString();
-  session_->connection()->set_speed(0);
-  ASSERT_TRUE(wait_for([this] { return session_->awaited().has_value(); }, 60000));
+  session_->machine().connection()->set_speed(0);
+  ASSERT_TRUE(wait_for([this] { return session_->job().awaited().has_value(); }, 60000));
   ASSERT_TRUE(wait_ready());
   QTest::qWait(60);
-  EXPECT_TRUE(session_->in_job());
+  EXPECT_TRUE(session_->job().in_job());
   EXPECT_TRUE(text("notice-text").contains("dial to 4.0")) << text("notice-text").toStdString();
   EXPECT_EQ(find<QPushButton>("continue")->text(), "Dial at 4.0, continue");
   EXPECT_EQ(text("state"), "Held");
-  EXPECT_NEAR(session_->status().position.x - session_->status().work_zero.x, 260, 0.05) << "before the second pass";
-  session_->connection()->set_speed(20);
+  EXPECT_NEAR(session_->machine().status().position.x - session_->machine().status().work_zero.x, 260, 0.05)
+      << "before the second pass";
+  session_->machine().connection()->set_speed(20);
   click("continue");
   ASSERT_TRUE(wait_for([this] { return text("cut-facts").contains("Pass  2 of 2"); }, 20000))
       << text("cut-facts").toStdString();
-  session_->connection()->set_speed(0);
-  ASSERT_TRUE(wait_for([this] { return !session_->in_job(); }, 60000));
+  session_->machine().connection()->set_speed(0);
+  ASSERT_TRUE(wait_for([this] { return !session_->job().in_job(); }, 60000));
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "finished");
   // The dial stands at 4 now: the start asks for 3 again.
   ASSERT_TRUE(wait_ready());
@@ -235,23 +242,23 @@ TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
   QTest::qWait(60);
   click("start");
   EXPECT_TRUE(text("notice-text").contains("dial to 3.0")) << text("notice-text").toStdString();
-  EXPECT_FALSE(session_->in_job());
+  EXPECT_FALSE(session_->job().in_job());
 }
 
 TEST_F(JobWindow, AWayToZeroIsNoCut) {
   ready_machine();
   write("part.ngc", good);
   load("part.ngc");
-  session_->lift_then_go_to_zero(5);
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }, 60000));
+  session_->job().lift_then_go_to_zero(5);
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000));
   sheet("cut");
   QTest::qWait(60);
   EXPECT_EQ(text("cut-percent"), "0 %") << "nothing of the program was cut";
   EXPECT_TRUE(text("cut-line").contains("not started")) << text("cut-line").toStdString();
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->cut_finished(); }, 60000));
+  ASSERT_TRUE(wait_for([this] { return session_->job().cut_finished(); }, 60000));
   ASSERT_TRUE(wait_ready());
-  session_->lift_then_go_to_zero(5);
+  session_->job().lift_then_go_to_zero(5);
   ASSERT_TRUE(wait_ready());
   QTest::qWait(60);
   EXPECT_EQ(text("cut-percent"), "Done") << "still, after the way home";
@@ -266,25 +273,25 @@ TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
   load("two.ngc");
   sheet("cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000));
+  ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() == 2; }, 60000));
   // One click, one key do not abandon.
   auto* abandon = find<QPushButton>("abandon");
   QTest::mouseClick(abandon, Qt::LeftButton);
   QTest::keyClick(abandon, Qt::Key_Space);
-  EXPECT_TRUE(session_->in_job());
+  EXPECT_TRUE(session_->job().in_job());
   QTest::mousePress(abandon, Qt::LeftButton);
-  ASSERT_TRUE(wait_for([this] { return !session_->in_job(); }, 4000));
+  ASSERT_TRUE(wait_for([this] { return !session_->job().in_job(); }, 4000));
   QTest::mouseRelease(abandon, Qt::LeftButton);
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "abandoned");
-  EXPECT_EQ(session_->resume_line(), 9u);
+  EXPECT_EQ(session_->job().resume_line(), 9u);
   ASSERT_TRUE(wait_ready());
   QTest::qWait(60);
   EXPECT_EQ(find<QLineEdit>("resume-line")->text(), "9");
   // Only to stand over it: lifted, no spindle.
   click("stand-over");
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }, 60000));
-  EXPECT_EQ(session_->status().spindle_rpm, 0);
-  EXPECT_NEAR(session_->status().position.x - session_->status().work_zero.x, 60, 0.05);
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000));
+  EXPECT_EQ(session_->machine().status().spindle_rpm, 0);
+  EXPECT_NEAR(session_->machine().status().position.x - session_->machine().status().work_zero.x, 60, 0.05);
 }
 
 TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
@@ -292,27 +299,27 @@ TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
   write("part.ngc", good);
   load("part.ngc");
   // What a killed window leaves: its progress, not ended.
-  const std::string text_of_it = session_->program()->text;
-  const QString path = session_->program()->path;
+  const std::string text_of_it = session_->job().program()->text;
+  const QString path = session_->job().program()->path;
   write("left", QByteArray::fromStdString(progress_begins(path.toStdString(), text_of_it) + progress_line(4) +
                                           progress_line(6) + "{\"li"));
-  const QString book = session_->book_path();
+  const QString book = session_->editor().book_path();
   close();
   QFile::remove(book + ".progress");
   ASSERT_TRUE(QFile::copy(folder_.filePath("left"), book + ".progress"));
   open();
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("was broken off at line 6"); }))
       << text("notice-text").toStdString();
-  EXPECT_EQ(session_->resume_line(), 6u);
+  EXPECT_EQ(session_->job().resume_line(), 6u);
   home();
-  session_->resume_cut(6);
+  session_->job().resume_cut(6);
   answer_for_the_dial();
-  ASSERT_TRUE(wait_for([this] { return newest_of("cut") && !session_->in_job(); }, 60000));
+  ASSERT_TRUE(wait_for([this] { return newest_of("cut") && !session_->job().in_job(); }, 60000));
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "finished");
   close();
   open();
   QTest::qWait(300);
-  EXPECT_EQ(session_->resume_line(), 0u) << "it has come to its end";
+  EXPECT_EQ(session_->job().resume_line(), 0u) << "it has come to its end";
 }
 
 TEST_F(JobWindow, AnotherProgramFollowsOnTheSameZero) {
@@ -331,8 +338,8 @@ TEST_F(JobWindow, AnotherProgramFollowsOnTheSameZero) {
       << text("notice-text").toStdString();
   for (auto* button : find<QWidget>("notice")->findChildren<QPushButton*>())
     if (button->isVisible() && button->text() == "Load it") button->click();
-  ASSERT_TRUE(wait_for([this] { return session_->program()->path.endsWith("next.ngc"); }));
-  EXPECT_TRUE(session_->book().job.queue.empty());
+  ASSERT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("next.ngc"); }));
+  EXPECT_TRUE(session_->editor().book().job.queue.empty());
 }
 
 }  // namespace

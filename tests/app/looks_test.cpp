@@ -6,6 +6,9 @@
 #include <cmath>
 #include <set>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/registry.h"
 #include "app/theme/theme.h"
 #include "window_fixture.h"
@@ -60,7 +63,7 @@ TEST_F(Looks, EverythingThatTakesFocusHasANameAndAnObjectName) {
 TEST_F(Looks, NoButtonsTextIsCutOffAtTheSmallestSize) {
   home();
   for (const char* unit : {"mm", "in"}) {
-    session_->note_in_book([&](Book& b) { b.length_unit = unit; });
+    session_->editor().note_in_book([&](Book& b) { b.length_unit = unit; });
     window_->resize(1024, 700);
     for (const auto& info : sheet_registry()) {
       sheet(info.id.toUtf8().constData());
@@ -97,7 +100,8 @@ TEST_F(Looks, NightAndDayKeepEveryWord) {
 TEST_F(Looks, WhereItStandsLeadsToTheLargestCause) {
   EXPECT_EQ(text("next-title"), "Home the machine");
   click("go-next");
-  ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
+  ASSERT_TRUE(
+      wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
   EXPECT_TRUE(text("next-title").contains("Steps per unit X")) << text("next-title").toStdString();
   EXPECT_TRUE(text("budget-figure").startsWith("±"));
   click("go-next");
@@ -122,28 +126,28 @@ TEST_F(Looks, AnEmptyBookTeachesAndNeverCrashes) {
 
 TEST_F(Looks, ClosingWhileCuttingIsRefused) {
   home();
-  session_->set_work_zero({Axis::x, Axis::y});
-  session_->jog(Axis::z, -60);
+  session_->machine().set_work_zero({Axis::x, Axis::y});
+  session_->machine().jog(Axis::z, -60);
   ASSERT_TRUE(wait_ready());
-  session_->set_work_zero({Axis::z});
+  session_->machine().set_work_zero({Axis::z});
   load("dial-blank.ngc");
   sheet("cut");
-  session_->connection()->set_speed(1);
+  session_->machine().connection()->set_speed(1);
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->cutting(); }));
+  ASSERT_TRUE(wait_for([this] { return session_->job().cutting(); }));
   EXPECT_FALSE(window_->close());
   EXPECT_TRUE(text("notice-text").contains("being cut"));
-  session_->load_program(folder_.filePath("oriel.ypsi"));
+  session_->job().load_program(folder_.filePath("oriel.ypsi"));
   EXPECT_TRUE(text("notice-text").contains("load another when it has ended"));
-  session_->connection()->set_speed(0);
-  session_->abandon_cut();
+  session_->machine().connection()->set_speed(0);
+  session_->job().abandon_cut();
   ASSERT_TRUE(wait_ready());
   EXPECT_TRUE(window_->close());
 }
 
 TEST_F(Looks, EveryKeyThatATipNamesIsThere) {
   home();
-  session_->change_book("readings", [](Book& b) {
+  session_->editor().change_book("readings", [](Book& b) {
     b.scale_worksheets[0].readings = {{600, 597}, {600, 597.5}, {400, 398}};
   });
   static const QRegularExpression named(R"(\(((?:Ctrl|Shift|Alt)\+[\w+]+|F\d+)\))");

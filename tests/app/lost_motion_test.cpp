@@ -1,6 +1,8 @@
 // Lost motion by indicator in the real window.
 #include <QTableWidget>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "window_fixture.h"
@@ -30,7 +32,7 @@ TEST_F(LostMotionWindow, FivePlacesTellTheSlackOfYAndTheRecordKeepsThem) {
   EXPECT_TRUE(text("lost-verdict").contains("mend what is loose")) << text("lost-verdict").toStdString();
   EXPECT_TRUE(text("lost-figure").startsWith("0.1")) << text("lost-figure").toStdString();
   click("keep");
-  const Entry& entry = session_->book().history.back();
+  const Entry& entry = session_->editor().book().history.back();
   EXPECT_EQ(entry.sheet, "lost_motion");
   EXPECT_EQ(entry.subject, "Y");
   EXPECT_EQ(entry.readings.size(), 5u);
@@ -56,7 +58,7 @@ TEST_F(LostMotionWindow, ReadingsAreTypedOnTheArrivalsAndOutliveARestart) {
   close();
   open();
   sheet("lost_motion");
-  const auto& kept = session_->book().lost_motion_worksheets[0];
+  const auto& kept = session_->editor().book().lost_motion_worksheets[0];
   ASSERT_EQ(kept.size(), 1u);
   EXPECT_DOUBLE_EQ(kept[0].place, 200);
   EXPECT_DOUBLE_EQ(kept[0].reading.arriving_minus, 0.075);
@@ -78,7 +80,7 @@ TEST_F(LostMotionWindow, ThePositioningTestRunsAndSaysTheStandardsFigures) {
   click("read-deviation");  // the first is the reference
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-deviation")->isEnabled(); }));
   type("deviation", "0,25");
-  EXPECT_EQ(session_->book().positioning_worksheets[1].runs[0].deviations, (std::vector<double>{0, 0.25}))
+  EXPECT_EQ(session_->editor().book().positioning_worksheets[1].runs[0].deviations, (std::vector<double>{0, 0.25}))
       << "typed, and in the book at once";
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-all")->isEnabled(); }));
   click("read-all");
@@ -87,22 +89,22 @@ TEST_F(LostMotionWindow, ThePositioningTestRunsAndSaysTheStandardsFigures) {
   for (const char* figure : {"A↑", "A↓", "E", "M", "R↑", "R↓", "B"})
     EXPECT_TRUE(text("lost-text").contains(figure)) << figure;
   click("keep");
-  const Entry& entry = session_->book().history.back();
+  const Entry& entry = session_->editor().book().history.back();
   EXPECT_EQ(entry.subject, "Y");
   EXPECT_NEAR(entry.result.at("mean_reversal_mm").get<double>(), -0.11, 0.03) << "one reading was typed wrong";
   EXPECT_EQ(entry.readings.at(0).at("runs").size(), 4u);
-  EXPECT_TRUE(session_->book().positioning_worksheets[1].targets.empty());
-  EXPECT_EQ(standing_of(session_->book(), "lost_motion", Axis::y).standing, Standing::current);
+  EXPECT_TRUE(session_->editor().book().positioning_worksheets[1].targets.empty());
+  EXPECT_EQ(standing_of(session_->editor().book(), "lost_motion", Axis::y).standing, Standing::current);
 }
 
 TEST_F(LostMotionWindow, AMoveEndedByHandEndsTheTestAndKeepsWhatWasRead) {
   home();
   sheet("lost_motion");
   click("lost-positioning");
-  session_->connection()->set_speed(1);
+  session_->machine().connection()->set_speed(1);
   click("start-test");
-  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::moving; }));
-  session_->hold();
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::moving; }));
+  session_->machine().hold();
   EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("The test was ended"); }, 5000));
   EXPECT_TRUE(wait_for([this] { return find<QPushButton>("start-test")->isEnabled(); }, 5000));
 }
@@ -111,12 +113,12 @@ TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {
   sheet("lost_motion");
   write("turns.csv", "\xEF\xBB\xBFplace;arriving +;arriving -\r\n100;0,00;0,10\r\n300;0,01;0,13\r\n500;0;0,12\r\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("turns.csv"));
-  EXPECT_EQ(session_->book().lost_motion_worksheets[0].size(), 3u);
+  EXPECT_EQ(session_->editor().book().lost_motion_worksheets[0].size(), 3u);
   EXPECT_TRUE(text("lost-figure").startsWith("0.11")) << text("lost-figure").toStdString();
   write("bad.csv", "100,0,0.1\n300,zero,0.1\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("bad.csv"));
   EXPECT_TRUE(text("notice-text").contains("Line 2")) << text("notice-text").toStdString();
-  EXPECT_EQ(session_->book().lost_motion_worksheets[0].size(), 3u) << "nothing was taken";
+  EXPECT_EQ(session_->editor().book().lost_motion_worksheets[0].size(), 3u) << "nothing was taken";
   click("lost-positioning");
   std::string table;
   for (int run = 1; run <= 4; ++run)
@@ -127,7 +129,8 @@ TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {
   find<TableMenu>("table-menu")->read_file(folder_.filePath("test.csv"));
   EXPECT_TRUE(text("lost-text").contains("−0.020")) << text("lost-text").toStdString();
   find<TableMenu>("table-menu")
-      ->write_file(folder_.filePath("out.csv"), positioning_to_csv(session_->book().positioning_worksheets[0]));
+      ->write_file(folder_.filePath("out.csv"),
+                   positioning_to_csv(session_->editor().book().positioning_worksheets[0]));
   EXPECT_EQ(positioning_from_csv(*read_file(folder_.filePath("out.csv")))->runs.size(), 4u);
   find<TableMenu>("table-menu")->write_file("/nowhere/out.csv", "x");
   EXPECT_TRUE(text("notice-text").contains("could not be written"));

@@ -1,6 +1,9 @@
 // Hold while cutting, refused moves, armed keys, abandon: what touches the machine.
 #include <QSlider>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -12,35 +15,36 @@ class Machine : public WindowTest {
     zero_over_the_stock();
     load("dial-blank.ngc");
     sheet("cut");
-    session_->connection()->set_speed(speed);
+    session_->machine().connection()->set_speed(speed);
     start();
-    ASSERT_TRUE(wait_for(
-        [this] { return session_->status().state == MachineState::cutting && session_->status().feed > 100; }));
+    ASSERT_TRUE(wait_for([this] {
+      return session_->machine().status().state == MachineState::cutting && session_->machine().status().feed > 100;
+    }));
   }
 };
 
 TEST_F(Machine, HoldStopsACutAndContinueGoesOn) {
   start_dial(5);
   QTest::keyClick(window_.get(), Qt::Key_Space, Qt::ControlModifier);
-  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }, 3000));
-  const auto at = session_->status().position;
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }, 3000));
+  const auto at = session_->machine().status().position;
   QTest::qWait(150);
-  EXPECT_EQ(session_->status().position, at) << "it moved while held";
-  EXPECT_GT(session_->status().spindle_rpm, 0);
+  EXPECT_EQ(session_->machine().status().position, at) << "it moved while held";
+  EXPECT_GT(session_->machine().status().spindle_rpm, 0);
   EXPECT_EQ(text("state"), "Held");
-  const auto line = session_->run().line_in_hand();
-  session_->connection()->set_speed(0);
+  const auto line = session_->job().run().line_in_hand();
+  session_->machine().connection()->set_speed(0);
   click("continue");
-  ASSERT_TRUE(wait_for([this] { return !session_->cutting(); }, 60000));
-  EXPECT_EQ(session_->run().state(), RunState::finished);
-  EXPECT_GT(session_->run().line_in_hand(), line);
+  ASSERT_TRUE(wait_for([this] { return !session_->job().cutting(); }, 60000));
+  EXPECT_EQ(session_->job().run().state(), RunState::finished);
+  EXPECT_GT(session_->job().run().line_in_hand(), line);
 }
 
 TEST_F(Machine, HoldButtonOnTheRailWorksFromAnySheet) {
   start_dial(5);
   sheet("standing");
   click("hold");
-  EXPECT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }, 3000));
+  EXPECT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }, 3000));
 }
 
 TEST_F(Machine, AbandonTakesTwoSecondsAndKeepsThePosition) {
@@ -49,28 +53,28 @@ TEST_F(Machine, AbandonTakesTwoSecondsAndKeepsThePosition) {
   QTest::mousePress(abandon, Qt::LeftButton);
   QTest::qWait(500);
   QTest::mouseRelease(abandon, Qt::LeftButton);
-  EXPECT_TRUE(session_->cutting()) << "half a second must not end a job";
+  EXPECT_TRUE(session_->job().cutting()) << "half a second must not end a job";
   QTest::mousePress(abandon, Qt::LeftButton);
-  EXPECT_TRUE(wait_for([this] { return !session_->cutting(); }, 4000));
+  EXPECT_TRUE(wait_for([this] { return !session_->job().cutting(); }, 4000));
   QTest::mouseRelease(abandon, Qt::LeftButton);
   ASSERT_TRUE(wait_ready());
-  EXPECT_TRUE(session_->status().all_homed()) << "the position is kept";
-  EXPECT_EQ(session_->book().history.back().result.at("ended"), "abandoned");
+  EXPECT_TRUE(session_->machine().status().all_homed()) << "the position is kept";
+  EXPECT_EQ(session_->editor().book().history.back().result.at("ended"), "abandoned");
 }
 
 TEST_F(Machine, AMoveBeyondALimitIsRefusedInWords) {
   home();
-  const auto before = session_->status().position;
-  session_->jog(Axis::x, -100);
+  const auto before = session_->machine().status().position;
+  session_->machine().jog(Axis::x, -100);
   QTest::qWait(60);
-  EXPECT_EQ(session_->status().position, before);
+  EXPECT_EQ(session_->machine().status().position, before);
   EXPECT_TRUE(text("notice-text").contains("soft limit")) << text("notice-text").toStdString();
   EXPECT_TRUE(find<QWidget>("notice")->isVisible());
 }
 
 TEST_F(Machine, AProgramThatLeavesTheLimitsStopsBeforeThem) {
   home();
-  session_->set_work_zero({Axis::x, Axis::y, Axis::z});
+  session_->machine().set_work_zero({Axis::x, Axis::y, Axis::z});
   write("far.ngc", "G21 G90 F1000\nG1 X20\nG1 X2000\nM30\n");
   load("far.ngc");
   sheet("cut");
@@ -79,13 +83,13 @@ TEST_F(Machine, AProgramThatLeavesTheLimitsStopsBeforeThem) {
   // The controller keeps its own watch even then.
   answer_for_all();
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::failed; }));
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::failed; }));
   EXPECT_TRUE(text("notice-text").contains("Line 3")) << text("notice-text").toStdString();
-  EXPECT_LE(session_->status().position.x, 26);
+  EXPECT_LE(session_->machine().status().position.x, 26);
 }
 
 TEST_F(Machine, BeforeHomingOnlyShortMovesAndNoProgram) {
-  session_->jog(Axis::x, 200);
+  session_->machine().jog(Axis::x, 200);
   EXPECT_TRUE(text("notice-text").contains("Before homing")) << text("notice-text").toStdString();
   load("dial-blank.ngc");
   sheet("cut");
@@ -99,41 +103,42 @@ TEST_F(Machine, ArrowKeysMoveOnlyWhileArmed) {
   home();
   sheet("work_zero");
   auto* plan = find<QWidget>("plan");
-  session_->set_jog_step(1);
+  session_->machine().set_jog_step(1);
   plan->setFocus();
   QTest::keyClick(plan, Qt::Key_Right);
   QTest::qWait(60);
-  const double start = session_->status().position.x;
+  const double start = session_->machine().status().position.x;
   EXPECT_NEAR(start, 5, 0.05);
   QTest::keyClick(plan, Qt::Key_Return);  // arms
   QTest::keyClick(plan, Qt::Key_Right);
-  ASSERT_TRUE(wait_for([&] { return session_->standing_ready() && session_->status().position.x > start + 0.5; }));
-  EXPECT_NEAR(session_->status().position.x, start + 1, 0.02);
+  ASSERT_TRUE(wait_for(
+      [&] { return session_->machine().standing_ready() && session_->machine().status().position.x > start + 0.5; }));
+  EXPECT_NEAR(session_->machine().status().position.x, start + 1, 0.02);
   find<QWidget>("paper")->setFocus();  // focus leaves: disarmed
   plan->setFocus();
   QTest::keyClick(plan, Qt::Key_Right);
   QTest::qWait(60);
-  EXPECT_NEAR(session_->status().position.x, start + 1, 0.02);
+  EXPECT_NEAR(session_->machine().status().position.x, start + 1, 0.02);
 }
 
 TEST_F(Machine, AHeldArrowKeyMovesSteadilyAndStopsOnRelease) {
   home();
   sheet("work_zero");
-  session_->connection()->set_speed(1);
+  session_->machine().connection()->set_speed(1);
   auto* plan = find<QWidget>("plan");
   plan->setFocus();
   QTest::keyClick(plan, Qt::Key_Return);
-  session_->set_jog_step(0.01);
+  session_->machine().set_jog_step(0.01);
   QTest::keyPress(plan, Qt::Key_Right);
   QTest::qWait(120);
   QKeyEvent repeat(QEvent::KeyPress, Qt::Key_Right, Qt::NoModifier, {}, true);
   QApplication::sendEvent(plan, &repeat);
-  EXPECT_TRUE(wait_for([this] { return session_->status().position.x > 15; }, 5000));
+  EXPECT_TRUE(wait_for([this] { return session_->machine().status().position.x > 15; }, 5000));
   QTest::keyRelease(plan, Qt::Key_Right);
   ASSERT_TRUE(wait_ready());
-  const double stopped = session_->status().position.x;
+  const double stopped = session_->machine().status().position.x;
   QTest::qWait(200);
-  EXPECT_EQ(session_->status().position.x, stopped);
+  EXPECT_EQ(session_->machine().status().position.x, stopped);
   EXPECT_LT(stopped, 400) << "it ran on to the limit";
 }
 
@@ -141,7 +146,8 @@ TEST_F(Machine, FeedOverrideSlowsTheCut) {
   start_dial(1);
   auto* slider = find<QSlider>("feed-override");
   slider->setValue(50);
-  EXPECT_TRUE(wait_for([this] { return session_->status().feed > 0 && session_->status().feed < 700; }, 5000));
+  EXPECT_TRUE(wait_for(
+      [this] { return session_->machine().status().feed > 0 && session_->machine().status().feed < 700; }, 5000));
 }
 
 }  // namespace

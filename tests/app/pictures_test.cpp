@@ -3,6 +3,9 @@
 #include <QComboBox>
 #include <QTableWidget>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/certificate_sheet.h"
 #include "app/theme/theme.h"
 #include "window_fixture.h"
@@ -81,7 +84,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   jog_to(Axis::x, 182);
   jog_to(Axis::y, 122);
   jog_to(Axis::z, -90.0);
-  session_->set_work_zero({Axis::x, Axis::y, Axis::z});
+  session_->machine().set_work_zero({Axis::x, Axis::y, Axis::z});
   sheet("squareness");
   type("rail-spacing", "860");
   type("square-tolerance", "0.5");
@@ -101,16 +104,16 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   sheet("work_zero");
   shoot("work-zero");
   sheet("cut");
-  session_->connection()->set_speed(0);
+  session_->machine().connection()->set_speed(0);
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->run().line_in_hand() > 128; }));
-  session_->hold();
-  ASSERT_TRUE(wait_for([this] { return session_->status().state == MachineState::held; }));
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().line_in_hand() > 128; }));
+  session_->machine().hold();
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }));
   shoot("cut");
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
   shoot("extra-tray");
   QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
-  session_->abandon_cut();
+  session_->job().abandon_cut();
   ASSERT_TRUE(wait_ready());
   sheet("standing");
   shoot("where-it-stands");
@@ -131,7 +134,7 @@ TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
   shoot("travel-and-limits");
   sheet("homing");
   click("homing-begin");
-  ASSERT_TRUE(wait_for([this] { return !session_->book().homing_worksheet.readings_mm[0].empty(); }, 60000));
+  ASSERT_TRUE(wait_for([this] { return !session_->editor().book().homing_worksheet.readings_mm[0].empty(); }, 60000));
   shoot("homing-repeat");
   sheet("bed_spindle");
   for (int i = 0; i < 8; ++i) click("sweep-read");
@@ -148,13 +151,13 @@ TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
   type("map-columns", "7");
   type("map-rows", "5");
   click("map-begin");
-  auto& bench = *session_->bench();
+  auto& bench = *session_->machine().bench();
   bench.lay_plate(PlatePlace::at_cutter);
   QTest::qWait(60);
   bench.lay_plate(PlatePlace::on_bed);
   QTest::qWait(60);
   click("map-begin");
-  ASSERT_TRUE(wait_for([this] { return session_->book().bed_worksheet.map.size() == 35; }, 60000));
+  ASSERT_TRUE(wait_for([this] { return session_->editor().book().bed_worksheet.map.size() == 35; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-bed-map");
 }
@@ -162,7 +165,7 @@ TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
 TEST_F(DISABLED_Pictures, OfReferences) {
   window_->resize(1280, 800);
   home();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
     b.setter = ToolSetter{790.1, 12.2, 1, {-58.221, -58.224, -58.219}};
     b.tools[0].length_out = 24;
@@ -189,7 +192,7 @@ TEST_F(DISABLED_Pictures, OfReferences) {
 TEST_F(DISABLED_Pictures, OfTheJob) {
   window_->resize(1280, 800);
   zero_over_the_stock();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.job.stock_size = {320, 320, 18};
     b.job.checklist = {"held down, all four corners", "hose clear of the way", "clip off, key out"};
     const double x = *b.job.zero(Axis::x), y = *b.job.zero(Axis::y);
@@ -203,7 +206,7 @@ TEST_F(DISABLED_Pictures, OfTheJob) {
   sheet("ready_check");
   find<QTableWidget>("findings")->setCurrentCell(0, 2);
   shoot("ready-check");
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.job.clamps.pop_back();
     b.setter = ToolSetter{700, 40, 1, {-60}};
     b.job.checklist.clear();
@@ -214,16 +217,16 @@ TEST_F(DISABLED_Pictures, OfTheJob) {
   load("dial-two-tools.ngc");
   sheet("cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->tool_awaited() == 2; }, 60000));
+  ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() == 2; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-tool-change");
-  session_->abandon_cut();
+  session_->job().abandon_cut();
   write("dial-two-speeds.ngc",
         "G21 G90\nT1 M6\nS16000 M3\nG0 Z20\nG0 X20 Y20\nG1 Z-1 F300\nG1 X290 F1500\nG0 Z20\nS12000 M3\nG0 X20 "
         "Y60\nG1 Z-1 F300\nG1 X290 Y280 F1500\nG0 Z20\nM5\nM30\n");
   load("dial-two-speeds.ngc");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->awaited().has_value(); }, 60000));
+  ASSERT_TRUE(wait_for([this] { return session_->job().awaited().has_value(); }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-dial");
 }
@@ -232,7 +235,7 @@ TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
   window_->resize(1280, 800);
   open_with([](nlohmann::json& s) { s["stock"]["conductive"] = false; });
   home();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
     b.job.stock_size = {320, 320, 18};
     b.job.frames[0].name = "dial blanks";
@@ -243,16 +246,16 @@ TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
   });
   sheet("work_zero");
   click("zero-part-height");
-  auto& bench = *session_->bench();
+  auto& bench = *session_->machine().bench();
   see_the_circuit("touch-stock-top");
   jog_to(Axis::x, 250);
   jog_to(Axis::y, 200);
   const auto touch = [&](const char* button, double z, PlatePlace place) {
     jog_to(Axis::z, z);
     bench.lay_plate(place);
-    const std::size_t at = session_->status().probe.count;
+    const std::size_t at = session_->machine().status().probe.count;
     click(button);
-    ASSERT_TRUE(wait_for([&] { return session_->status().probe.count >= at + 4; }, 60000));
+    ASSERT_TRUE(wait_for([&] { return session_->machine().status().probe.count >= at + 4; }, 60000));
     ASSERT_TRUE(wait_ready());
     QTest::qWait(80);
     bench.lay_plate(PlatePlace::away);
@@ -268,7 +271,7 @@ TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
   find<QTableWidget>("places-table")->setCurrentCell(1, 0);
   shoot("extra-work-zero-places");
   click("zero-part-zero");
-  session_->link()->tool_changed(2);
+  session_->machine().link()->tool_changed(2);
   QTest::qWait(100);
   shoot("extra-work-zero-changed");
   sheet("tools");
@@ -279,8 +282,8 @@ TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
 TEST_F(DISABLED_Pictures, OfTheFirstCutAndTheCertificate) {
   window_->resize(1280, 800);
   zero_over_the_stock();
-  session_->set_work_zero_at({{Axis::z, -90.0}}, RecordJson::from_text("[]"), "");
-  session_->note_in_book([](Book& b) {
+  session_->machine().set_work_zero_at({{Axis::z, -90.0}}, RecordJson::from_text("[]"), "");
+  session_->editor().note_in_book([](Book& b) {
     b.job.stock_size = {150, 210, 18};
     b.job.clamps.clear();
     for (Tool& t : b.tools)
@@ -290,14 +293,15 @@ TEST_F(DISABLED_Pictures, OfTheFirstCutAndTheCertificate) {
   shoot("extra-measure-empty");
   find<QComboBox>("coupon-kind")->setCurrentIndex(1);
   click("make-coupon");
-  ASSERT_TRUE(wait_for([this] { return session_->program() && !session_->loader().busy() && session_->checked(); }));
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->job().program() && !session_->job().loader().busy() && session_->job().checked(); }));
   answer_for_all();
-  session_->start_cut(true);
+  session_->job().start_cut(true);
   answer_for_the_dial();
-  ASSERT_TRUE(
-      wait_for([this] { return session_->run().state() == RunState::finished && !session_->in_job(); }, 120000));
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 120000));
   sheet("measure_cut");
-  for (std::size_t i = 0; i < session_->book().cut_worksheet.sizes.size(); ++i) click("read-size");
+  for (std::size_t i = 0; i < session_->editor().book().cut_worksheet.sizes.size(); ++i) click("read-size");
   find<QWidget>("size-1")->setFocus();
   shoot("measure-the-cut");
   click("keep");

@@ -1,6 +1,7 @@
 // Programs in the window: broken ones say where, and nothing is loaded half.
 #include <QMimeData>
 
+#include "app/session/job_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -13,8 +14,8 @@ class Programs : public WindowTest {
     load("broken.ngc");
     EXPECT_TRUE(text("notice-text").contains(part))
         << text("notice-text").toStdString() << "\nwanted: " << part.toStdString();
-    ASSERT_TRUE(session_->program());
-    EXPECT_TRUE(session_->program()->path.endsWith("dial-blank.ngc")) << "the program before must stay";
+    ASSERT_TRUE(session_->job().program());
+    EXPECT_TRUE(session_->job().program()->path.endsWith("dial-blank.ngc")) << "the program before must stay";
   }
 };
 
@@ -42,10 +43,11 @@ TEST_F(Programs, DropAndRecentListLoad) {
   QApplication::sendEvent(page, &enter);
   EXPECT_TRUE(enter.isAccepted());
   QApplication::sendEvent(page, &drop);
-  ASSERT_TRUE(wait_for([this] { return session_->program() && session_->program()->path.endsWith("other.ngc"); }));
+  ASSERT_TRUE(
+      wait_for([this] { return session_->job().program() && session_->job().program()->path.endsWith("other.ngc"); }));
   QTest::qWait(50);
   click("recent-1");
-  EXPECT_TRUE(wait_for([this] { return session_->program()->path.endsWith("dial-blank.ngc"); }));
+  EXPECT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("dial-blank.ngc"); }));
 }
 
 TEST_F(Programs, EverySheetOpensAtEverySizeByKeys) {

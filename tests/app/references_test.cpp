@@ -2,6 +2,9 @@
 #include <QTableWidget>
 #include <cmath>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/table_menu.h"
 #include "window_fixture.h"
 
@@ -21,10 +24,10 @@ TEST_F(ReferencesWindow, ThePlatesThicknessIsCheckedWithItAndWithoutIt) {
   home();
   sheet("touch_plate");
   type("plate-thickness", "12,5");
-  EXPECT_EQ(session_->book().plates.front().thickness, 12.5);
+  EXPECT_EQ(session_->editor().book().plates.front().thickness, 12.5);
   type("plate-thickness", "0");
   EXPECT_TRUE(text("notice-text").contains("cannot be"));
-  EXPECT_EQ(session_->book().plates.front().thickness, 12.5);
+  EXPECT_EQ(session_->editor().book().plates.front().thickness, 12.5);
   jog_to(Axis::x, 250);
   jog_to(Axis::y, 200);
   jog_to(Axis::z, -72);
@@ -32,12 +35,12 @@ TEST_F(ReferencesWindow, ThePlatesThicknessIsCheckedWithItAndWithoutIt) {
   EXPECT_TRUE(text("notice-text").contains("not seen to work")) << text("notice-text").toStdString();
   see_the_circuit("circuit-check");
   EXPECT_TRUE(text("plate-hint").contains("The circuit works")) << text("plate-hint").toStdString();
-  session_->bench()->lay_plate(PlatePlace::on_stock);
+  session_->machine().bench()->lay_plate(PlatePlace::on_stock);
   click("touch-with");
   ASSERT_TRUE(wait_for([this] { return text("plate-verdict").contains("With the plate"); }))
       << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
-  session_->bench()->lay_plate(PlatePlace::away);
+  session_->machine().bench()->lay_plate(PlatePlace::away);
   jog_to(Axis::z, -85);
   click("touch-without");
   ASSERT_TRUE(wait_for([this] { return text("plate-lead").contains("measures"); }))
@@ -45,7 +48,7 @@ TEST_F(ReferencesWindow, ThePlatesThicknessIsCheckedWithItAndWithoutIt) {
   EXPECT_TRUE(text("plate-verdict").contains("The book has 12.500")) << text("plate-verdict").toStdString();
   click("keep");
   // 12.07 mm by the truth; the controller's millimetre of Z is 800 of the screw's 800.6 steps.
-  EXPECT_NEAR(session_->book().plates.front().thickness, 12.07 * 800.6 / 800, 0.004);
+  EXPECT_NEAR(session_->editor().book().plates.front().thickness, 12.07 * 800.6 / 800, 0.004);
   EXPECT_EQ(last().sheet, "touch_plate");
   EXPECT_NEAR(last().as_found.at("plate.thickness_mm").get<double>(), 12.5, 1e-12);
 }
@@ -55,12 +58,12 @@ TEST_F(ReferencesWindow, ATouchThatFindsNothingStopsAndKeepsTheBook) {
   sheet("touch_plate");
   jog_to(Axis::z, -20);
   see_the_circuit("circuit-check");
-  const std::size_t entries = session_->book().history.size();
+  const std::size_t entries = session_->editor().book().history.size();
   click("touch-with");
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("touched nothing"); }))
       << text("notice-text").toStdString();
-  EXPECT_NEAR(session_->status().position.z, -30, 0.02) << "no further than the search";
-  EXPECT_EQ(session_->book().history.size(), entries);
+  EXPECT_NEAR(session_->machine().status().position.z, -30, 0.02) << "no further than the search";
+  EXPECT_EQ(session_->editor().book().history.size(), entries);
   EXPECT_TRUE(text("plate-hint").contains("First the circuit")) << "the circuit is to be seen again";
 }
 
@@ -70,18 +73,18 @@ TEST_F(ReferencesWindow, TheSetterIsPlacedMeasuredAndTellsEveryToolsLength) {
   EXPECT_FALSE(find<QPushButton>("measure-reference")->isEnabled()) << "it has no place yet";
   // The owner brings the tool over the setter's middle by eye.
   const auto& truth = *machine().scenario().setter;
-  jog_to(Axis::x, session_->status().position.x + (truth.x - machine().plant().tip()[0]) * 80.37 / 80);
-  jog_to(Axis::y, session_->status().position.y + (truth.y - machine().plant().tip()[1]) * 79.82 / 80);
+  jog_to(Axis::x, session_->machine().status().position.x + (truth.x - machine().plant().tip()[0]) * 80.37 / 80);
+  jog_to(Axis::y, session_->machine().status().position.y + (truth.y - machine().plant().tip()[1]) * 79.82 / 80);
   click("take-setter");
-  ASSERT_TRUE(session_->book().setter);
+  ASSERT_TRUE(session_->editor().book().setter);
   see_the_circuit("setter-circuit");
   click("measure-reference");
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("keep")->isEnabled(); }, 60000))
       << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
   click("keep");
-  EXPECT_EQ(session_->book().setter->reference.size(), 5u);
-  EXPECT_EQ(session_->book().setter->reference_tool, 1);
+  EXPECT_EQ(session_->editor().book().setter->reference.size(), 5u);
+  EXPECT_EQ(session_->editor().book().setter->reference_tool, 1);
   EXPECT_LT(last().result.at("s_mm").get<double>(), 0.02);
 
   sheet("tools");
@@ -89,25 +92,25 @@ TEST_F(ReferencesWindow, TheSetterIsPlacedMeasuredAndTellsEveryToolsLength) {
   ASSERT_GE(table->rowCount(), 3);
   table->setCurrentCell(1, 1);
   click("tool-put-in");
-  ASSERT_TRUE(wait_for([this] { return session_->status().tool == 2; }));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().tool == 2; }));
   see_the_circuit("tools-circuit");
   click("tool-measure");
-  ASSERT_TRUE(wait_for([this] { return session_->book().tool(2)->offset.has_value(); }, 60000))
+  ASSERT_TRUE(wait_for([this] { return session_->editor().book().tool(2)->offset.has_value(); }, 60000))
       << text("notice-text").toStdString();
   // Stickouts 31.4 and 24.0; Z counts 800 for 800.6.
-  const Tool* tool = session_->book().tool(2);
+  const Tool* tool = session_->editor().book().tool(2);
   EXPECT_NEAR(*tool->offset, (31.4 - 24.0) * 800.6 / 800, *tool->U_offset + 0.002);
-  EXPECT_NEAR(session_->link()->setting("tool.2.offset_mm").value(), *tool->offset, 1e-12);
+  EXPECT_NEAR(session_->machine().link()->setting("tool.2.offset_mm").value(), *tool->offset, 1e-12);
   EXPECT_TRUE(text("tool-spread").contains("against T1")) << text("tool-spread").toStdString();
   EXPECT_EQ(last().subject, "T2");
-  EXPECT_EQ(standing_of(session_->book(), "tools").standing, Standing::current);
+  EXPECT_EQ(standing_of(session_->editor().book(), "tools").standing, Standing::current);
 
   // The setter is moved: what was told against it is out of date.
   ASSERT_TRUE(wait_ready());
   sheet("tool_setter");
   type("setter-x", "700");
-  EXPECT_TRUE(session_->book().setter->reference.empty());
-  EXPECT_EQ(standing_of(session_->book(), "tools").standing, Standing::out_of_date);
+  EXPECT_TRUE(session_->editor().book().setter->reference.empty());
+  EXPECT_EQ(standing_of(session_->editor().book(), "tools").standing, Standing::out_of_date);
 }
 
 TEST_F(ReferencesWindow, ToolsAreTypedAndRefusedByTheCell) {
@@ -118,40 +121,40 @@ TEST_F(ReferencesWindow, ToolsAreTypedAndRefusedByTheCell) {
   ASSERT_EQ(table->rowCount(), rows + 1);
   table->item(rows, 3)->setText("6,35");
   QTest::qWait(20);
-  EXPECT_EQ(session_->book().tools.back().diameter, 6.35);
+  EXPECT_EQ(session_->editor().book().tools.back().diameter, 6.35);
   table->item(rows, 4)->setText("two");
   QTest::qWait(20);
   EXPECT_TRUE(text("notice-text").contains("left as it is"));
-  EXPECT_EQ(session_->book().tools.back().angle, 0);
+  EXPECT_EQ(session_->editor().book().tools.back().angle, 0);
   table->item(rows, 0)->setText("1");
   QTest::qWait(20);
   EXPECT_TRUE(text("notice-text").contains("already"));
   undo();
-  EXPECT_EQ(session_->book().tools.back().diameter, 0);
+  EXPECT_EQ(session_->editor().book().tools.back().diameter, 0);
   click("tool-remove");
   EXPECT_EQ(table->rowCount(), rows);
 }
 
 TEST_F(ReferencesWindow, TheCornerPlateSetsAllThreeZeros) {
   home();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
     for (auto& t : b.tools)
       if (t.number == 1) t.diameter = 2.96;
   });
   sheet("work_zero");
   // Over the plate near the corner, by eye.
-  jog_to(Axis::x, session_->status().position.x + 8 - from_corner(Axis::x));
-  jog_to(Axis::y, session_->status().position.y + 8 - from_corner(Axis::y));
+  jog_to(Axis::x, session_->machine().status().position.x + 8 - from_corner(Axis::x));
+  jog_to(Axis::y, session_->machine().status().position.y + 8 - from_corner(Axis::y));
   jog_to(Axis::z, -72);
   see_the_circuit("touch-corner");
-  session_->bench()->lay_plate(PlatePlace::on_corner);
+  session_->machine().bench()->lay_plate(PlatePlace::on_corner);
   click("touch-corner");
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("front left"); }, 60000))
       << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
-  const WorkZero zero = session_->status().work_zero;
-  const auto at = session_->status().position;
+  const WorkZero zero = session_->machine().status().work_zero;
+  const auto at = session_->machine().status().position;
   // Over some 20 mm the axes' scales and the slack of 0.05 and 0.11 mm stay within a tenth.
   EXPECT_NEAR(at.x - from_corner(Axis::x), zero.x, 0.12);
   EXPECT_NEAR(at.y - from_corner(Axis::y), zero.y, 0.18);
@@ -161,33 +164,34 @@ TEST_F(ReferencesWindow, TheCornerPlateSetsAllThreeZeros) {
   EXPECT_EQ(last().readings.size(), 9u);
 
   // After a tool change Z alone: another tool, the flat way.
-  ASSERT_TRUE(session_->bench()->put_tool(2));
+  ASSERT_TRUE(session_->machine().bench()->put_tool(2));
   jog_to(Axis::z, -64);
-  session_->bench()->lay_plate(PlatePlace::on_stock);
+  session_->machine().bench()->lay_plate(PlatePlace::on_stock);
   click("touch-top");
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("Z zero is the top"); }, 60000))
       << text("notice-text").toStdString();
   EXPECT_EQ(last().subject, "Z");
-  EXPECT_EQ(session_->status().work_zero.x, zero.x);
-  EXPECT_NEAR(session_->status().work_zero.z - zero.z, 31.4 - 24.0, 0.05) << "the longer tool's zero is higher";
+  EXPECT_EQ(session_->machine().status().work_zero.x, zero.x);
+  EXPECT_NEAR(session_->machine().status().work_zero.z - zero.z, 31.4 - 24.0, 0.05)
+      << "the longer tool's zero is higher";
 }
 
 TEST_F(ReferencesWindow, ACornerTouchNeedsAPlateWithWallsAndAKnownTool) {
   home();
   sheet("work_zero");
-  const WorkZero zero = session_->status().work_zero;
-  session_->note_in_book([](Book& b) { b.plates.clear(); });
+  const WorkZero zero = session_->machine().status().work_zero;
+  session_->editor().note_in_book([](Book& b) { b.plates.clear(); });
   click("touch-corner");
   EXPECT_TRUE(text("notice-text").contains("no touch plate yet"));
-  session_->note_in_book([](Book& b) { b.plates = {{"flat", 12, 0, 0, {}}}; });
+  session_->editor().note_in_book([](Book& b) { b.plates = {{"flat", 12, 0, 0, {}}}; });
   see_the_circuit("touch-corner");
   click("touch-corner");
   EXPECT_TRUE(text("notice-text").contains("no walls")) << text("notice-text").toStdString();
-  session_->bench()->set_clip(false);
+  session_->machine().bench()->set_clip(false);
   click("touch-top");
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("touched nothing"); }, 30000))
       << text("notice-text").toStdString();
-  EXPECT_EQ(session_->status().work_zero, zero) << "work zero is untouched";
+  EXPECT_EQ(session_->machine().status().work_zero, zero) << "work zero is untouched";
 }
 
 TEST_F(ReferencesWindow, TheMiddleBetweenEdgesBecomesWorkZero) {
@@ -207,11 +211,11 @@ TEST_F(ReferencesWindow, TheMiddleBetweenEdgesBecomesWorkZero) {
   see_the_circuit("touch-right");
   const auto beside = [&](double u, double v) {
     jog_to(Axis::z, -60);
-    jog_to(Axis::x, session_->status().position.x + u - from_corner(Axis::x));
-    jog_to(Axis::y, session_->status().position.y + v - from_corner(Axis::y));
+    jog_to(Axis::x, session_->machine().status().position.x + u - from_corner(Axis::x));
+    jog_to(Axis::y, session_->machine().status().position.y + v - from_corner(Axis::y));
     jog_to(Axis::z, -95);
   };
-  const double before_z = session_->status().work_zero.z;
+  const double before_z = session_->machine().status().work_zero.z;
   EXPECT_FALSE(find<QPushButton>("set-zero-centre")->isEnabled());
   const struct {
     double u, v;
@@ -219,17 +223,17 @@ TEST_F(ReferencesWindow, TheMiddleBetweenEdgesBecomesWorkZero) {
   } touches[] = {{-8, 100, "touch-right"}, {328, 100, "touch-left"}, {100, -8, "touch-away"}, {100, 328, "touch-near"}};
   for (const auto& t : touches) {
     beside(t.u, t.v);
-    const std::size_t at = session_->status().probe.count;
+    const std::size_t at = session_->machine().status().probe.count;
     click(t.button);
-    ASSERT_TRUE(wait_for([&] { return session_->status().probe.count >= at + 4; }, 60000))
+    ASSERT_TRUE(wait_for([&] { return session_->machine().status().probe.count >= at + 4; }, 60000))
         << text("notice-text").toStdString();
     ASSERT_TRUE(wait_ready());
     QTest::qWait(60);
   }
   EXPECT_TRUE(text("centre-result").contains("X ")) << text("centre-result").toStdString();
   click("set-zero-centre");
-  const WorkZero zero = session_->status().work_zero;
-  const auto at = session_->status().position;
+  const WorkZero zero = session_->machine().status().work_zero;
+  const auto at = session_->machine().status().position;
   EXPECT_NEAR(zero.x, at.x + 160 - from_corner(Axis::x), 0.02);
   EXPECT_NEAR(zero.y, at.y + 160 - from_corner(Axis::y), 0.02);
   EXPECT_EQ(zero.z, before_z) << "Z is as it was";
@@ -254,8 +258,8 @@ TEST_F(ReferencesWindow, ATurnedStockIsToldAndTheProgramTurnsWithIt) {
   see_the_circuit("touch-edge");
   for (const double along : {30.0, 280.0}) {
     jog_to(Axis::z, -60);
-    jog_to(Axis::y, session_->status().position.y + along * 0.02 - 9 - from_corner(Axis::y));
-    jog_to(Axis::x, session_->status().position.x + along - from_corner(Axis::x));
+    jog_to(Axis::y, session_->machine().status().position.y + along * 0.02 - 9 - from_corner(Axis::y));
+    jog_to(Axis::x, session_->machine().status().position.x + along - from_corner(Axis::x));
     jog_to(Axis::z, -95);  // four millimetres below the top
     click("touch-edge");
     ASSERT_TRUE(
@@ -266,10 +270,10 @@ TEST_F(ReferencesWindow, ATurnedStockIsToldAndTheProgramTurnsWithIt) {
   EXPECT_TRUE(text("turned-words").contains("runs off by")) << text("turned-words").toStdString();
   click("keep-turn");
   EXPECT_NEAR(last().result.at("rotation_mrad").get<double>(), 20, 0.3);
-  const Extents straight = session_->program()->program.cut;
+  const Extents straight = session_->job().program()->program.cut;
   click("turn-program");
-  ASSERT_TRUE(wait_for([this] { return session_->program()->path.endsWith("-turned.ngc"); }));
-  EXPECT_NE(session_->program()->program.cut.high.x, straight.high.x);
+  ASSERT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("-turned.ngc"); }));
+  EXPECT_NE(session_->job().program()->program.cut.high.x, straight.high.x);
   EXPECT_TRUE(text("notice-text").contains("turned by 1.1")) << text("notice-text").toStdString();
   click("edge-again");
   EXPECT_FALSE(find<QPushButton>("turn-program")->isEnabled());
@@ -277,20 +281,20 @@ TEST_F(ReferencesWindow, ATurnedStockIsToldAndTheProgramTurnsWithIt) {
 
 TEST_F(ReferencesWindow, ATableOfToolsIsReadWholeOrNotAtAll) {
   sheet("tools");
-  const std::size_t before = session_->book().tools.size();
-  session_->note_in_book([](Book& b) { b.tools[0].offset = 0.5; });
+  const std::size_t before = session_->editor().book().tools.size();
+  session_->editor().note_in_book([](Book& b) { b.tools[0].offset = 0.5; });
   write("bad.csv", "number,name,kind,diameter\n8,eight,flat,3\n9,nine,flat,wide\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("bad.csv"));
   EXPECT_TRUE(text("notice-text").contains("Line 3")) << text("notice-text").toStdString();
-  EXPECT_EQ(session_->book().tools.size(), before);
+  EXPECT_EQ(session_->editor().book().tools.size(), before);
   write("good.csv", "1;three;flat;3,1\n8;eight;ball;6\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("good.csv"));
-  EXPECT_EQ(session_->book().tools.size(), before + 1);
-  EXPECT_EQ(session_->book().tool(1)->diameter, 3.1);
-  EXPECT_EQ(session_->book().tool(1)->offset, 0.5) << "what was measured here stays";
-  EXPECT_EQ(session_->book().tool(8)->kind, "ball");
+  EXPECT_EQ(session_->editor().book().tools.size(), before + 1);
+  EXPECT_EQ(session_->editor().book().tool(1)->diameter, 3.1);
+  EXPECT_EQ(session_->editor().book().tool(1)->offset, 0.5) << "what was measured here stays";
+  EXPECT_EQ(session_->editor().book().tool(8)->kind, "ball");
   undo();
-  EXPECT_EQ(session_->book().tools.size(), before);
+  EXPECT_EQ(session_->editor().book().tools.size(), before);
 }
 
 }  // namespace

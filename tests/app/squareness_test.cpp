@@ -2,6 +2,9 @@
 #include <QComboBox>
 #include <cmath>
 
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/sheets/squareness/square_drawing.h"
 #include "window_fixture.h"
 
@@ -34,9 +37,13 @@ class SquarenessWindow : public WindowTest {
     }
   }
   double found_mrad(const char* key = "skew_mrad") {
-    return session_->book().history[*newest(session_->book(), "squareness")].result.at(key).get<double>();
+    return session_->editor()
+        .book()
+        .history[*newest(session_->editor().book(), "squareness")]
+        .result.at(key)
+        .get<double>();
   }
-  const SquareWorksheet& worksheet() { return *session_->book().square_worksheet; }
+  const SquareWorksheet& worksheet() { return *session_->editor().book().square_worksheet; }
 };
 
 TEST_F(SquarenessWindow, TheLeanIsFoundCorrectedAtTheSwitchAndGoneAfterwards) {
@@ -48,27 +55,27 @@ TEST_F(SquarenessWindow, TheLeanIsFoundCorrectedAtTheSwitchAndGoneAfterwards) {
   EXPECT_TRUE(text("square-verdict").contains("Not square"));
   click("set-offset");
   EXPECT_NEAR(found_mrad(), 3.1, found_mrad("U_skew_mrad"));
-  EXPECT_EQ(standing_of(session_->book(), "squareness").standing, Standing::out_of_date)
+  EXPECT_EQ(standing_of(session_->editor().book(), "squareness").standing, Standing::out_of_date)
       << "until it is measured again";
-  const auto& change = session_->book().history.back();
+  const auto& change = session_->editor().book().history.back();
   EXPECT_EQ(change.as_found.at("axis.y.second_switch_offset_mm"), 0);
   const double offset = change.as_left.at("axis.y.second_switch_offset_mm");
   EXPECT_LT(offset, 0) << "the right end goes to the front";
-  EXPECT_DOUBLE_EQ(session_->link()->setting("axis.y.second_switch_offset_mm").value(), offset);
+  EXPECT_DOUBLE_EQ(session_->machine().link()->setting("axis.y.second_switch_offset_mm").value(), offset);
   home();
   put_marks_down();
   read_all();
   EXPECT_TRUE(text("square-verdict").contains("Square, as far")) << text("square-verdict").toStdString();
   click("keep");
   EXPECT_LT(std::fabs(found_mrad()), found_mrad("U_skew_mrad"));
-  EXPECT_EQ(standing_of(session_->book(), "squareness").standing, Standing::current);
+  EXPECT_EQ(standing_of(session_->editor().book(), "squareness").standing, Standing::current);
   undo();
-  EXPECT_EQ(session_->link()->setting("axis.y.second_switch_offset_mm").value_or(-1), offset)
+  EXPECT_EQ(session_->machine().link()->setting("axis.y.second_switch_offset_mm").value_or(-1), offset)
       << "undoing what was only written down leaves the machine alone";
-  while (session_->undo_stack().undoText() != "Set the right side's offset") undo();
+  while (session_->editor().undo_stack().undoText() != "Set the right side's offset") undo();
   undo();
-  EXPECT_EQ(session_->link()->setting("axis.y.second_switch_offset_mm").value_or(-1), 0);
-  EXPECT_TRUE(session_->setting_differences().empty());
+  EXPECT_EQ(session_->machine().link()->setting("axis.y.second_switch_offset_mm").value_or(-1), 0);
+  EXPECT_TRUE(session_->machine().setting_differences().empty());
 }
 
 TEST_F(SquarenessWindow, ABeamMovedByHandIsOnRecordAndAsksForAnotherMeasurement) {
@@ -79,12 +86,12 @@ TEST_F(SquarenessWindow, ABeamMovedByHandIsOnRecordAndAsksForAnotherMeasurement)
   const auto drawn = find<QWidget>("square-drawing");
   EXPECT_GT(static_cast<SquareDrawing*>(drawn)->exaggeration(), 10);
   click("beam-moved");
-  const Entry& moved = session_->book().history.back();
+  const Entry& moved = session_->editor().book().history.back();
   const double way = moved.as_left.at("machine.beam_right_end_mm");
   EXPECT_GT(way, 0) << "the right end goes to the back";
   EXPECT_EQ(worksheet().distances.size(), 4u) << "the lines stay, the figures go";
   EXPECT_EQ(worksheet().distances[0].measured, 0);
-  session_->bench()->move_rail_end(RailEnd::right, way);
+  session_->machine().bench()->move_rail_end(RailEnd::right, way);
   put_marks_down();
   read_all();
   EXPECT_TRUE(text("square-verdict").contains("Square, as far")) << text("square-verdict").toStdString();
@@ -96,7 +103,7 @@ TEST_F(SquarenessWindow, WhatCannotBeToldSaysWhichDistanceWould) {
   type("distance-0", "960,5");
   EXPECT_TRUE(text("square-lead").contains("do not tell")) << text("square-lead").toStdString();
   EXPECT_TRUE(text("square-verdict").contains("Measure")) << text("square-verdict").toStdString();
-  EXPECT_EQ(session_->book().square_worksheet->distances[0].measured, 960.5);
+  EXPECT_EQ(session_->editor().book().square_worksheet->distances[0].measured, 960.5);
   type("distance-0", "-4");
   EXPECT_TRUE(text("notice-text").contains("above zero"));
   EXPECT_EQ(worksheet().distances[0].measured, 960.5);
@@ -143,7 +150,7 @@ TEST_F(SquarenessWindow, MarksWaitForZZeroAndOutliveARestart) {
   sheet("squareness");
   click("mark-points");
   EXPECT_TRUE(text("notice-text").contains("Set Z zero")) << text("notice-text").toStdString();
-  EXPECT_EQ(session_->status().state, MachineState::ready) << "nothing moved";
+  EXPECT_EQ(session_->machine().status().state, MachineState::ready) << "nothing moved";
   type("distance-1", "700");
   close();
   open();
@@ -178,7 +185,7 @@ TEST_F(SquarenessWindow, AnyNumberOfMarksTakenFromTheMachine) {
   click("mark-here");
   ASSERT_EQ(worksheet().points.size(), corners + 1);
   EXPECT_EQ(worksheet().points.back().name, "E");
-  EXPECT_NEAR(worksheet().points.back().commanded.x, session_->status().position.x, 0.006);
+  EXPECT_NEAR(worksheet().points.back().commanded.x, session_->machine().status().position.x, 0.006);
   click("mark-here");
   EXPECT_EQ(worksheet().points.size(), corners + 1) << "there is one already";
   put_marks_down();
@@ -197,9 +204,9 @@ TEST_F(SquarenessWindow, ACorrectedCopyLiesBesideTheProgramAndIsLoaded) {
   EXPECT_TRUE(text("notice-text").contains("dial-blank-corrected.ngc")) << text("notice-text").toStdString();
   ASSERT_TRUE(QFile::exists(folder_.filePath("dial-blank-corrected.ngc")));
   load("dial-blank-corrected.ngc");
-  ASSERT_TRUE(session_->program()->path.endsWith("-corrected.ngc"));
-  EXPECT_TRUE(session_->program()->program.arcs.empty()) << "arcs became lines";
-  const Extents& e = session_->program()->program.cut;
+  ASSERT_TRUE(session_->job().program()->path.endsWith("-corrected.ngc"));
+  EXPECT_TRUE(session_->job().program()->program.arcs.empty()) << "arcs became lines";
+  const Extents& e = session_->job().program()->program.cut;
   EXPECT_NEAR(e.high.y - e.low.y, 280, 3) << "the rim, with the scales of this machine taken out";
 }
 

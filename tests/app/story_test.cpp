@@ -1,7 +1,10 @@
 // A new user's first hour: home, steps per unit of X, work zero, the demo dial cut to its end, and the book after it.
 #include <QAbstractItemView>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -18,13 +21,13 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
     ASSERT_TRUE(wait_for([this] { return text("hint").contains("It has moved"); })) << told;
     click("read-instrument");
   }
-  ASSERT_EQ(session_->book().scale_worksheets[0].readings.size(), 3u);
+  ASSERT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 3u);
   EXPECT_TRUE(text("verdict").contains("Sure enough to apply")) << text("verdict").toStdString();
   EXPECT_TRUE(text("explanation").contains("80 × 250 /")) << text("explanation").toStdString();
   click("apply");
-  const auto last = newest(session_->book(), "steps_per_unit", "X");
+  const auto last = newest(session_->editor().book(), "steps_per_unit", "X");
   ASSERT_TRUE(last);
-  const Entry entry = session_->book().history[*last];
+  const Entry entry = session_->editor().book().history[*last];
   EXPECT_DOUBLE_EQ(entry.as_found.at("axis.x.steps_per_mm").get<double>(), 80.0);
   const double applied = entry.as_left.at("axis.x.steps_per_mm").get<double>();
   const double U = entry.result.at("U_new_steps_per_mm").get<double>();
@@ -33,7 +36,7 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
 
   // The stand-in now moves right within the stated U: the truth is read off its mechanics, not off the program.
   const double before = machine().true_place(Axis::x);
-  session_->jog(Axis::x, -300);
+  session_->machine().jog(Axis::x, -300);
   ASSERT_TRUE(wait_ready());
   EXPECT_NEAR(std::abs(machine().true_place(Axis::x) - before), 300, 300 * U / applied + 0.05 + 1 / applied);
 
@@ -42,41 +45,41 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
   auto* plan = find<QWidget>("plan");
   plan->setFocus();
   const auto jog_to = [&](Axis axis, double machine_mm) {
-    session_->jog(axis, machine_mm - session_->status().position[axis]);
+    session_->machine().jog(axis, machine_mm - session_->machine().status().position[axis]);
     ASSERT_TRUE(wait_ready());
   };
   jog_to(Axis::x, 182);
   jog_to(Axis::y, 122);
   jog_to(Axis::z, -89.5);
   QTest::mouseClick(plan, Qt::LeftButton);
-  session_->set_jog_step(0.1);
-  for (int i = 0; i < 30 && session_->bench()->gap_seen() > 0; ++i) {
+  session_->machine().set_jog_step(0.1);
+  for (int i = 0; i < 30 && session_->machine().bench()->gap_seen() > 0; ++i) {
     QTest::keyClick(plan, Qt::Key_Down, Qt::ShiftModifier);
     ASSERT_TRUE(wait_ready());
   }
-  EXPECT_EQ(session_->bench()->gap_seen(), 0);
+  EXPECT_EQ(session_->machine().bench()->gap_seen(), 0);
   click("set-zero-all");
-  EXPECT_NEAR(*session_->book().job.zero(Axis::z), session_->status().position.z, 1e-9);
+  EXPECT_NEAR(*session_->editor().book().job.zero(Axis::z), session_->machine().status().position.z, 1e-9);
   click("go-to-zero");
-  ASSERT_TRUE(wait_for([this] { return session_->run().state() == RunState::finished; }));
-  EXPECT_NEAR(session_->status().position.z - session_->status().work_zero.z, 5, 0.01);
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }));
+  EXPECT_NEAR(session_->machine().status().position.z - session_->machine().status().work_zero.z, 5, 0.01);
 
   sheet("program");
   load("dial-blank.ngc");
-  ASSERT_TRUE(session_->program());
+  ASSERT_TRUE(session_->job().program());
   EXPECT_TRUE(text("program-size").startsWith("Cuts 283")) << text("program-size").toStdString();
 
   sheet("cut");
   start();
-  ASSERT_TRUE(wait_for([this] { return session_->cutting() && session_->run().line_in_hand() > 20; }));
-  ASSERT_TRUE(wait_for([this] { return !session_->cutting(); }, 60000));
-  EXPECT_EQ(session_->run().state(), RunState::finished);
+  ASSERT_TRUE(wait_for([this] { return session_->job().cutting() && session_->job().run().line_in_hand() > 20; }));
+  ASSERT_TRUE(wait_for([this] { return !session_->job().cutting(); }, 60000));
+  EXPECT_EQ(session_->job().run().state(), RunState::finished);
   EXPECT_EQ(text("cut-percent"), "Done");
 
   // On the disk, and after a restart.
   close();
   open();
-  const Book& book = session_->book();
+  const Book& book = session_->editor().book();
   EXPECT_EQ(book.history.back().sheet, "cut");
   EXPECT_EQ(book.history.back().result.at("ended"), "finished");
   EXPECT_DOUBLE_EQ(book.machine.axis(Axis::x).steps_per_mm, applied);
@@ -98,11 +101,11 @@ TEST_F(Story, AppliedStepsCarryLimitsOverAndTellWhatIsOutOfDate) {
   type("measured", "597");
   EXPECT_TRUE(text("also").contains("Squareness")) << text("also").toStdString();
   click("apply");
-  const double steps = session_->book().machine.axis(Axis::x).steps_per_mm;
+  const double steps = session_->editor().book().machine.axis(Axis::x).steps_per_mm;
   EXPECT_NEAR(steps, 80.36, 0.05);
-  EXPECT_NEAR(*session_->book().machine.axis(Axis::x).soft_max, 808.0 * 80 / steps, 1e-9);
+  EXPECT_NEAR(*session_->editor().book().machine.axis(Axis::x).soft_max, 808.0 * 80 / steps, 1e-9);
   EXPECT_NEAR(machine().link().setting("axis.x.soft_max_mm").value(), 808.0 * 80 / steps, 1e-9);
-  EXPECT_TRUE(session_->book().places.front().carried_over);
+  EXPECT_TRUE(session_->editor().book().places.front().carried_over);
 }
 
 }  // namespace

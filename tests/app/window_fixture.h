@@ -13,6 +13,9 @@
 
 #include "app/demo.h"
 #include "app/main_window.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/session/session.h"
 #include "standin/truth.h"
 
@@ -30,12 +33,12 @@ class WindowTest : public ::testing::Test {
     auto connection = Connection::to_stand_in({demo_.scenario, demo_.settings}).value();
     connection->set_speed(speed);
     session_ = std::make_unique<Session>(BookStore(demo_.book), std::move(connection));
-    session_->set_stand_in({demo_.scenario, demo_.settings});
+    session_->machine().set_stand_in({demo_.scenario, demo_.settings});
     window_ = std::make_unique<MainWindow>(*session_);
     window_->show();
     (void)QTest::qWaitForWindowExposed(window_.get(), 2000);
     QApplication::setActiveWindow(window_.get());  // a bare X server has no window manager to do it
-    session_->open_book();
+    session_->editor().open_book();
   }
   void close() {
     window_.reset();
@@ -86,12 +89,13 @@ class WindowTest : public ::testing::Test {
   QString text(const char* name) { return find<QLabel>(name)->text(); }
   bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }
   bool wait_ready() {
-    return wait_for([this] { return session_->status().state == MachineState::ready; });
+    return wait_for([this] { return session_->machine().status().state == MachineState::ready; });
   }
   void home() {
     QApplication::setActiveWindow(window_.get());  // a dialog may have been on top
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
-    ASSERT_TRUE(wait_for([this] { return session_->status().all_homed() && session_->standing_ready(); }));
+    ASSERT_TRUE(
+        wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
   }
   /// Presses Start on the sheet Cut; the demo's spindle is set by hand, and the notice asks for it once.
   void start() {
@@ -99,36 +103,36 @@ class WindowTest : public ::testing::Test {
     answer_for_the_dial();
   }
   void answer_for_the_dial() {
-    ASSERT_TRUE(wait_for([this] { return session_->checked(); })) << "the start waits for the ready check";
+    ASSERT_TRUE(wait_for([this] { return session_->job().checked(); })) << "the start waits for the ready check";
     if (find<QWidget>("notice")->isVisible() && text("notice-text").contains("dial to")) click("notice-action-0");
   }
-  const Entry& last() { return session_->book().history.back(); }
+  const Entry& last() { return session_->editor().book().history.back(); }
   void jog_to(Axis axis, double machine_mm) {
-    const double by = machine_mm - session_->status().position[axis];
+    const double by = machine_mm - session_->machine().status().position[axis];
     if (std::fabs(by) < 1e-6) return;
-    session_->jog(axis, by);
+    session_->machine().jog(axis, by);
     ASSERT_TRUE(wait_ready());
   }
   /// Plate and tool touched by hand, as every sheet asks for it.
   void see_the_circuit(const char* button) {
-    auto& bench = *session_->bench();
+    auto& bench = *session_->machine().bench();
     bench.lay_plate(PlatePlace::away);
-    ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().status().inputs.probe; }));
     click(button);
     bench.lay_plate(PlatePlace::at_cutter);
-    ASSERT_TRUE(wait_for([this] { return session_->status().inputs.probe; }));
+    ASSERT_TRUE(wait_for([this] { return session_->machine().status().inputs.probe; }));
     QTest::qWait(60);
     bench.lay_plate(PlatePlace::away);
-    ASSERT_TRUE(wait_for([this] { return !session_->status().inputs.probe; }));
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().status().inputs.probe; }));
     QTest::qWait(60);
   }
   void zero_over_the_stock() {
     home();
     for (const auto& [axis, at] : {std::pair{Axis::x, 182.0}, {Axis::y, 122.0}, {Axis::z, -88.0}}) {
-      session_->jog(axis, at - session_->status().position[axis]);
+      session_->machine().jog(axis, at - session_->machine().status().position[axis]);
       ASSERT_TRUE(wait_ready());
     }
-    session_->set_work_zero({Axis::x, Axis::y, Axis::z});
+    session_->machine().set_work_zero({Axis::x, Axis::y, Axis::z});
   }
   void sheet(const char* id) {
     window_->open_sheet(id);
@@ -143,18 +147,18 @@ class WindowTest : public ::testing::Test {
     file.write(bytes);
   }
   void load(const QString& name) {
-    session_->load_program(folder_.filePath(name));
-    ASSERT_TRUE(wait_for([this] { return !session_->loader().busy(); }));
-    ASSERT_TRUE(wait_for([this] { return !session_->program() || session_->checked(); }));
+    session_->job().load_program(folder_.filePath(name));
+    ASSERT_TRUE(wait_for([this] { return !session_->job().loader().busy(); }));
+    ASSERT_TRUE(wait_for([this] { return !session_->job().program() || session_->job().checked(); }));
   }
   /// Goes on in spite of all that stops the start, as an owner may.
   void answer_for_all() {
-    const auto findings = session_->findings();
+    const auto findings = session_->job().findings();
     for (const Finding& f : findings)
-      if (f.weight == Weight::stops) session_->override_finding(f, "tried on purpose");
+      if (f.weight == Weight::stops) session_->job().override_finding(f, "tried on purpose");
   }
   /// What only a test may look at.
-  standin::StandIn& machine() { return standin::truth_of(*session_->connection()->machine()); }
+  standin::StandIn& machine() { return standin::truth_of(*session_->machine().connection()->machine()); }
 
   QTemporaryDir folder_;
   DemoFiles demo_;

@@ -4,6 +4,8 @@
 #include <QTableWidget>
 #include <cmath>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "core/book/rack.h"
 #include "window_fixture.h"
 
@@ -17,21 +19,21 @@ class ZeroWindow : public WindowTest {
     jog_to(Axis::x, x);
     jog_to(Axis::y, y);
     jog_to(Axis::z, z);
-    session_->bench()->lay_plate(place);
-    const std::size_t at = session_->status().probe.count;
+    session_->machine().bench()->lay_plate(place);
+    const std::size_t at = session_->machine().status().probe.count;
     click(button);
-    ASSERT_TRUE(wait_for([&] { return session_->status().probe.count >= at + 4; }, 60000))
+    ASSERT_TRUE(wait_for([&] { return session_->machine().status().probe.count >= at + 4; }, 60000))
         << text("notice-text").toStdString();
     ASSERT_TRUE(wait_ready());
     QTest::qWait(60);
-    session_->bench()->lay_plate(PlatePlace::away);
+    session_->machine().bench()->lay_plate(PlatePlace::away);
   }
 };
 
 TEST_F(ZeroWindow, TopAndBedAreComparedAndZeroGoesToEither) {
   open_with([](nlohmann::json& s) { s["stock"]["conductive"] = false; });
   home();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.plates = {{"plate", 12.07, 0, 0, {}}};
     b.job.stock_size = {320, 320, 20};
   });
@@ -46,22 +48,22 @@ TEST_F(ZeroWindow, TopAndBedAreComparedAndZeroGoesToEither) {
   EXPECT_TRUE(text("height-result").contains("thick where it was touched")) << text("height-result").toStdString();
   EXPECT_TRUE(text("height-words").contains("thinner")) << text("height-words").toStdString();
   click("zero-on-bed");
-  const double bed = session_->status().work_zero.z;
-  EXPECT_TRUE(session_->book().job.used().on_bed);
+  const double bed = session_->machine().status().work_zero.z;
+  EXPECT_TRUE(session_->editor().book().job.used().on_bed);
   EXPECT_TRUE(text("zero-when").contains("Z zero is the bed"));
   EXPECT_EQ(last().result.at("on_bed").get<bool>(), true);
   click("zero-on-top");
-  EXPECT_NEAR(session_->status().work_zero.z - bed, 18, 0.4);
-  EXPECT_FALSE(session_->book().job.used().on_bed);
+  EXPECT_NEAR(session_->machine().status().work_zero.z - bed, 18, 0.4);
+  EXPECT_FALSE(session_->editor().book().job.used().on_bed);
   undo();
-  EXPECT_NEAR(session_->status().work_zero.z, bed, 1e-9) << "the controller follows the undo";
-  EXPECT_TRUE(session_->book().job.used().on_bed);
+  EXPECT_NEAR(session_->machine().status().work_zero.z, bed, 1e-9) << "the controller follows the undo";
+  EXPECT_TRUE(session_->editor().book().job.used().on_bed);
 }
 
 TEST_F(ZeroWindow, AfterAToolChangeZComesFromLengthsSpotOrATouch) {
   open_with([](nlohmann::json& s) { s["stock"]["conductive"] = false; });
   home();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.plates = {{"plate", 12.07, 0, 0, {}}};
     b.setter = ToolSetter{700, 40, 1, {-60}};
     for (auto& t : b.tools) t.offset = t.number == 2 ? std::optional(7.4) : std::nullopt;
@@ -71,26 +73,26 @@ TEST_F(ZeroWindow, AfterAToolChangeZComesFromLengthsSpotOrATouch) {
   see_the_circuit("touch-stock-top");
   touch("touch-stock-top", 250, 200, -72, PlatePlace::on_stock);
   click("zero-on-top");
-  const WorkZero zero = session_->status().work_zero;
+  const WorkZero zero = session_->machine().status().work_zero;
   click("mark-spot");
-  ASSERT_TRUE(session_->book().job.zero_spot);
-  EXPECT_NEAR(session_->book().job.zero_spot->height_mm, 0, 1e-9);
+  ASSERT_TRUE(session_->editor().book().job.zero_spot);
+  EXPECT_NEAR(session_->editor().book().job.zero_spot->height_mm, 0, 1e-9);
   EXPECT_FALSE(find<QPushButton>("rezero")->isVisible());
 
   const auto change_to = [this](int tool) {
     jog_to(Axis::z, -40);
-    ASSERT_TRUE(session_->bench()->put_tool(tool));
-    session_->link()->tool_changed(tool);
-    ASSERT_TRUE(wait_for([&] { return session_->status().tool == tool; }));
+    ASSERT_TRUE(session_->machine().bench()->put_tool(tool));
+    session_->machine().link()->tool_changed(tool);
+    ASSERT_TRUE(wait_for([&] { return session_->machine().status().tool == tool; }));
     QTest::qWait(60);
   };
   change_to(2);
   EXPECT_TRUE(text("tool-changed").contains("Z zero was set with T1, and T2")) << text("tool-changed").toStdString();
   EXPECT_TRUE(find<QPushButton>("rezero")->text().contains("lengths"));
   click("rezero");
-  EXPECT_NEAR(session_->status().work_zero.z - zero.z, 7.4, 1e-9);
-  EXPECT_EQ(session_->status().work_zero.x, zero.x);
-  EXPECT_EQ(session_->status().work_zero.y, zero.y);
+  EXPECT_NEAR(session_->machine().status().work_zero.z - zero.z, 7.4, 1e-9);
+  EXPECT_EQ(session_->machine().status().work_zero.x, zero.x);
+  EXPECT_EQ(session_->machine().status().work_zero.y, zero.y);
   EXPECT_EQ(last().subject, "Z");
   EXPECT_FALSE(find<QPushButton>("rezero")->isVisible());
 
@@ -99,8 +101,8 @@ TEST_F(ZeroWindow, AfterAToolChangeZComesFromLengthsSpotOrATouch) {
   EXPECT_TRUE(find<QPushButton>("rezero")->text().contains("spot"));
   click("rezero");
   ASSERT_TRUE(wait_ready());
-  EXPECT_NEAR(session_->status().position.x, session_->book().job.zero_spot->x_mm, 0.02);
-  EXPECT_NEAR(session_->status().position.y, session_->book().job.zero_spot->y_mm, 0.02);
+  EXPECT_NEAR(session_->machine().status().position.x, session_->editor().book().job.zero_spot->x_mm, 0.02);
+  EXPECT_NEAR(session_->machine().status().position.y, session_->editor().book().job.zero_spot->y_mm, 0.02);
   EXPECT_FALSE(find<QPushButton>("zero-from-spot")->isEnabled()) << "not touched yet";
   const double longer = [this] {
     for (const auto& t : machine().scenario().tools)
@@ -109,40 +111,40 @@ TEST_F(ZeroWindow, AfterAToolChangeZComesFromLengthsSpotOrATouch) {
   }();
   touch("touch-stock-top", 250, 200, -72 + longer, PlatePlace::on_stock);
   click("zero-from-spot");
-  EXPECT_NEAR(session_->status().work_zero.z - zero.z, longer, 0.02);
-  EXPECT_EQ(session_->book().job.used().z_tool, 3);
+  EXPECT_NEAR(session_->machine().status().work_zero.z - zero.z, longer, 0.02);
+  EXPECT_EQ(session_->editor().book().job.used().z_tool, 3);
 }
 
 TEST_F(ZeroWindow, NumbersPlacesAndTheMiddleOfTheBed) {
   home();
   sheet("work_zero");
   click("zero-part-places");
-  const std::size_t places = session_->book().places.size();
-  const WorkZero before = session_->status().work_zero;
+  const std::size_t places = session_->editor().book().places.size();
+  const WorkZero before = session_->machine().status().work_zero;
   click("place-middle");
   click("zero-by-number");
-  const auto x = session_->room(Axis::x);
-  EXPECT_NEAR(session_->status().work_zero.x, (x.low + x.high) / 2, 1e-9);
-  EXPECT_EQ(session_->status().work_zero.z, before.z) << "no number, no change";
+  const auto x = session_->machine().room(Axis::x);
+  EXPECT_NEAR(session_->machine().status().work_zero.x, (x.low + x.high) / 2, 1e-9);
+  EXPECT_EQ(session_->machine().status().work_zero.z, before.z) << "no number, no change";
   type("zero-number-x", "120,5");
   type("zero-number-y", "1/2 in");
   click("place-keep");
-  ASSERT_EQ(session_->book().places.size(), places + 1);
-  EXPECT_NEAR(session_->book().places.back().at.y, 12.7, 1e-9);
+  ASSERT_EQ(session_->editor().book().places.size(), places + 1);
+  EXPECT_NEAR(session_->editor().book().places.back().at.y, 12.7, 1e-9);
   click("zero-by-number");
-  EXPECT_NEAR(session_->status().work_zero.x, 120.5, 1e-9);
+  EXPECT_NEAR(session_->machine().status().work_zero.x, 120.5, 1e-9);
   type("zero-number-x", "5000");
   click("zero-by-number");
   EXPECT_TRUE(text("notice-text").contains("outside the machine's travel")) << text("notice-text").toStdString();
-  EXPECT_NEAR(session_->status().work_zero.x, 120.5, 1e-9);
+  EXPECT_NEAR(session_->machine().status().work_zero.x, 120.5, 1e-9);
   // A stored place brings its numbers back, and the machine goes there lifted.
   auto* table = find<QTableWidget>("places-table");
   table->setCurrentCell(0, 0);
   table->setCurrentCell(static_cast<int>(places), 0);
   click("place-go");
   ASSERT_TRUE(wait_ready());
-  EXPECT_NEAR(session_->status().position.x, 120.5, 0.02);
-  EXPECT_GE(session_->status().position.z, session_->book().machine.safe_height - 0.02);
+  EXPECT_NEAR(session_->machine().status().position.x, 120.5, 0.02);
+  EXPECT_GE(session_->machine().status().position.z, session_->editor().book().machine.safe_height - 0.02);
 }
 
 TEST_F(ZeroWindow, EachFrameHasItsOwnZeroAndName) {
@@ -150,25 +152,25 @@ TEST_F(ZeroWindow, EachFrameHasItsOwnZeroAndName) {
   sheet("work_zero");
   jog_to(Axis::x, 200);
   click("set-zero-xy");
-  const double g54 = session_->status().work_zero.x;
+  const double g54 = session_->machine().status().work_zero.x;
   auto* frames = find<QComboBox>("work-frame");
   frames->setCurrentIndex(1);
   emit frames->activated(1);
   QTest::qWait(60);
-  EXPECT_EQ(session_->status().work_frame, 1);
+  EXPECT_EQ(session_->machine().status().work_frame, 1);
   auto* name = find<QLineEdit>("frame-name");
   name->setText("left vice");
   emit name->editingFinished();
   EXPECT_EQ(frames->itemText(1), "G55 left vice");
   jog_to(Axis::x, 300);
   click("set-zero-xy");
-  EXPECT_NEAR(session_->link()->setting("work.g55.x_mm").value(), 300, 0.02);
-  EXPECT_NEAR(session_->link()->setting("work.g54.x_mm").value(), g54, 1e-9);
+  EXPECT_NEAR(session_->machine().link()->setting("work.g55.x_mm").value(), 300, 0.02);
+  EXPECT_NEAR(session_->machine().link()->setting("work.g54.x_mm").value(), g54, 1e-9);
   EXPECT_NEAR(last().as_left.at("work_zero.G55.x").get<double>(), 300, 0.02);
   frames->setCurrentIndex(0);
   emit frames->activated(0);
   QTest::qWait(60);
-  EXPECT_NEAR(session_->status().work_zero.x, g54, 1e-9);
+  EXPECT_NEAR(session_->machine().status().work_zero.x, g54, 1e-9);
 }
 
 TEST_F(ZeroWindow, TheCornerThatIsTouchedIsTheChosenOne) {
@@ -177,7 +179,7 @@ TEST_F(ZeroWindow, TheCornerThatIsTouchedIsTheChosenOne) {
     for (const char* axis : {"X", "Y"}) s["axes"][axis]["true_steps_per_mm"] = 80.0;
   });
   home();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.plates = {{"corner plate", 12.07, 9.95, 10.02, {}}};
     for (auto& t : b.tools)
       if (t.number == 1) t.diameter = 2.96;
@@ -186,16 +188,16 @@ TEST_F(ZeroWindow, TheCornerThatIsTouchedIsTheChosenOne) {
   find<QComboBox>("which-corner")->setCurrentIndex(1);  // front right
   const auto& stock = machine().scenario().stock;
   const auto tip = machine().plant().tip();
-  jog_to(Axis::x, session_->status().position.x + stock.x + stock.size[0] - 8 - tip[0]);
-  jog_to(Axis::y, session_->status().position.y + stock.y + 8 - tip[1]);
+  jog_to(Axis::x, session_->machine().status().position.x + stock.x + stock.size[0] - 8 - tip[0]);
+  jog_to(Axis::y, session_->machine().status().position.y + stock.y + 8 - tip[1]);
   jog_to(Axis::z, -72);
   see_the_circuit("touch-corner");
-  session_->bench()->lay_plate(PlatePlace::on_corner);
+  session_->machine().bench()->lay_plate(PlatePlace::on_corner);
   click("touch-corner");
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("front right"); }, 60000))
       << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
-  const auto at = session_->status().position, zero = session_->status().work_zero;
+  const auto at = session_->machine().status().position, zero = session_->machine().status().work_zero;
   const auto now = machine().plant().tip();
   // The slack of X and Y and the skew over the stock's height stay within a tenth or so.
   EXPECT_NEAR(zero.x, at.x + stock.x + stock.size[0] - now[0], 0.12);
@@ -216,10 +218,10 @@ TEST_F(ZeroWindow, TheRackIsTakenFromItsEndsAndChecked) {
   click("rack-last");
   type("rack-grip", "-60");
   type("rack-clear", "-5");
-  EXPECT_NEAR(slot_place(session_->book().rack, 2).x, 120, 0.02);
+  EXPECT_NEAR(slot_place(session_->editor().book().rack, 2).x, 120, 0.02);
   EXPECT_TRUE(text("rack-result").contains("4 slots, 20.00 mm apart")) << text("rack-result").toStdString();
   EXPECT_TRUE(text("rack-words").contains("never entered")) << text("rack-words").toStdString();
-  session_->note_in_book([](Book& b) {
+  session_->editor().note_in_book([](Book& b) {
     b.machine.spindle.nut_diameter = 46;
     b.tools[0].slot = 1;
     b.tools[1].slot = 2;
@@ -227,7 +229,7 @@ TEST_F(ZeroWindow, TheRackIsTakenFromItsEndsAndChecked) {
   EXPECT_TRUE(text("rack-words").contains("Over slot 1 the nut or the boot meets")) << text("rack-words").toStdString();
   type("rack-slots", "2,5");
   EXPECT_TRUE(text("notice-text").contains("whole number"));
-  EXPECT_EQ(session_->book().rack.slot_count, 4);
+  EXPECT_EQ(session_->editor().book().rack.slot_count, 4);
 }
 
 }  // namespace

@@ -10,6 +10,10 @@
 
 #include "app/demo.h"
 #include "app/main_window.h"
+#include "app/session/book_editor.h"
+#include "app/session/book_store.h"
+#include "app/session/connection.h"
+#include "app/session/machine_session.h"
 #include "app/session/session.h"
 #include "app/sheets/registry.h"
 #include "app/theme/theme.h"
@@ -59,7 +63,7 @@ int main(int argc, char** argv) {
     timer.start();
     Session session{BookStore(demo->book), std::move(*connection)};
     MainWindow window(session);
-    session.open_book();
+    session.editor().open_book();
     window.show();
     QCoreApplication::processEvents();
     window.repaint();
@@ -72,7 +76,7 @@ int main(int argc, char** argv) {
       shown[sheet.id].push_back(took());
     }
     timer.start();
-    session.change_book("one more", [](Book& b) { b.history.push_back(b.history.back()); });
+    session.editor().change_book("one more", [](Book& b) { b.history.push_back(b.history.back()); });
     kept.push_back(took());
   }
   double slowest = 0;

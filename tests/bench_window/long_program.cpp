@@ -11,6 +11,11 @@
 
 #include "app/demo.h"
 #include "app/drawing/plan_view.h"
+#include "app/session/book_editor.h"
+#include "app/session/book_store.h"
+#include "app/session/connection.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 
@@ -43,7 +48,7 @@ int main(int argc, char** argv) {
   auto connection = Connection::to_stand_in({demo->scenario, demo->settings});
   if (!connection) return 1;
   Session session{BookStore(demo->book), std::move(*connection)};
-  session.open_book();
+  session.editor().open_book();
   QFile file(folder.filePath("relief.ngc"));
   if (!file.open(QIODevice::WriteOnly)) return 1;
   file.write(relief());
@@ -54,13 +59,13 @@ int main(int argc, char** argv) {
   QElapsedTimer timer;
   // The window's own thread must not stand still while the program is read, checked and drawn.
   double longest = 0;
-  session.load_program(file.fileName());
+  session.job().load_program(file.fileName());
   timer.start();
-  while (session.loader().busy() || !session.program() || !session.checked()) {
+  while (session.job().loader().busy() || !session.job().program() || !session.job().checked()) {
     timer.restart();
     QCoreApplication::processEvents();
     longest = std::max(longest, static_cast<double>(timer.nsecsElapsed()) / 1e6);
-    if (session.loader().busy()) QTest::qSleep(1);
+    if (session.job().loader().busy()) QTest::qSleep(1);
   }
   QTest::qWait(3000);
   std::vector<double> took;

@@ -1,5 +1,5 @@
 // Random programs, corrected and turned: what the copy makes of them lands where the program meant, arcs within the
-// tolerance.
+// copy_tolerance.
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
@@ -13,7 +13,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double tolerance = 0.004;
+constexpr double copy_tolerance = 0.004;
 
 /// A program of straight moves, arcs by centre and helices, in the units and the way of counting that the seed gives.
 std::string random_program(unsigned seed) {
@@ -77,7 +77,7 @@ void expect_same_path(const Program& meant, const Program& copy,
       EXPECT_NEAR(std::hypot(to.x - arc.centre_first, to.y - arc.centre_second), radius,
                   close + arc_radius_tolerance_mm)
           << what;
-      EXPECT_GT(middle, radius - tolerance - close - arc_radius_tolerance_mm) << what << ", a chord too long";
+      EXPECT_GT(middle, radius - copy_tolerance - close - arc_radius_tolerance_mm) << what << ", a chord too long";
       // A full turn begins where it ends: it is over when its way is made.
       const bool back = std::hypot(to.x - m.end.x, to.y - m.end.y) < close;
       const bool first = std::hypot(before.x - from.x, before.y - from.y) < close && at > 0;
@@ -95,13 +95,13 @@ TEST(MappedCopies, RandomProgramsLandWhereTheyMeant) {
     ASSERT_TRUE(meant) << meant.error().message << "\n" << text;
     std::uniform_real_distribution<double> scale(0.98, 1.02), lean(-0.004, 0.004), turn(-0.5, 0.5);
     const PlaneErrors errors{scale(random), scale(random), lean(random)};
-    const auto corrected = corrected_copy(text, errors, tolerance);
+    const auto corrected = corrected_copy(text, errors, copy_tolerance);
     ASSERT_TRUE(corrected) << corrected.error().message;
     expect_same_path(
         *meant, corrected->program, [&](const WorkPosition& p) { return landed(p, errors); },
         fmt::format("corrected {}", seed));
     const double by = turn(random);
-    const auto turned = turned_copy(text, by, tolerance);
+    const auto turned = turned_copy(text, by, copy_tolerance);
     ASSERT_TRUE(turned) << turned.error().message;
     expect_same_path(
         *meant, turned->program,
@@ -115,9 +115,9 @@ TEST(MappedCopies, RandomProgramsLandWhereTheyMeant) {
 TEST(MappedCopies, ATurnThereAndBackChangesNothing) {
   for (unsigned seed = 2; seed < 40; seed += 3) {
     const std::string text = random_program(seed);
-    const auto there = turned_copy(text, 0.3, tolerance);
+    const auto there = turned_copy(text, 0.3, copy_tolerance);
     ASSERT_TRUE(there);
-    const auto back = turned_copy(there->text, -0.3, tolerance);
+    const auto back = turned_copy(there->text, -0.3, copy_tolerance);
     ASSERT_TRUE(back);
     ASSERT_EQ(back->program.motions.size(), there->program.motions.size()) << "no arc is left to break";
     EXPECT_EQ(back->arcs, 0u);

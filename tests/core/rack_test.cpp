@@ -7,9 +7,9 @@
 namespace ypsi {
 namespace {
 
-class Rack : public testing::Test {
+class RackPlaces : public testing::Test {
  protected:
-  Rack() {
+  RackPlaces() {
     rack_.slot_count = 6;
     rack_.first_x_mm = 100;
     rack_.first_y_mm = 20;
@@ -42,7 +42,7 @@ class Rack : public testing::Test {
   std::vector<Tool> tools_;
 };
 
-TEST_F(Rack, SlotsLieEvenlyBetweenTheEnds) {
+TEST_F(RackPlaces, SlotsLieEvenlyBetweenTheEnds) {
   // 240 and 180 are the legs of a right triangle with 300: five pitches of 60.
   EXPECT_DOUBLE_EQ(slot_pitch(rack_), 60);
   EXPECT_DOUBLE_EQ(slot_place(rack_, 1).x, 100);
@@ -54,19 +54,19 @@ TEST_F(Rack, SlotsLieEvenlyBetweenTheEnds) {
   EXPECT_DOUBLE_EQ(slot_pitch(rack_), 0);
 }
 
-TEST_F(Rack, NothingStandsAgainstAGoodOne) {
+TEST_F(RackPlaces, NothingStandsAgainstAGoodOne) {
   EXPECT_TRUE(check().empty());
   EXPECT_TRUE(check_rack({}, tools_, spindle_, {}, {}, {}).empty()) << "no rack at all";
 }
 
-TEST_F(Rack, ToolsThatHangTooLowAreFoundByTheirLength) {
+TEST_F(RackPlaces, ToolsThatHangTooLowAreFoundByTheirLength) {
   tools_[2].length_out = 80;
   // Nose at -5, tip at -85; the rack's top at -140 + 60 = -80.
   EXPECT_TRUE(has(check(), RackProblem::hangs_too_low, 4, 5));
   EXPECT_TRUE(check(std::nullopt).empty()) << "where the bed is not known, it cannot be told";
 }
 
-TEST_F(Rack, NutAndNeighbouringToolsMustPass) {
+TEST_F(RackPlaces, NutAndNeighbouringToolsMustPass) {
   rack_.last_x_mm = 180;  // pitch 20 (80 and 60 of 100)
   rack_.last_y_mm = 80;
   // Nut 15 and the bigger of T1 (3) and T2 (1.5): 18 is below 20, so nothing.
@@ -78,7 +78,7 @@ TEST_F(Rack, NutAndNeighbouringToolsMustPass) {
   EXPECT_TRUE(has(check(), RackProblem::tool_too_wide, 1, 1));
 }
 
-TEST_F(Rack, HeightsLimitsAndSlotsThatCannotBe) {
+TEST_F(RackPlaces, HeightsLimitsAndSlotsThatCannotBe) {
   rack_.grip_z_mm = -4;
   EXPECT_TRUE(has(check(), RackProblem::heights, 0, 1));
   rack_.grip_z_mm = -135;

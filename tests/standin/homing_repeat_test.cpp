@@ -9,8 +9,6 @@
 namespace ypsi::standin {
 namespace {
 
-using Stage = HomingRepeat::Stage;
-
 class Repeat : public StandInTest {
  protected:
   void start_with(double switch_s) {
@@ -23,7 +21,7 @@ class Repeat : public StandInTest {
     home();
   }
   void wait() {
-    for (int i = 0; i < 100000 && (repeat_.stage() == Stage::homing || repeat_.stage() == Stage::approaching); ++i) {
+    for (int i = 0; i < 100000 && repeat_.waits_for() == WaitsFor::machine; ++i) {
       machine_->advance(0.02);
       repeat_.tick();
     }
@@ -38,7 +36,7 @@ TEST_F(Repeat, TheSwitchesTellTheirOwnScatterOnEveryAxis) {
     way.trials = 40;
     ASSERT_TRUE(repeat_.start(link(), way));
     wait();
-    ASSERT_EQ(repeat_.stage(), Stage::done) << repeat_.error().message;
+    ASSERT_EQ(repeat_.phase(), Procedure::Phase::done) << repeat_.error().message;
     ASSERT_EQ(repeat_.met().size(), 40u);
     EXPECT_EQ(repeat_.met()[0].x, 0) << "told against the first";
     for (const Axis a : all_axes) {
@@ -63,13 +61,13 @@ TEST_F(Repeat, AnIndicatorReadsTheSameScatterAfterTheSameApproach) {
   std::vector<double> read;
   while (repeat_.running()) {
     wait();
-    if (repeat_.stage() != Stage::read) break;
+    if (repeat_.waits_for() != WaitsFor::reading) break;
     EXPECT_NEAR(link().status().position.x, 60, 0.01);
     if (read.empty()) bench().mark(Axis::x);
     read.push_back(bench().read_distance(Axis::x, "indicator").value());
     repeat_.go_on();
   }
-  ASSERT_EQ(repeat_.stage(), Stage::done) << repeat_.error().message;
+  ASSERT_EQ(repeat_.phase(), Procedure::Phase::done) << repeat_.error().message;
   ASSERT_EQ(read.size(), 25u);
   const auto by_indicator = evaluate_homing(read, 0.05, 0.001);
   EXPECT_GT(by_indicator->s, 0.6 * 0.02);
@@ -98,7 +96,7 @@ TEST_F(Repeat, WrongStartsAreRefusedAndAnEndedHomingKeepsWhatWasFound) {
   }
   link().stop();
   repeat_.tick();
-  EXPECT_EQ(repeat_.stage(), Stage::failed);
+  EXPECT_EQ(repeat_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(repeat_.met().size(), 3u);
   EXPECT_FALSE(repeat_.error().message.empty());
 }

@@ -8,15 +8,14 @@
 namespace ypsi::standin {
 namespace {
 
-using Stage = MarkPoints::Stage;
-const std::vector<MarkedPoint> square{{"A", {110, 110}}, {"B", {710, 110}}, {"C", {710, 510}}, {"D", {110, 510}}};
-constexpr MarkingWay way{-5, -60, 6000, 1000};
+const std::vector<MarkedPoint> square_marks{{"A", {110, 110}}, {"B", {710, 110}}, {"C", {710, 510}}, {"D", {110, 510}}};
+constexpr MarkingWay marking_way{-5, -60, 6000, 1000};
 
 class Marking : public StandInTest {
  protected:
   void run(MarkPoints& marks) {
-    for (int i = 0; i < 400000 && marks.stage() != Stage::done && marks.stage() != Stage::failed; ++i) {
-      if (marks.stage() == Stage::on_mark) {
+    for (int i = 0; i < 400000 && marks.running(); ++i) {
+      if (marks.on_mark()) {
         EXPECT_TRUE(bench().spot(marks.point().name));
         marks.go_on();
       }
@@ -39,16 +38,16 @@ TEST_F(Marking, ALeanComesOutOfTheMarksAndLostMotionDoesNot) {
     start(s);
     home();
     MarkPoints marks;
-    const auto started = marks.start(link(), square, way);
+    const auto started = marks.start(link(), square_marks, marking_way);
     ASSERT_TRUE(started) << started.error().message;
     run(marks);
-    ASSERT_EQ(marks.stage(), Stage::done) << marks.error().message;
-    EXPECT_NEAR(machine_->link().status().position.z, way.lift_z, 0.01) << "it ends lifted";
+    ASSERT_EQ(marks.phase(), Procedure::Phase::done) << marks.error().message;
+    EXPECT_NEAR(machine_->link().status().position.z, marking_way.lift_z, 0.01) << "it ends lifted";
     SquareInput in;
-    in.points = square;
+    in.points = square_marks;
     in.instrument = fine;
     for (const auto& [a, b] : {std::pair<std::size_t, std::size_t>{0, 2}, {1, 3}, {0, 1}, {0, 3}})
-      in.distances.push_back({a, b, bench().read_between(square[a].name, square[b].name, "fine").value()});
+      in.distances.push_back({a, b, bench().read_between(square_marks[a].name, square_marks[b].name, "fine").value()});
     const auto fit = fit_square(in)->fit;
     ASSERT_TRUE(fit);
     EXPECT_NEAR(fit->skew, s.skew, 2e-5);
@@ -59,24 +58,24 @@ TEST_F(Marking, ALeanComesOutOfTheMarksAndLostMotionDoesNot) {
 TEST_F(Marking, WhatCannotBeReachedIsRefusedBeforeItMoves) {
   start(demo());
   MarkPoints marks;
-  EXPECT_EQ(marks.start(link(), square, way).error().code, "not_homed");
+  EXPECT_EQ(marks.start(link(), square_marks, marking_way).error().code, "not_homed");
   home();
   const auto before = link().status().position;
-  auto far = square;
+  auto far = square_marks;
   far[2].commanded.x = 5000;
-  const auto refused = marks.start(link(), far, way);
+  const auto refused = marks.start(link(), far, marking_way);
   ASSERT_FALSE(refused);
   EXPECT_EQ(refused.error().code, "limit");
   EXPECT_NE(refused.error().message.find("Mark C needs X at 5000.0"), std::string::npos) << refused.error().message;
-  EXPECT_EQ(marks.start(link(), square, {-5, -500, 6000, 1000}).error().code, "limit") << "through the bed";
-  EXPECT_EQ(marks.start(link(), square, {-60, -5, 6000, 1000}).error().code, "limit") << "a mark above the lift";
-  EXPECT_EQ(marks.start(link(), {}, way).error().code, "too_few");
+  EXPECT_EQ(marks.start(link(), square_marks, {-5, -500, 6000, 1000}).error().code, "limit") << "through the bed";
+  EXPECT_EQ(marks.start(link(), square_marks, {-60, -5, 6000, 1000}).error().code, "limit") << "a mark above the lift";
+  EXPECT_EQ(marks.start(link(), {}, marking_way).error().code, "too_few");
   EXPECT_EQ(link().status().position, before);
-  ASSERT_TRUE(marks.start(link(), square, way));
-  EXPECT_EQ(marks.start(link(), square, way).error().code, "busy");
+  ASSERT_TRUE(marks.start(link(), square_marks, marking_way));
+  EXPECT_EQ(marks.start(link(), square_marks, marking_way).error().code, "busy");
   link().stop();
   run(marks);
-  EXPECT_EQ(marks.stage(), Stage::failed);
+  EXPECT_EQ(marks.phase(), Procedure::Phase::failed);
   EXPECT_FALSE(marks.error().message.empty());
 }
 

@@ -9,8 +9,6 @@
 namespace ypsi::standin {
 namespace {
 
-using Stage = PositioningTest::Stage;
-
 class Positioning : public StandInTest {
  protected:
   /// Runs the whole test with this instrument; the first arrival is the reference.
@@ -18,8 +16,8 @@ class Positioning : public StandInTest {
     PositioningTest test;
     const auto started = test.start(link(), axis, targets, runs, 6000);
     EXPECT_TRUE(started) << started.error().message;
-    for (int i = 0; i < 400000 && test.stage() != Stage::finished && test.stage() != Stage::failed; ++i) {
-      if (test.stage() == Stage::reading) {
+    for (int i = 0; i < 400000 && test.running(); ++i) {
+      if (test.waits_for() == WaitsFor::reading) {
         if (test.done() == 0) bench().mark(axis);
         const double read = test.done() == 0 ? 0 : bench().read_distance(axis, "scale").value();
         test.read(read - (test.target() - targets.front()));
@@ -28,7 +26,7 @@ class Positioning : public StandInTest {
         test.tick();
       }
     }
-    EXPECT_EQ(test.stage(), Stage::finished) << test.error().message;
+    EXPECT_EQ(test.phase(), Procedure::Phase::done) << test.error().message;
     EXPECT_EQ(test.done(), test.total());
     return evaluate_positioning(targets, test.readings()).value();
   }
@@ -87,7 +85,7 @@ TEST_F(Positioning, WrongStartsAreRefusedAndAnEndedMoveIsNoReading) {
   link().hold();
   machine_->advance(2);
   test.tick();
-  EXPECT_EQ(test.stage(), Stage::failed);
+  EXPECT_EQ(test.phase(), Procedure::Phase::failed);
 }
 
 TEST_F(Positioning, ItsProgramGoesTheSameWay) {

@@ -57,7 +57,7 @@ class References : public StandInTest {
       machine_->advance(0.02);
       touch.tick();
     }
-    EXPECT_EQ(touch.stage(), SetterTouch::Stage::done) << touch.error().message;
+    EXPECT_EQ(touch.phase(), Procedure::Phase::done) << touch.error().message;
     EXPECT_NEAR(link().status().position.z, way.safe_z, 0.01) << "it ends at the safe height";
     return touch.triggers();
   }
@@ -87,7 +87,7 @@ class References : public StandInTest {
       machine_->advance(0.02);
       touch.tick();
     }
-    EXPECT_EQ(touch.stage(), Touch::Stage::done) << touch.error().message;
+    EXPECT_EQ(touch.phase(), Procedure::Phase::done) << touch.error().message;
     return touch.triggers();
   }
   CornerTouch corner_;

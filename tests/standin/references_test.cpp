@@ -26,7 +26,7 @@ TEST_F(References, TheCornerIsFoundWithRandomToolsAndPlates) {
     ASSERT_TRUE(started) << started.error().message;
     const auto begun_at = link().status().position;
     run_corner();
-    ASSERT_EQ(corner_.stage(), CornerTouch::Stage::done) << corner_.error().message;
+    ASSERT_EQ(corner_.phase(), Procedure::Phase::done) << corner_.error().message;
     const auto at = link().status().position;
     const Point3 tip = machine_->plant().tip();
     // A step is 1/80 mm along X and Y, 1/800 along Z; the place and the touch are each rounded to one: s is
@@ -51,7 +51,7 @@ TEST_F(References, AToolTooFarInIsFoundOutOnTheWayDownAndNothingIsSet) {
   ASSERT_TRUE(corner_.start(link(), way));
   const auto zero = link().status().work_zero;
   run_corner();
-  EXPECT_EQ(corner_.stage(), CornerTouch::Stage::failed);
+  EXPECT_EQ(corner_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(corner_.error().code, "in_the_way");
   EXPECT_EQ(link().status().work_zero, zero);
   EXPECT_NE(link().status().state, MachineState::moving);
@@ -135,7 +135,7 @@ TEST_F(References, TheSetterOutOfReachOrNothingMetStopsWithASentence) {
     machine_->advance(0.02);
     touch.tick();
   }
-  EXPECT_EQ(touch.stage(), SetterTouch::Stage::failed);
+  EXPECT_EQ(touch.phase(), Procedure::Phase::failed);
   EXPECT_EQ(touch.error().code, "no_contact");
   ASSERT_TRUE(touch.start(link(), setter_way(s)));
   machine_->advance(0.5);
@@ -183,7 +183,7 @@ TEST_F(References, AStocksTurnIsToldByTwoTouchesOfAnyEdge) {
           machine_->advance(0.02);
           touch.tick();
         }
-        ASSERT_EQ(touch.stage(), Touch::Stage::done) << touch.error().message;
+        ASSERT_EQ(touch.phase(), Procedure::Phase::done) << touch.error().message;
         place[k] = {at.x, at.y};
         across[k] = touch.triggers();
       }

@@ -13,8 +13,8 @@ class SquareSets : public StandInTest {
   void put_marks_down(const std::vector<MarkedPoint>& points) {
     MarkPoints marks;
     ASSERT_TRUE(marks.start(link(), points, {-5, -60, 6000, 1000}));
-    for (int i = 0; i < 400000 && marks.stage() != MarkPoints::Stage::done; ++i) {
-      if (marks.stage() == MarkPoints::Stage::on_mark) {
+    for (int i = 0; i < 400000 && marks.running(); ++i) {
+      if (marks.on_mark()) {
         ASSERT_TRUE(bench().spot(marks.point().name));
         marks.go_on();
       }

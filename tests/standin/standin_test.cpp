@@ -115,12 +115,12 @@ TEST_F(StandInTest, TheSameCallsGiveTheSameMoves) {
 TEST_F(StandInTest, AReadingIsWhatAPersonWithThatRulerGets) {
   home();
   MeasuredMove move;
-  ASSERT_TRUE(move.start(link(), machine_->bench(), Axis::x, 500, 6000));
-  for (int i = 0; i < 4000 && move.state() == MeasuredMoveState::running; ++i) {
+  ASSERT_TRUE(move.start(link(), &machine_->bench(), Axis::x, 500, 6000));
+  for (int i = 0; i < 4000 && move.running(); ++i) {
     machine_->advance(0.02);
     move.tick();
   }
-  ASSERT_EQ(move.state(), MeasuredMoveState::done) << move.error().message;
+  ASSERT_EQ(move.phase(), Procedure::Phase::done) << move.error().message;
   const double truth = 500 * 80 / 80.37;
   double sum = 0, squares = 0;
   constexpr int n = 400;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/metrology/spread.h"
+#include "core/procedures/probe_circuit.h"
 #include "core/procedures/probe_grid.h"
 #include "core/program/surfacing.h"
 #include "standin/standin_fixture.h"
@@ -43,7 +44,7 @@ TEST_F(Touching, TheTriggerIsThePlatesTopAndRepeatsTellTheirScatter) {
   const auto started = touch_.start(link(), way);
   ASSERT_TRUE(started) << started.error().message;
   run_touch();
-  ASSERT_EQ(touch_.stage(), Touch::Stage::done) << touch_.error().message;
+  ASSERT_EQ(touch_.phase(), Procedure::Phase::done) << touch_.error().message;
   ASSERT_EQ(touch_.triggers().size(), 5u);
   // Where the tip would be at the plate's top, by the controller's count: two steps of 1/800 mm and the slack of Z.
   const Point3 tip = machine_->plant().tip();
@@ -81,20 +82,20 @@ TEST_F(Touching, ClipOffFindsNothingAndAStuckInputIsNamed) {
   const double from = link().status().position.z;
   ASSERT_TRUE(touch_.start(link(), way));
   run_touch();
-  EXPECT_EQ(touch_.stage(), Touch::Stage::failed);
+  EXPECT_EQ(touch_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(touch_.error().code, "no_contact");
   EXPECT_NEAR(link().status().position.z, from - 5, 0.01) << "no further than it was to search";
   bench().set_clip(true);
   over_the_stock(6);
   way.search = 10;
   ASSERT_TRUE(touch_.start(link(), way));
-  while (touch_.stage() == Touch::Stage::searching) {
+  while (!link().status().inputs.probe) {
     machine_->advance(0.005);
     touch_.tick();
   }
   machine_->plant().short_probe();
   run_touch();
-  EXPECT_EQ(touch_.stage(), Touch::Stage::failed);
+  EXPECT_EQ(touch_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(touch_.error().code, "probe_stuck");
 }
 
@@ -104,32 +105,32 @@ TEST_F(Touching, EndedTouchesAreNoTouches) {
   machine_->advance(0.5);
   touch_.cancel();
   machine_->advance(2);
-  EXPECT_EQ(touch_.stage(), Touch::Stage::failed);
+  EXPECT_EQ(touch_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(link().status().state, MachineState::ready);
   ASSERT_TRUE(touch_.start(link(), {}));
   machine_->advance(0.3);
   link().stop();
   machine_->advance(0.1);
   touch_.tick();
-  EXPECT_EQ(touch_.stage(), Touch::Stage::failed);
+  EXPECT_EQ(touch_.phase(), Procedure::Phase::failed);
 }
 
 TEST_F(Touching, TheCircuitIsSeenToChangeBothWays) {
-  CircuitCheck check;
+  ProbeCircuit check;
   bench().lay_plate(PlatePlace::at_cutter);
   EXPECT_EQ(check.start(link()).error().code, "touching");
   bench().lay_plate(PlatePlace::away);
   ASSERT_TRUE(check.start(link()));
   check.tick(link().status());
-  EXPECT_EQ(check.stage(), CircuitCheck::Stage::touch);
+  EXPECT_EQ(check.stage(), ProbeCircuit::Stage::touch);
   bench().lay_plate(PlatePlace::at_cutter);
   check.tick(link().status());
-  EXPECT_EQ(check.stage(), CircuitCheck::Stage::let_go);
+  EXPECT_EQ(check.stage(), ProbeCircuit::Stage::let_go);
   check.tick(link().status());
-  EXPECT_EQ(check.stage(), CircuitCheck::Stage::let_go) << "still touching";
+  EXPECT_EQ(check.stage(), ProbeCircuit::Stage::let_go) << "still touching";
   bench().lay_plate(PlatePlace::away);
   check.tick(link().status());
-  EXPECT_EQ(check.stage(), CircuitCheck::Stage::works);
+  EXPECT_EQ(check.stage(), ProbeCircuit::Stage::works);
 }
 
 TEST_F(Touching, AGridFindsTheBedsSlopeAndRefusesWhatIsOutsideTheLimits) {
@@ -148,7 +149,7 @@ TEST_F(Touching, AGridFindsTheBedsSlopeAndRefusesWhatIsOutsideTheLimits) {
     machine_->advance(0.02);
     grid.tick();
   }
-  ASSERT_EQ(grid.stage(), ProbeGrid::Stage::done) << grid.error().message;
+  ASSERT_EQ(grid.phase(), Procedure::Phase::done) << grid.error().message;
   ASSERT_EQ(grid.points().size(), 12u);
   const auto map = map_bed(grid.points());
   ASSERT_TRUE(map);

@@ -9,8 +9,6 @@
 namespace ypsi::standin {
 namespace {
 
-using Stage = FarSwitchSearch::Stage;
-
 class Travel : public StandInTest {
  protected:
   void start_with_far_switch(Wiring wired, double at = 810) {
@@ -44,7 +42,7 @@ TEST_F(Travel, TheFarSwitchIsFoundAtASlowRateAndTheMachineHomesAgain) {
   for (const double at : {780.0, 810.0, 815.5}) {
     start_with_far_switch(Wiring::ok, at);
     search(820.5);  // by its own count of steps
-    ASSERT_EQ(search_.stage(), Stage::done) << search_.error().message;
+    ASSERT_EQ(search_.phase(), Procedure::Phase::done) << search_.error().message;
     // The controller counts 80 steps to its millimetre, the carriage needs 80.37.
     EXPECT_NEAR(search_.far_end(), at * 80.37 / 80, 0.15);
     EXPECT_EQ(setting("axis.x.soft_max_mm"), 808) << "as it was found";
@@ -59,15 +57,15 @@ TEST_F(Travel, AFarSwitchThatNeverTriggersIsFoundBeforeTheStop) {
   ASSERT_TRUE(search_.start(link(), Axis::x, 820));
   bench().hold_far_switch(Axis::x, true);
   for (int i = 0; i < 50; ++i) tick(0.1);
-  EXPECT_EQ(search_.stage(), Stage::press) << "it waits for the owner's finger, and nothing moves";
+  EXPECT_EQ(search_.stage(), FarSwitchSearch::Stage::press) << "it waits for the owner's finger, and nothing moves";
   EXPECT_EQ(link().status().position, before);
   search_.cancel();
-  EXPECT_EQ(search_.stage(), Stage::failed);
+  EXPECT_EQ(search_.phase(), Procedure::Phase::failed);
 
   // One that answers the finger but is not met by the carriage: the way ends where the book says the stop is.
   start_with_far_switch(Wiring::ok, 860);
   search(816.5);
-  ASSERT_EQ(search_.stage(), Stage::failed);
+  ASSERT_EQ(search_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(search_.error().code, "no_switch");
   EXPECT_NE(search_.error().message.find("never came"), std::string::npos) << search_.error().message;
   EXPECT_LT(reached_, machine_->scenario().axes[0].stop_high);
@@ -93,11 +91,11 @@ TEST_F(Travel, HoldEndsTheSearchAndPutsTheLimitBack) {
   tick(0.2);
   bench().hold_far_switch(Axis::x, false);
   for (int i = 0; i < 100; ++i) tick(0.1);
-  ASSERT_EQ(search_.stage(), Stage::creeping);
+  ASSERT_EQ(search_.stage(), FarSwitchSearch::Stage::creeping);
   EXPECT_GT(setting("axis.x.soft_max_mm"), 808);
   search_.cancel();
   for (int i = 0; i < 100; ++i) tick(0.1);
-  EXPECT_EQ(search_.stage(), Stage::failed);
+  EXPECT_EQ(search_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(setting("axis.x.soft_max_mm"), 808);
   EXPECT_TRUE(link().status().all_homed()) << "a hold loses no place";
 }
@@ -105,15 +103,18 @@ TEST_F(Travel, HoldEndsTheSearchAndPutsTheLimitBack) {
 TEST_F(Travel, ALiftedLimitIsPutBackAndNeverLowered) {
   home();
   LiftedLimit limit;
-  ASSERT_TRUE(limit.lift(link(), Axis::z, 111));
-  EXPECT_FALSE(limit.towards_plus());
+  ASSERT_TRUE(limit.start(link(), Axis::z, 111));
+  EXPECT_EQ(limit.farthest(), -111);
   EXPECT_EQ(setting("axis.z.soft_min_mm"), -111);
-  ASSERT_TRUE(limit.put_back());
+  EXPECT_EQ(limit.waits_for(), WaitsFor::act) << "the owner brings it to its end";
+  limit.cancel();
+  EXPECT_FALSE(limit.running());
   EXPECT_EQ(setting("axis.z.soft_min_mm"), -108);
-  ASSERT_TRUE(limit.lift(link(), Axis::z, 50));
+  ASSERT_TRUE(limit.start(link(), Axis::z, 50));
   EXPECT_EQ(setting("axis.z.soft_min_mm"), -108) << "nearer than the limit: left as it is";
-  ASSERT_TRUE(limit.put_back());
-  EXPECT_TRUE(limit.put_back()) << "nothing to put back";
+  limit.cancel();
+  limit.cancel();  // nothing to put back
+  EXPECT_EQ(setting("axis.z.soft_min_mm"), -108);
 }
 
 TEST_F(Travel, LimitsAreProvedByAMoveThatIsRefused) {

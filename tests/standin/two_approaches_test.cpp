@@ -6,12 +6,10 @@
 namespace ypsi::standin {
 namespace {
 
-using Stage = TwoApproaches::Stage;
-
 class Approaches : public StandInTest {
  protected:
   void wait() {
-    for (int i = 0; i < 40000 && two_.moving(); ++i) {
+    for (int i = 0; i < 40000 && two_.waits_for() == WaitsFor::machine; ++i) {
       machine_->advance(0.02);
       two_.tick();
     }
@@ -20,12 +18,14 @@ class Approaches : public StandInTest {
     const auto started = two_.start(link(), axis, place, 4000);
     EXPECT_TRUE(started) << started.error().message;
     wait();
-    EXPECT_EQ(two_.stage(), Stage::read_plus);
+    EXPECT_EQ(two_.stage(), TwoApproaches::Stage::read_plus);
     bench().mark(axis);
     two_.go_on();
     wait();
-    EXPECT_EQ(two_.stage(), Stage::read_minus);
-    return bench().read_distance(axis, "indicator").value();
+    EXPECT_EQ(two_.stage(), TwoApproaches::Stage::read_minus);
+    const double read = bench().read_distance(axis, "indicator").value();
+    two_.go_on();
+    return read;
   }
   TwoApproaches two_;
 };
@@ -63,7 +63,7 @@ TEST_F(Approaches, AMoveThatWasEndedIsNoReading) {
   link().hold();
   machine_->advance(2);
   two_.tick();
-  EXPECT_EQ(two_.stage(), Stage::failed);
+  EXPECT_EQ(two_.phase(), Procedure::Phase::failed);
   EXPECT_NE(two_.error().message.find("nothing was measured"), std::string::npos);
 }
 

@@ -54,7 +54,7 @@ TEST_F(ZeroWays, EachOuterCornerIsFoundThePlateTurnedToIt) {
     const auto started = corner_.start(link(), way);
     ASSERT_TRUE(started) << started.error().message;
     run_corner();
-    ASSERT_EQ(corner_.stage(), CornerTouch::Stage::done) << corner_.error().message;
+    ASSERT_EQ(corner_.phase(), Procedure::Phase::done) << corner_.error().message;
     const auto truth = as_counted({s.stock.x + u, s.stock.y + v, machine_->plant().stock_top(u, v)});
     // A step is 1/80 mm along X and Y, 1/800 along Z; place and touch are each rounded to one.
     EXPECT_NEAR(corner_.corner().x, truth.x, 3 * 0.0051) << i;
@@ -85,7 +85,7 @@ TEST_F(ZeroWays, AnInnerCornerIsTouchedByTheToolItself) {
     const auto started = corner_.start(link(), way);
     ASSERT_TRUE(started) << started.error().message;
     run_corner();
-    ASSERT_EQ(corner_.stage(), CornerTouch::Stage::done) << corner_.error().message;
+    ASSERT_EQ(corner_.phase(), Procedure::Phase::done) << corner_.error().message;
     const auto truth = as_counted({s.stock.x + u, s.stock.y + v, machine_->plant().stock_top(u, v) - 8});
     EXPECT_NEAR(corner_.corner().x, truth.x, 0.02);
     EXPECT_NEAR(corner_.corner().y, truth.y, 0.02);

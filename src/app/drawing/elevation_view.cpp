@@ -4,6 +4,10 @@
 #include <algorithm>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/to_q.h"
 
 namespace ypsi::app {
 
@@ -17,10 +21,10 @@ ElevationView::ElevationView(Session& session, bool with_safe_height, QWidget* p
 void ElevationView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
-  const Book& book = session_.book();
-  const MachineStatus& s = session_.status();
-  const auto program = session_.program();
-  const LengthUnit unit = session_.unit();
+  const Book& book = session_.editor().book();
+  const MachineStatus& s = session_.machine().status();
+  const auto program = session_.job().program();
+  const LengthUnit unit = session_.editor().unit();
   const double thickness = book.job.stock_size[2] > 0 ? book.job.stock_size[2] : 18;
   const double stock_width = book.job.stock_size[0] > 0 ? book.job.stock_size[0] : book.job.part_width;
   const WorkPosition tool = to_work(s.position, s.work_zero);

@@ -7,6 +7,10 @@
 
 #include "app/drawing/draft.h"
 #include "app/drawing/toolpath.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/to_q.h"
 
 namespace ypsi::app {
 namespace {
@@ -61,7 +65,7 @@ void PlanView::set_armable(bool armable) {
     button->setFixedSize(a.axis == Axis::z ? 52 : 30, 30);
     button->setFocusPolicy(Qt::NoFocus);
     connect(button, &QPushButton::clicked, this,
-            [this, axis = a.axis, way = a.way] { session_.jog(axis, way * session_.jog_step()); });
+            [this, axis = a.axis, way = a.way] { session_.machine().jog(axis, way * session_.machine().jog_step()); });
     arrows_ << button;
   }
 }
@@ -81,18 +85,18 @@ void PlanView::resizeEvent(QResizeEvent*) {
 }
 
 bool PlanView::zero_known() const {
-  const Job& job = session_.book().job;
+  const Job& job = session_.editor().book().job;
   return job.zero(Axis::x) && job.zero(Axis::y);
 }
 
 double PlanView::width_of(int number) const {
-  const Tool* tool = session_.book().tool(number ? number : session_.status().tool);
+  const Tool* tool = session_.editor().book().tool(number ? number : session_.machine().status().tool);
   return tool && tool->diameter > 0 ? tool->diameter : default_cutter_mm;
 }
 
 QRectF PlanView::world() const {
-  const Book& book = session_.book();
-  const WorkZero& zero = session_.status().work_zero;
+  const Book& book = session_.editor().book();
+  const WorkZero& zero = session_.machine().status().work_zero;
   if (subject_ == Subject::travel) {
     const AxisSetup &x = book.machine.axis(Axis::x), &y = book.machine.axis(Axis::y);
     const double x0 = x.soft_min.value_or(0) - 8, x1 = x.soft_max.value_or(x.travel) + 8,
@@ -100,7 +104,7 @@ QRectF PlanView::world() const {
     return {x0 - zero.x, y0 - zero.y, x1 - x0, y1 - y0};
   }
   QRectF all = stock();
-  if (const auto program = session_.program(); program && !program->program.centre.empty()) {
+  if (const auto program = session_.job().program(); program && !program->program.centre.empty()) {
     const Extents& e = program->program.centre;
     const QRectF path(QPointF(e.low.x, e.low.y), QPointF(e.high.x, e.high.y));
     all = all.isNull() ? path : all.united(path);
@@ -168,8 +172,8 @@ void PlanView::mouseDoubleClickEvent(QMouseEvent*) {
 }
 
 void PlanView::draw_travel(Draft& draft) {
-  const Book& book = session_.book();
-  const WorkZero& zero = session_.status().work_zero;
+  const Book& book = session_.editor().book();
+  const WorkZero& zero = session_.machine().status().work_zero;
   const QRectF w = map_.mapRect(world());
   draft.box(w, theme().ink, theme().paper, 1.6);
   const AxisSetup &x = book.machine.axis(Axis::x), &y = book.machine.axis(Axis::y);
@@ -185,13 +189,13 @@ void PlanView::draw_base() {
   done_ = {};
   update_map();
   base_map_ = map_;
-  drawn_zero_ = session_.status().work_zero;
+  drawn_zero_ = session_.machine().status().work_zero;
   base_ = QPixmap(size() * devicePixelRatioF());
   base_.setDevicePixelRatio(devicePixelRatioF());
   base_.fill(Qt::transparent);
   QPainter painter(&base_);
   Draft draft(painter);
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   if (subject_ == Subject::travel) draw_travel(draft);
   // Without a work zero nobody can say where on the bed stock and program are.
   if (subject_ == Subject::travel && !zero_known()) return;
@@ -199,7 +203,7 @@ void PlanView::draw_base() {
     const QRectF board = map_.mapRect(stock());
     draft.box(board, theme().ink, theme().stock, 1.4);
     if (subject_ == Subject::travel) {
-      const LengthUnit unit = session_.unit();
+      const LengthUnit unit = session_.editor().unit();
       painter.setFont(text_font(11));
       const QString words = tr("%1 × %2 × %3 %4")
                                 .arg(to_q(format_length(book.job.stock_size[0], unit, 0)),
@@ -216,7 +220,7 @@ void PlanView::draw_base() {
 }
 
 void PlanView::draw_path_layer() {
-  const auto program = session_.program();
+  const auto program = session_.job().program();
   if (!program) return path_->clear();
   PathLayer::Request request;
   request.program = program;
@@ -227,20 +231,20 @@ void PlanView::draw_path_layer() {
   request.lines = subject_ != Subject::cut;
   request.wide = theme().cut;
   request.line = theme().teal;
-  for (const Tool& t : session_.book().tools) request.widths[t.number] = width_of(t.number);
+  for (const Tool& t : session_.editor().book().tools) request.widths[t.number] = width_of(t.number);
   request.other_width = width_of(0);
   path_->draw(request);
 }
 
 QRectF PlanView::stock() const {
-  const Job& job = session_.book().job;
+  const Job& job = session_.editor().book().job;
   if (!(job.stock_size[0] > 0 && job.stock_size[1] > 0)) return {};
   return {job.stock_corner[0], job.stock_corner[1], job.stock_size[0], job.stock_size[1]};
 }
 
 void PlanView::draw_clamps(Draft& draft) {
   if (!zero_known()) return;
-  const Job& job = session_.book().job;
+  const Job& job = session_.editor().book().job;
   for (const Clamp& c : job.clamps) {
     const QRectF box = map_.mapRect(QRectF(c.x_mm - c.width_mm / 2 - *job.zero(Axis::x),
                                            c.y_mm - c.depth_mm / 2 - *job.zero(Axis::y), c.width_mm, c.depth_mm));
@@ -264,7 +268,7 @@ void PlanView::set_done_line(std::uint32_t line) {
 }
 
 void PlanView::paintEvent(QPaintEvent*) {
-  if (!(drawn_zero_ == session_.status().work_zero) && subject_ == Subject::travel) stale_ = true;
+  if (!(drawn_zero_ == session_.machine().status().work_zero) && subject_ == Subject::travel) stale_ = true;
   if (stale_) draw_base();
   QPainter painter(this);
   Draft draft(painter);
@@ -277,7 +281,7 @@ void PlanView::paintEvent(QPaintEvent*) {
   draw_moved(base_, base_map_);
   if (subject_ != Subject::travel || zero_known()) path_->paint(painter, map_);
   if (subject_ == Subject::cut && done_line_ > 0)
-    if (const auto program = session_.program()) {
+    if (const auto program = session_.job().program()) {
       const std::size_t until = motion_at_line(*program, done_line_);
       if (done_.isNull()) {
         done_ = QPixmap(base_.size());
@@ -295,9 +299,9 @@ void PlanView::paintEvent(QPaintEvent*) {
       draw_moved(done_, done_map_);
     }
   for (const WorkPosition& m : marks_) draft.mark(map_.map(QPointF(m.x, m.y)), Mark::crossed, 7);
-  const MachineStatus& s = session_.status();
-  if (subject_ == Subject::travel && s.all_homed() && session_.bench()) {
-    if (const auto seen = session_.bench()->stock_seen()) {
+  const MachineStatus& s = session_.machine().status();
+  if (subject_ == Subject::travel && s.all_homed() && session_.machine().bench()) {
+    if (const auto seen = session_.machine().bench()->stock_seen()) {
       const QRectF there = map_.mapRect(
           QRectF(seen->x0 - s.work_zero.x, seen->y0 - s.work_zero.y, seen->x1 - seen->x0, seen->y1 - seen->y0));
       draft.box(there, theme().second_ink, Qt::transparent, 1.2, Qt::DashLine);
@@ -340,7 +344,7 @@ void PlanView::arm(bool on) {
     disarm_.start(armed_for_ms);
   } else {
     disarm_.stop();
-    if (std::exchange(steady_, false)) session_.end_jog();
+    if (std::exchange(steady_, false)) session_.machine().end_jog();
   }
   emit arming_changed(on);
   update();
@@ -395,22 +399,22 @@ void PlanView::keyPressEvent(QKeyEvent* event) {
   }
   if (!armed_) return QWidget::keyPressEvent(event);
   disarm_.start(armed_for_ms);
-  if (!event->isAutoRepeat()) return session_.jog(axis, sign * session_.jog_step());
-  if (steady_ || session_.status().state == MachineState::moving) return;
+  if (!event->isAutoRepeat()) return session_.machine().jog(axis, sign * session_.machine().jog_step());
+  if (steady_ || session_.machine().status().state == MachineState::moving) return;
   // Held down: steadily on, to the limit at most, until the key comes up.
-  const AxisSetup& setup = session_.book().machine.axis(axis);
-  const double at = session_.status().position[axis];
+  const AxisSetup& setup = session_.editor().book().machine.axis(axis);
+  const double at = session_.machine().status().position[axis];
   double room = 10;
-  if (session_.status().homed[index(axis)])
+  if (session_.machine().status().homed[index(axis)])
     room = sign > 0 ? setup.soft_max.value_or(at) - at : at - setup.soft_min.value_or(at);
   if (room <= 0) return;
   steady_ = true;
-  session_.jog(axis, sign * room);
+  session_.machine().jog(axis, sign * room);
 }
 
 void PlanView::keyReleaseEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;
-  if (std::exchange(steady_, false)) session_.end_jog();
+  if (std::exchange(steady_, false)) session_.machine().end_jog();
   QWidget::keyReleaseEvent(event);
 }
 

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "app/session/session.h"
+#include "app/session/to_q.h"
 
 namespace ypsi::app {
 namespace {

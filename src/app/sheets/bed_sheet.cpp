@@ -1,5 +1,6 @@
 #include "app/sheets/bed_sheet.h"
 
+#include "app/session/book_editor.h"
 #include "app/sheets/bed/edge_page.h"
 #include "app/sheets/bed/map_page.h"
 #include "app/sheets/bed/surfacing_page.h"
@@ -63,10 +64,10 @@ void BedSheet::show_finding() {
   text_->setText(f.text);
   keep_->setVisible(!f.keep.isEmpty());
   if (!f.keep.isEmpty()) set_text(keep_, f.keep);
-  keep_->setEnabled(!session_.read_only());
+  keep_->setEnabled(!session_.editor().read_only());
   second_->setVisible(!f.second.isEmpty());
   if (!f.second.isEmpty()) set_text(second_, f.second);
-  second_->setEnabled(!session_.read_only());
+  second_->setEnabled(!session_.editor().read_only());
 }
 
 void BedSheet::refresh() {

@@ -4,7 +4,9 @@
 #include <algorithm>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/to_q.h"
 
 namespace ypsi::app {
 
@@ -58,9 +60,10 @@ void BudgetBars::paintEvent(QPaintEvent*) {
       const double w = std::max(2.0, room * *p.mm / largest);
       draft.box(QRectF(left, y + 3, w, 14), Qt::transparent, stale ? theme().ochre : theme().teal, 0);
       if (stale) draft.hatch(QRectF(left, y + 3, w, 14), theme().sheet, 5);
-      draft.text({left + w + 8, y + 15}, to_q(format_length(*p.mm, session_.unit(), 2)), theme().ink, 12, true);
-      const Entry& e = session_.book().history[*p.entry];
-      source = entry_words(e, session_.unit()) + ", " + entry_date(e).section(' ', 0, 1);
+      draft.text({left + w + 8, y + 15}, to_q(format_length(*p.mm, session_.editor().unit(), 2)), theme().ink, 12,
+                 true);
+      const Entry& e = session_.editor().book().history[*p.entry];
+      source = entry_words(e, session_.editor().unit()) + ", " + entry_date(e).section(' ', 0, 1);
       if (stale) source += tr(", out of date");
     } else {
       draft.box(QRectF(left, y + 3, 120, 14), theme().second_ink, Qt::transparent, 1, Qt::DashLine);

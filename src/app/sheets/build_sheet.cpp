@@ -4,8 +4,11 @@
 #include <QScrollArea>
 
 #include "app/drawing/drive_section.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
 #include "app/session/setting_words.h"
+#include "app/session/to_q.h"
 #include "app/sheets/build/axis_page.h"
 #include "app/sheets/build/controller_page.h"
 #include "app/sheets/build/instruments_page.h"
@@ -58,10 +61,10 @@ BuildSheet::BuildSheet(Session& session)
   drop_ = finding()->add_button("drop-build", tr("Drop the changes"), tr("Goes back to the build in the book"));
   connect(keep_, &QPushButton::clicked, this, [this] {
     if (!draft_.changed()) draft_.change(tr("Look at the build"), [](MachineSetup&) {});
-    session_.keep_build(words());
+    session_.machine().keep_build(words());
   });
   connect(drop_, &QPushButton::clicked, this, [this] {
-    session_.change_book(
+    session_.editor().change_book(
         tr("Drop the changes to the build"), [](Book& b) { b.build_worksheet.reset(); }, MachineFollows::no);
   });
   show_part("machine");
@@ -108,7 +111,7 @@ QString BuildSheet::words() const {
 }
 
 QStringList BuildSheet::changes() const {
-  const MachineSetup &was = session_.book().machine, &is = draft_.machine();
+  const MachineSetup &was = session_.editor().book().machine, &is = draft_.machine();
   QStringList lines;
   if (was.kind != is.kind) lines << kind_words(was.kind) + " → " + kind_words(is.kind);
   if (was.name != is.name) lines << tr("Name → %1").arg(to_q(is.name));
@@ -121,8 +124,8 @@ QStringList BuildSheet::changes() const {
   for (std::size_t i = 0; i < before.size() && i < after.size(); ++i)
     if (before[i].value != after[i].value)
       lines << tr("%1: %2 → %3")
-                   .arg(setting_words(after[i]), setting_value(before[i], before[i].value, session_.unit()),
-                        setting_value(after[i], after[i].value, session_.unit()));
+                   .arg(setting_words(after[i]), setting_value(before[i], before[i].value, session_.editor().unit()),
+                        setting_value(after[i], after[i].value, session_.editor().unit()));
   for (const Axis a : all_axes)
     if (was.axis(a).travel != is.axis(a).travel)
       lines << tr("travel of %1: %2 → %3")
@@ -136,7 +139,7 @@ void BuildSheet::refresh() {
   std::optional<Axis> shown;
   for (const Axis a : all_axes)
     if (part_ == QString(QChar(letter(a))).toLower()) shown = a;
-  view_->show(m, shown, session_.unit());
+  view_->show(m, shown, session_.editor().unit());
   const auto found = parts_.find(part_);
   if (found != parts_.end() && found->second.page) found->second.page->refresh();
   lead_->setText(m.name.empty() ? kind_words(m.kind) : to_q(m.name) + ", " + kind_words(m.kind).toLower());
@@ -155,7 +158,7 @@ void BuildSheet::refresh() {
   changes_heading_->setVisible(changed);
   changes_->setVisible(changed);
   changes_->setText(what.isEmpty() ? tr("Nothing that matters.") : what.join("\n"));
-  last_->setText(last_looked_at(session_.book(), "build",
+  last_->setText(last_looked_at(session_.editor().book(), "build",
                                 tr("Never kept. You need what the makers of motors, screws and belts say; ten minutes. "
                                    "Begin with the kind of machine.")));
   set_text(keep_, changed ? tr("Keep this build") : tr("It is built like this"));
@@ -164,8 +167,8 @@ void BuildSheet::refresh() {
 }
 
 void BuildSheet::refresh_status() {
-  const MachineState s = session_.status().state;
-  keep_->setEnabled(!session_.read_only() && s != MachineState::moving && s != MachineState::cutting &&
+  const MachineState s = session_.machine().status().state;
+  keep_->setEnabled(!session_.editor().read_only() && s != MachineState::moving && s != MachineState::cutting &&
                     s != MachineState::held && s != MachineState::tool_change);
   if (const auto found = parts_.find(part_); found != parts_.end() && found->second.page)
     found->second.page->refresh_status();

@@ -12,7 +12,11 @@
 
 #include "app/certificate/certificate_html.h"
 #include "app/certificate/certificate_words.h"
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/session/to_q.h"
 #include "app/sheets/registry.h"
 
 namespace ypsi::app {
@@ -105,8 +109,8 @@ CertificateSheet::CertificateSheet(Session& session)
   connect(print_, &QPushButton::clicked, this, &CertificateSheet::print);
   connect(workshop_, &QLineEdit::editingFinished, this, [this] {
     const std::string name = workshop_->text().trimmed().toStdString();
-    if (name == session_.book().machine.workshop) return;
-    session_.change_book(
+    if (name == session_.editor().book().machine.workshop) return;
+    session_.editor().change_book(
         tr("Name the workshop"), [&](Book& b) { b.machine.workshop = name; }, MachineFollows::no);
   });
 }
@@ -117,14 +121,14 @@ bool CertificateSheet::eventFilter(QObject* watched, QEvent* event) {
 }
 
 CertificatePaper CertificateSheet::paper() const {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   return {
-      certificate_of(book), error_budget(book, session_.status().tool), session_.unit(),
+      certificate_of(book), error_budget(book, session_.machine().status().tool), session_.editor().unit(),
       QLocale(QLocale::English, QLocale::UnitedKingdom).toString(QDate::currentDate(), QStringLiteral("d MMM yyyy"))};
 }
 
 void CertificateSheet::save_as(const QString& suffix, const QString& kind) {
-  const QFileInfo book(session_.book_path());
+  const QFileInfo book(session_.editor().book_path());
   const QString start =
       book.absolutePath() + "/" + book.completeBaseName() + (suffix == "csv" ? "-readings." : "-certificate.") + suffix;
   if (const QString path = QFileDialog::getSaveFileName(this, tr("Save the certificate"), start, kind); !path.isEmpty())
@@ -133,22 +137,22 @@ void CertificateSheet::save_as(const QString& suffix, const QString& kind) {
 
 void CertificateSheet::write(const QString& path) {
   const QString suffix = QFileInfo(path).suffix().toLower();
-  const auto written = suffix == "csv"    ? write_file(path, readings_csv(session_.book()))
+  const auto written = suffix == "csv"    ? write_file(path, readings_csv(session_.editor().book()))
                        : suffix == "html" ? write_file(path, certificate_html(paper()).toStdString())
                                           : write_pdf(paper(), path);
   if (!written) {
-    session_.ask(written);
+    session_.machine().ask(written);
     return;
   }
-  if (suffix != "csv" && !session_.read_only())
-    session_.note_in_book([&](Book& b) {
+  if (suffix != "csv" && !session_.editor().read_only())
+    session_.editor().note_in_book([&](Book& b) {
       Entry e;
-      e.time = session_.now().toStdString();
+      e.time = session_.editor().now().toStdString();
       e.sheet = "certificate";
       e.result = {{"words", QFileInfo(path).fileName().toStdString()}};
       b.history.push_back(std::move(e));
     });
-  session_.notify({NoticeLevel::good, tr("Written to “%1”.").arg(path), {}});
+  session_.notices().notify({NoticeLevel::good, tr("Written to “%1”.").arg(path), {}});
 }
 
 void CertificateSheet::print() {
@@ -193,8 +197,8 @@ void CertificateSheet::refresh() {
           ? tr("Measure again what is out of date before you sign it; the sheets on the left say why it is.")
       : never > 0 ? tr("What was never measured stands on it as such.")
                   : tr("All of it holds."));
-  if (!workshop_->hasFocus()) workshop_->setText(to_q(session_.book().machine.workshop));
-  workshop_->setEnabled(!session_.read_only());
+  if (!workshop_->hasFocus()) workshop_->setText(to_q(session_.editor().book().machine.workshop));
+  workshop_->setEnabled(!session_.editor().read_only());
 }
 
 }  // namespace ypsi::app

@@ -9,6 +9,11 @@
 #include "app/drawing/draft.h"
 #include "app/drawing/elevation_view.h"
 #include "app/drawing/toolpath.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/references/tool_drawing.h"
 
 namespace ypsi::app {
@@ -186,32 +191,32 @@ CutSheet::CutSheet(Session& session)
   abandon_->setAccessibleName(tr("Abandon"));
   abandon_->setToolTip(tr("Hold it down, with the mouse or with Space"));
   finding()->add(abandon_);
-  connect(start_, &QPushButton::clicked, this, [this] { session_.start_cut(); });
+  connect(start_, &QPushButton::clicked, this, [this] { session_.job().start_cut(); });
   connect(continue_, &QPushButton::clicked, this, [this] {
-    if (session_.awaited())
-      session_.continue_after_pause();
+    if (session_.job().awaited())
+      session_.job().continue_after_pause();
     else
-      session_.go_on();
+      session_.machine().go_on();
   });
   const auto resume = [this](bool dry) {
     if (const auto line = from_->value(); line && *line >= 1)
-      session_.resume_cut(static_cast<std::uint32_t>(std::lround(*line)), dry);
+      session_.job().resume_cut(static_cast<std::uint32_t>(std::lround(*line)), dry);
   };
   connect(resume_, &QPushButton::clicked, this, [resume] { resume(false); });
   connect(stand_over_, &QPushButton::clicked, this, [resume] { resume(true); });
   connect(from_, &LengthField::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
-  connect(abandon_, &LongPressButton::pressed_long, this, [this] { session_.abandon_cut(); });
+  connect(abandon_, &LongPressButton::pressed_long, this, [this] { session_.job().abandon_cut(); });
   connect(override_, &QSlider::valueChanged, this, [this](int percent) {
-    if (session_.link()) session_.link()->set_feed_override(percent / 100.0);
+    if (session_.machine().link()) session_.machine().link()->set_feed_override(percent / 100.0);
   });
 }
 
 /// The depths at which the program cuts; a relief has no passes.
 void CutSheet::find_passes() {
-  if (passes_of_ == session_.program()) return;
-  passes_of_ = session_.program();
+  if (passes_of_ == session_.job().program()) return;
+  passes_of_ = session_.job().program();
   passes_.clear();
   if (!passes_of_) return;
   std::set<long, std::greater<>> depths;  // hundredths of a millimetre
@@ -230,7 +235,10 @@ QString CutSheet::pass_words(std::uint32_t line) const {
   const double z = passes_of_->program.motions[motion].end.z;
   for (std::size_t i = 0; i < passes_.size(); ++i)
     if (std::fabs(passes_[i] - z) < 0.006)
-      return tr("Pass  %1 of %2, at %3").arg(i + 1).arg(passes_.size()).arg(to_q(format_length(z, session_.unit(), 2)));
+      return tr("Pass  %1 of %2, at %3")
+          .arg(i + 1)
+          .arg(passes_.size())
+          .arg(to_q(format_length(z, session_.editor().unit(), 2)));
   return {};
 }
 
@@ -238,7 +246,7 @@ void CutSheet::refresh() {
   find_passes();
   plan_->invalidate();
   marks_.clear();
-  if (const auto p = session_.program(); p && p->time.total_s > 0)
+  if (const auto p = session_.job().program(); p && p->time.total_s > 0)
     for (const Event& e : p->program.events)
       if ((e.kind == EventKind::tool_change || e.kind == EventKind::stop) && e.before > 0 &&
           e.before < p->time.end_s.size())
@@ -247,15 +255,15 @@ void CutSheet::refresh() {
 }
 
 void CutSheet::refresh_status() {
-  const MachineStatus& s = session_.status();
-  const auto p = session_.program();
-  const LengthUnit unit = session_.unit();
-  const bool running = session_.cutting();
-  const bool waits = session_.awaited().has_value();
-  const int awaited = session_.tool_awaited();
-  const auto dial = waits ? session_.awaited()->dial : std::nullopt;
-  const std::uint32_t line = session_.cut_line();
-  const bool finished = p && session_.cut_finished();
+  const MachineStatus& s = session_.machine().status();
+  const auto p = session_.job().program();
+  const LengthUnit unit = session_.editor().unit();
+  const bool running = session_.job().cutting();
+  const bool waits = session_.job().awaited().has_value();
+  const int awaited = session_.job().tool_awaited();
+  const auto dial = waits ? session_.job().awaited()->dial : std::nullopt;
+  const std::uint32_t line = session_.job().cut_line();
+  const bool finished = p && session_.job().cut_finished();
   double part = 0, left = p ? p->time.total_s : 0;
   if (p && (running || finished || waits) && !p->time.end_s.empty()) {
     const std::size_t motion = std::min(motion_at_line(*p, line), p->time.end_s.size() - 1);
@@ -294,16 +302,16 @@ void CutSheet::refresh_status() {
   QString message = to_q(s.message);
   if (!running && p && !s.all_homed())
     message = tr("Home the machine before the start (Ctrl+H).");
-  else if (!running && p && !session_.book().job.zero(Axis::z))
+  else if (!running && p && !session_.editor().book().job.zero(Axis::z))
     message = tr("Set work zero before the start.");
   set_text(message_, message);
-  const bool job = session_.in_job(),
-             ready = p && session_.standing_ready() && s.all_homed() && session_.book().job.has_zero();
+  const bool job = session_.job().in_job(), ready = p && session_.machine().standing_ready() && s.all_homed() &&
+                                                    session_.editor().book().job.has_zero();
   start_->setVisible(!job);
   start_->setEnabled(ready);
   continue_->setVisible(job);
   continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change ||
-                        (waits && session_.standing_ready()));
+                        (waits && session_.machine().standing_ready()));
   set_text(continue_, awaited > 0 && s.tool != awaited       ? tr("Tool %1 is in").arg(awaited)
                       : dial                                 ? tr("Dial at %1, continue").arg(dial->position, 0, 'f', 1)
                       : awaited > 0                          ? tr("Continue with T%1").arg(awaited)
@@ -311,14 +319,14 @@ void CutSheet::refresh_status() {
                                                              : tr("Continue"));
   tool_->setVisible(awaited > 0);
   if (awaited > 0) {
-    const Tool* tool = session_.book().tool(awaited);
+    const Tool* tool = session_.editor().book().tool(awaited);
     tool_->show(tool ? std::optional(*tool) : std::nullopt, unit);
   }
   resume_row_->setVisible(!job);
   stand_over_->setVisible(!job);
   resume_->setEnabled(ready && from_->value());
   stand_over_->setEnabled(ready && from_->value());
-  if (!from_->value() && session_.resume_line() > 0) from_->show_value(session_.resume_line());
+  if (!from_->value() && session_.job().resume_line() > 0) from_->show_value(session_.job().resume_line());
   abandon_->setEnabled(job);
 }
 

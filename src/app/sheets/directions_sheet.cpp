@@ -3,7 +3,9 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
 
 namespace ypsi::app {
 namespace {
@@ -142,22 +144,22 @@ DirectionsSheet::DirectionsSheet(Session& session)
 }
 
 void DirectionsSheet::nudge(Axis axis) {
-  if (!session_.link()) return;
-  if (session_.bench()) seen_before_ = session_.bench()->tool_seen();
+  if (!session_.machine().link()) return;
+  if (session_.machine().bench()) seen_before_ = session_.machine().bench()->tool_seen();
   kept_ = false;
-  session_.ask(check_.nudge(*session_.link(), axis));
+  session_.machine().ask(check_.nudge(*session_.machine().link(), axis));
   refresh_status();
 }
 
 void DirectionsSheet::answer(bool alone, bool as_the_arrow) {
-  if (!session_.link() || !check_.asking()) return;
+  if (!session_.machine().link() || !check_.asking()) return;
   const std::string setting = axis_setting(*check_.asking(), "reversed");
-  const auto before = session_.link()->setting(setting);
-  if (!session_.ask(check_.answer(*session_.link(), alone, as_the_arrow))) return;
-  if (const auto after = session_.link()->setting(setting); before && after && *before != *after) {
+  const auto before = session_.machine().link()->setting(setting);
+  if (!session_.machine().ask(check_.answer(*session_.machine().link(), alone, as_the_arrow))) return;
+  if (const auto after = session_.machine().link()->setting(setting); before && after && *before != *after) {
     if (!as_found_.contains(setting)) as_found_[setting] = *before;
     as_left_[setting] = *after;
-    session_.keep_settings();
+    session_.machine().keep_settings();
   }
   seen_before_.reset();
   keep_when_complete();
@@ -169,9 +171,9 @@ void DirectionsSheet::keep_when_complete() {
   QStringList words;
   for (const Axis a : all_axes)
     if (check_[a].verdict != DirectionVerdict::right) words << verdict_words(check_, a);
-  session_.change_book(tr("Look at the directions"), [&](Book& b) {
+  session_.editor().change_book(tr("Look at the directions"), [&](Book& b) {
     Entry entry;
-    entry.time = session_.now().toStdString();
+    entry.time = session_.editor().now().toStdString();
     entry.sheet = "directions";
     entry.result = {{"words", (words.isEmpty() ? tr("all three as they should be") : words.join(", ")).toStdString()}};
     if (!check_.sound()) entry.result["failed"] = true;
@@ -182,19 +184,19 @@ void DirectionsSheet::keep_when_complete() {
 }
 
 void DirectionsSheet::refresh() {
-  last_->setText(last_looked_at(session_.book(), "directions",
+  last_->setText(last_looked_at(session_.editor().book(), "directions",
                                 tr("Never looked at. A minute now, before homing drives an axis into its stop.")));
   refresh_status();
 }
 
 void DirectionsSheet::refresh_status() {
-  const MachineStatus& s = session_.status();
+  const MachineStatus& s = session_.machine().status();
   const bool stands =
       s.state == MachineState::ready || s.state == MachineState::not_homed || s.state == MachineState::stopped;
   const bool asking = check_.asking() && !check_.again();
   std::optional<std::array<double, 3>> moved;
-  if (seen_before_ && session_.bench()) {
-    const auto now = session_.bench()->tool_seen();
+  if (seen_before_ && session_.machine().bench()) {
+    const auto now = session_.machine().bench()->tool_seen();
     moved = {now[0] - (*seen_before_)[0], now[1] - (*seen_before_)[1], now[2] - (*seen_before_)[2]};
   }
   drawing_->show(check_, moved);

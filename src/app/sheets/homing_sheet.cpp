@@ -3,7 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
 
 namespace ypsi::app {
@@ -83,17 +87,17 @@ HomingSheet::HomingSheet(Session& session)
   keep_->setShortcut(QKeySequence("Ctrl+Return"));
 
   connect(chips, &AxisChips::chosen, this, [this](Axis axis) {
-    if (by_indicator() && repeat_.running()) repeat_.cancel();
+    if (by_indicator() && repeat_->running()) session_.machine().end_procedure();
     axis_ = axis;
     place_->show_value(std::nullopt);
     refresh();
   });
   const auto change = [this](const QString& text, const std::function<void(HomingWorksheet&)>& how) {
-    session_.change_book(
+    session_.editor().change_book(
         text, [&](Book& b) { how(b.homing_worksheet); }, MachineFollows::no);
   };
   connect(way_, &QComboBox::activated, this, [this, change](int i) {
-    repeat_.cancel();
+    if (repeat_->running()) session_.machine().end_procedure();
     change(tr("Read homing another way"), [&](HomingWorksheet& w) {
       w.instrument = i == 0 ? std::string() : way_->itemText(i).toStdString();
       for (auto& r : w.readings_mm) r.clear();
@@ -103,35 +107,39 @@ HomingSheet::HomingSheet(Session& session)
     if (n >= 5 && n <= 100)
       change(tr("Change the trials"), [n](HomingWorksheet& w) { w.trials = static_cast<int>(std::lround(n)); });
     else
-      session_.notify({NoticeLevel::attention, tr("Between 5 and 100 trials tell scatter from drift."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("Between 5 and 100 trials tell scatter from drift."), {}});
     refresh();
   });
   connect(tolerance_, &LengthField::committed, this, [this, change](double mm) {
     if (mm > 0)
       change(tr("Change what is asked"), [mm](HomingWorksheet& w) { w.tolerance_mm = mm; });
     else
-      session_.notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
     refresh();
   });
-  connect(take_place_, &QPushButton::clicked, this, [this] { place_->show_value(session_.status().position[axis_]); });
+  connect(take_place_, &QPushButton::clicked, this,
+          [this] { place_->show_value(session_.machine().status().position[axis_]); });
   connect(begin_, &QPushButton::clicked, this, &HomingSheet::begin);
   connect(read_, &QPushButton::clicked, this, &HomingSheet::read_here);
   connect(chart_->field(), &LengthField::committed, this, &HomingSheet::take);
   connect(chart_->field(), &LengthField::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
   connect(keep_, &QPushButton::clicked, this, &HomingSheet::keep);
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p == repeat_.get()) over();
+  });
 }
 
 QString HomingSheet::len(double mm, int decimals) const {
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   return to_q(format_length(mm, unit, decimals) + " " + unit_name(unit));
 }
 
 /// What one reading can tell at best: the instrument's, or a step of the motor.
 double HomingSheet::resolution() const {
-  if (const Instrument* i = session_.book().instrument(worksheet().instrument)) return i->resolution_mm;
-  return by_indicator() ? 0.01 : 1 / session_.book().machine.axis(axis_).steps_per_mm;
+  if (const Instrument* i = session_.editor().book().instrument(worksheet().instrument)) return i->resolution_mm;
+  return by_indicator() ? 0.01 : 1 / session_.editor().book().machine.axis(axis_).steps_per_mm;
 }
 
 std::optional<HomingResult> HomingSheet::result(Axis axis) const {
@@ -142,30 +150,26 @@ std::optional<HomingResult> HomingSheet::result(Axis axis) const {
 
 /// What the book has of an axis; an entry that names none is about all.
 std::optional<std::size_t> HomingSheet::kept(Axis axis) const {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   if (const auto own = newest(book, "homing", std::string(1, letter(axis)))) return own;
   const auto any = newest(book, "homing");
   return any && book.history[*any].subject.empty() ? any : std::nullopt;
 }
 
 void HomingSheet::begin() {
-  if (!session_.link()) return;
-  if (repeat_.running()) {
-    repeat_.cancel();
-    return refresh();
-  }
+  if (repeat_->running()) return session_.machine().end_procedure();
   HomingRepeatWay way;
   way.trials = worksheet().trials;
   way.rate = rate_mm_min;
   if (by_indicator()) {
-    const AxisSetup& axis = session_.book().machine.axis(axis_);
+    const AxisSetup& axis = session_.editor().book().machine.axis(axis_);
     way.indicator_axis = axis_;
     way.indicator_at =
         place_->value().value_or(axis.home_coordinate + (axis.home_at_max ? -usual_place_mm : usual_place_mm));
     place_->show_value(way.indicator_at);
   }
-  if (!session_.ask(repeat_.start(*session_.link(), way))) return;
-  session_.change_book(
+  if (!session_.machine().start(repeat_, way)) return;
+  session_.editor().change_book(
       tr("Begin the trials"),
       [&](Book& b) {
         for (auto& r : b.homing_worksheet.readings_mm) r.clear();
@@ -174,35 +178,35 @@ void HomingSheet::begin() {
 }
 
 void HomingSheet::take(double reading) {
-  if (repeat_.stage() != HomingRepeat::Stage::read) return;
-  session_.change_book(
+  if (repeat_->waits_for() != WaitsFor::reading) return;
+  session_.editor().change_book(
       tr("Read a trial"), [&](Book& b) { b.homing_worksheet.readings_mm[index(axis_)].push_back(reading); },
       MachineFollows::no);
   chart_->field()->show_value(std::nullopt);
-  repeat_.go_on();
+  repeat_->go_on();
   refresh();
 }
 
 void HomingSheet::read_here() {
-  Bench* bench = session_.bench();
-  if (!bench || repeat_.stage() != HomingRepeat::Stage::read) return;
+  Bench* bench = session_.machine().bench();
+  if (!bench || repeat_->waits_for() != WaitsFor::reading) return;
   if (worksheet().readings_mm[index(axis_)].empty()) bench->mark(axis_);  // set to zero there
   const auto read = bench->read_distance(axis_, worksheet().instrument);
   if (read)
     take(*read);
   else
-    session_.ask(tl::make_unexpected(read.error()));
+    session_.machine().ask(tl::make_unexpected(read.error()));
 }
 
 void HomingSheet::keep() {
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep homing's repeat"),
       [&](Book& b) {
         for (const Axis a : all_axes) {
           const auto found = result(a);
           if (!found) continue;
           Entry e;
-          e.time = session_.now().toStdString();
+          e.time = session_.editor().now().toStdString();
           e.sheet = "homing";
           e.subject = std::string(1, letter(a));
           e.instrument = worksheet().instrument.empty() ? "switch" : worksheet().instrument;
@@ -232,9 +236,10 @@ void HomingSheet::show_finding() {
         some   ? tr("%1: %2 of at least 5 trials").arg(axis_name).arg(worksheet().readings_mm[index(axis_)].size())
         : last ? tr("%1 in the book").arg(axis_name)
                : tr("%1 was never tried").arg(axis_name));
-    figure_->setText(last && !some ? tr("s %1").arg(len(session_.book().history[*last].result.value("s_mm", 0.0), 3))
-                                   : QString());
-    spread_->setText(last && !some ? entry_date(session_.book().history[*last]) : QString());
+    figure_->setText(last && !some
+                         ? tr("s %1").arg(len(session_.editor().book().history[*last].result.value("s_mm", 0.0), 3))
+                         : QString());
+    spread_->setText(last && !some ? entry_date(session_.editor().book().history[*last]) : QString());
     verdict_->clear();
     text_->setText(tr(
         "You need nothing but ten minutes: the controller knows where it met each switch. A dial indicator on a foot "
@@ -249,7 +254,7 @@ void HomingSheet::show_finding() {
                           .arg(verdict_word(found->verdict), len(2 * found->s, 3), len(worksheet().tolerance_mm, 3)));
     const QString drift =
         tr("Drift %1 ±%2 a trial.")
-            .arg(to_q(format_signed(in_unit(found->drift, session_.unit(axis_)), 4)), len(found->U_drift, 4));
+            .arg(to_q(format_signed(in_unit(found->drift, session_.editor().unit(axis_)), 4)), len(found->U_drift, 4));
     text_->setText(
         drift + " " +
         (drifts ? tr("Let the machine run warm and try again; then look for a bracket or a coupling that works "
@@ -265,80 +270,76 @@ void HomingSheet::show_finding() {
     all << (each      ? tr("%1: s %2, %3").arg(QChar(letter(a))).arg(len(each->s, 3), verdict_word(each->verdict))
             : in_book ? tr("%1: s %2, %3")
                             .arg(QChar(letter(a)))
-                            .arg(len(session_.book().history[*in_book].result.value("s_mm", 0.0), 3),
-                                 entry_date(session_.book().history[*in_book]))
+                            .arg(len(session_.editor().book().history[*in_book].result.value("s_mm", 0.0), 3),
+                                 entry_date(session_.editor().book().history[*in_book]))
                       : tr("%1: ○ never tried").arg(QChar(letter(a))));
   }
   others_->setText(all.join("\n"));
   const bool any = std::any_of(all_axes.begin(), all_axes.end(), [&](Axis a) { return result(a).has_value(); });
-  keep_->setEnabled(any && !repeat_.running() && !session_.read_only());
+  keep_->setEnabled(any && !repeat_->running() && !session_.editor().read_only());
 }
 
 void HomingSheet::refresh() {
   QStringList ways{tr("By the switches, all axes")};
-  for (const auto& i : session_.book().instruments) ways << to_q(i.name);
+  for (const auto& i : session_.editor().book().instruments) ways << to_q(i.name);
   if (way_->count() != ways.size()) {
     way_->clear();
     way_->addItems(ways);
   }
   way_->setCurrentIndex(by_indicator() ? std::max(0, way_->findText(to_q(worksheet().instrument))) : 0);
   trials_->show_value(worksheet().trials);
-  tolerance_->set_unit(session_.unit());
+  tolerance_->set_unit(session_.editor().unit());
   tolerance_->show_value(worksheet().tolerance_mm);
-  place_->set_unit(session_.unit(axis_));
+  place_->set_unit(session_.editor().unit(axis_));
   indicator_place_.set_visible(by_indicator());
   take_place_->setVisible(by_indicator());
   show_finding();
   refresh_status();
 }
 
-void HomingSheet::refresh_status() {
-  using Stage = HomingRepeat::Stage;
-  const Stage before = repeat_.stage();
-  repeat_.tick();
-  const Stage stage = repeat_.stage();
-  const bool over = stage != before && (stage == Stage::done || stage == Stage::failed);
-  if (stage != before && stage == Stage::failed)
-    session_.notify({NoticeLevel::attention, to_q(repeat_.error().message), {}});
-  if (over && !by_indicator()) {
-    session_.change_book(
+/// By the switches, what was found stands, however the trials ended.
+void HomingSheet::over() {
+  if (!by_indicator())
+    session_.editor().change_book(
         tr("Home again and again"),
         [&](Book& b) {
           for (const Axis a : all_axes) {
             auto& r = b.homing_worksheet.readings_mm[index(a)];
             r.clear();
-            for (const auto& p : repeat_.met()) r.push_back(p[a]);
+            for (const auto& p : repeat_->met()) r.push_back(p[a]);
           }
         },
         MachineFollows::no);
-    refresh();
-    return;
-  }
-  if (over) show_finding();
+  refresh();
+}
+
+void HomingSheet::refresh_status() {
   std::vector<double> places = worksheet().readings_mm[index(axis_)];
-  if (!by_indicator() && repeat_.running()) {
+  if (!by_indicator() && repeat_->running()) {
     places.clear();
-    for (const auto& p : repeat_.met()) places.push_back(p[axis_]);
+    for (const auto& p : repeat_->met()) places.push_back(p[axis_]);
   }
-  const bool asks = stage == Stage::read;
-  chart_->show(places, repeat_.running() ? std::nullopt : result(axis_), worksheet().tolerance_mm, worksheet().trials,
-               asks, session_.unit(axis_));
-  if (asks && stage != before) chart_->field()->setFocus();
-  set_text(hint_, stage == Stage::homing || stage == Stage::approaching
-                      ? tr("Trial %1 of %2; keep clear. Hold ends it.").arg(repeat_.trial()).arg(worksheet().trials)
+  const bool asks = repeat_->waits_for() == WaitsFor::reading;
+  chart_->show(places, repeat_->running() ? std::nullopt : result(axis_), worksheet().tolerance_mm, worksheet().trials,
+               asks, session_.editor().unit(axis_));
+  if (const auto before = std::exchange(waited_, repeat_->waits_for()); asks && before != waited_)
+    chart_->field()->setFocus();
+  set_text(hint_, repeat_->waits_for() == WaitsFor::machine
+                      ? tr("Trial %1 of %2; keep clear. Hold ends it.").arg(repeat_->trial()).arg(worksheet().trials)
                   : asks ? tr("Trial %1 of %2: read the indicator and type it under its dot.")
-                               .arg(repeat_.trial())
+                               .arg(repeat_->trial())
                                .arg(worksheet().trials)
-                  : !session_.status().all_homed() ? tr("Home the machine first (Ctrl+H).")
+                  : !session_.machine().status().all_homed() ? tr("Home the machine first (Ctrl+H).")
                   : by_indicator()
                       ? tr("Set the indicator where %1 comes to it from the switch's side, with room for 5 mm before.")
                             .arg(QChar(letter(axis_)))
                       : tr("Z homes first each time. Ten trials take a few minutes."));
-  set_text(begin_, repeat_.running() ? tr("End the trials") : tr("Home again and again"));
-  begin_->setEnabled(repeat_.running() || (session_.standing_ready() && session_.status().all_homed()));
-  read_->setVisible(session_.bench() != nullptr && by_indicator());
+  set_text(begin_, repeat_->running() ? tr("End the trials") : tr("Home again and again"));
+  begin_->setEnabled(repeat_->running() ||
+                     (session_.machine().standing_ready() && session_.machine().status().all_homed()));
+  read_->setVisible(session_.machine().bench() != nullptr && by_indicator());
   read_->setEnabled(asks);
-  take_place_->setEnabled(session_.status().all_homed() && !repeat_.running());
+  take_place_->setEnabled(session_.machine().status().all_homed() && !repeat_->running());
 }
 
 }  // namespace ypsi::app

@@ -1,6 +1,7 @@
 #pragma once
 #include <QComboBox>
 
+#include "app/session/book_editor.h"
 #include "app/sheets/homing/trials_chart.h"
 #include "app/sheets/sheet.h"
 #include "core/procedures/homing_repeat.h"
@@ -16,20 +17,22 @@ class HomingSheet : public Sheet {
   void refresh_status() override;
 
  private:
-  const HomingWorksheet& worksheet() const { return session_.book().homing_worksheet; }
+  const HomingWorksheet& worksheet() const { return session_.editor().book().homing_worksheet; }
   bool by_indicator() const { return !worksheet().instrument.empty(); }
   double resolution() const;
   std::optional<HomingResult> result(Axis axis) const;
   std::optional<std::size_t> kept(Axis axis) const;
   void begin();
   void take(double reading);
+  void over();
   void read_here();
   void keep();
   void show_finding();
   QString len(double mm, int decimals) const;
 
   Axis axis_ = Axis::x;
-  HomingRepeat repeat_;
+  std::shared_ptr<HomingRepeat> repeat_ = std::make_shared<HomingRepeat>();
+  WaitsFor waited_ = WaitsFor::nothing;
   TrialsChart* chart_;
   LengthField *trials_, *tolerance_, *place_;
   WordedField indicator_place_;

@@ -4,7 +4,10 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
 
 namespace ypsi::app {
 namespace {
@@ -90,7 +93,7 @@ void InputsDrawing::show(const InputWatch& watch) {
 }
 
 QRectF InputsDrawing::plan() const {
-  const MachineSetup& m = session_.book().machine;
+  const MachineSetup& m = session_.editor().book().machine;
   const double w = std::max(1.0, m.axis(Axis::x).travel), h = std::max(1.0, m.axis(Axis::y).travel);
   const QRectF room(44, 30, width() - 250.0, height() - 120.0);
   const double scale = std::min(room.width() / w, room.height() / h);
@@ -99,7 +102,7 @@ QRectF InputsDrawing::plan() const {
 
 QPointF InputsDrawing::place_of(InputId input) const {
   const QRectF r = plan();
-  const MachineSetup& m = session_.book().machine;
+  const MachineSetup& m = session_.editor().book().machine;
   switch (input) {
     case InputId::switch_x:
       return {m.axis(Axis::x).home_at_max ? r.right() + 16 : r.left() - 16, r.top() + r.height() * 0.8};
@@ -225,13 +228,14 @@ InputsSheet::InputsSheet(Session& session)
 }
 
 void InputsSheet::ask(InputId input) {
-  const MachineState state = session_.status().state;
+  const MachineState state = session_.machine().status().state;
   if (state == MachineState::moving || state == MachineState::cutting || state == MachineState::held) {
-    session_.notify({NoticeLevel::attention, tr("The machine is at work; look at the inputs when it stands."), {}});
+    session_.notices().notify(
+        {NoticeLevel::attention, tr("The machine is at work; look at the inputs when it stands."), {}});
     return;
   }
   kept_ = false;
-  watch_.see(session_.status().inputs);
+  watch_.see(session_.machine().status().inputs);
   watch_.ask(input);
   refresh_status();
 }
@@ -244,14 +248,14 @@ std::optional<InputId> InputsSheet::to_invert() const {
 
 void InputsSheet::invert() {
   const auto input = to_invert();
-  if (!input || !session_.link()) return;
+  if (!input || !session_.machine().link()) return;
   const std::string setting = inverting_setting(*input);
-  const auto found = session_.link()->setting(setting);
-  if (!found || !session_.ask(session_.link()->set_setting(setting, *found != 0 ? 0 : 1))) return;
+  const auto found = session_.machine().link()->setting(setting);
+  if (!found || !session_.machine().ask(session_.machine().link()->set_setting(setting, *found != 0 ? 0 : 1))) return;
   if (!as_found_.contains(setting)) as_found_[setting] = *found;
   as_left_[setting] = *found != 0 ? 0 : 1;
-  session_.keep_settings();
-  watch_.see(session_.status().inputs);
+  session_.machine().keep_settings();
+  watch_.see(session_.machine().status().inputs);
   ask(*input);
 }
 
@@ -268,9 +272,9 @@ void InputsSheet::keep_when_complete() {
   const QString words = wrong.isEmpty()
                             ? tr("%1 of %1 seen to change").arg(all_inputs.size())
                             : tr("%1 of %2 work; not: %3").arg(sound).arg(all_inputs.size()).arg(wrong.join(", "));
-  session_.change_book(tr("Look at the inputs"), [&](Book& b) {
+  session_.editor().change_book(tr("Look at the inputs"), [&](Book& b) {
     Entry entry;
-    entry.time = session_.now().toStdString();
+    entry.time = session_.editor().now().toStdString();
     entry.sheet = "inputs";
     entry.result = {{"words", words.toStdString()}, {"inputs", found}};
     if (!watch_.sound()) entry.result["failed"] = true;
@@ -281,18 +285,18 @@ void InputsSheet::keep_when_complete() {
 }
 
 void InputsSheet::refresh() {
-  last_->setText(last_looked_at(session_.book(), "inputs",
+  last_->setText(last_looked_at(session_.editor().book(), "inputs",
                                 tr("Never looked at. It takes two minutes and saves a switch torn off.")));
   refresh_status();
 }
 
 void InputsSheet::refresh_status() {
-  const bool there = session_.status().state != MachineState::offline;
-  if (there) watch_.see(session_.status().inputs);
+  const bool there = session_.machine().status().state != MachineState::offline;
+  if (there) watch_.see(session_.machine().status().inputs);
   if (const auto next = watch_.next(); begun_ && next && !watch_.asked()) watch_.ask(*next);
   keep_when_complete();
   drawing_->show(watch_);
-  const AxisSetup* axes = session_.book().machine.axes.data();
+  const AxisSetup* axes = session_.editor().book().machine.axes.data();
   QString ask;
   if (!there) {
     ask = tr("Connect to the machine first (Ctrl+L).");

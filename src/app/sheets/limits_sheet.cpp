@@ -3,7 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/registry.h"
 
@@ -61,13 +65,14 @@ LimitsSheet::LimitsSheet(Session& session)
   });
   const auto field = [this](LengthField* f, std::optional<double> LimitsWorksheet::*what, const QString& text) {
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
     connect(f, &LengthField::committed, this, [this, what, text](double mm) {
       if (mm >= 0)
         change(axis_, text, [&](LimitsWorksheet& w) { w.*what = mm; });
       else
-        session_.notify({NoticeLevel::attention, tr("That is a distance from an end: zero or more. It was left."), {}});
+        session_.notices().notify(
+            {NoticeLevel::attention, tr("That is a distance from an end: zero or more. It was left."), {}});
       refresh();
     });
   };
@@ -75,28 +80,28 @@ LimitsSheet::LimitsSheet(Session& session)
   field(drawing_->clearance_home(), &LimitsWorksheet::clearance_home_mm, tr("Type a clearance"));
   field(drawing_->clearance_far(), &LimitsWorksheet::clearance_far_mm, tr("Type a clearance"));
   connect(drawing_->travel(), &LengthField::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
   connect(drawing_->travel(), &LengthField::committed, this, [this](double mm) {
     const AxisTravel t = travel_of(axis_);
     if (mm > 0)
       take_far_end(t.home_at_max ? t.home - mm : t.home + mm);
     else
-      session_.notify({NoticeLevel::attention, tr("The travel must be above zero; it was left as it was."), {}});
+      session_.notices().notify(
+          {NoticeLevel::attention, tr("The travel must be above zero; it was left as it was."), {}});
     refresh();
   });
   connect(search_button_, &QPushButton::clicked, this, &LimitsSheet::search);
   connect(further_, &QPushButton::clicked, this, &LimitsSheet::let_further);
   connect(back_, &QPushButton::clicked, this, [this] { creep(-1); });
   connect(out_, &QPushButton::clicked, this, [this] { creep(1); });
-  connect(take_, &QPushButton::clicked, this, [this] { take_far_end(session_.status().position[axis_]); });
+  connect(take_, &QPushButton::clicked, this, [this] { take_far_end(session_.machine().status().position[axis_]); });
   connect(set_, &QPushButton::clicked, this, [this] { set_limits(false); });
   connect(slow_, &QPushButton::clicked, this, &LimitsSheet::slow_the_approach);
-  connect(&session_, &Session::leaving_connection, this, &LimitsSheet::put_back);
-}
-
-LimitsSheet::~LimitsSheet() {
-  (void)lifted_.put_back();
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p == search_.get() && search_->phase() == Procedure::Phase::done) take_far_end(search_->far_end());
+    refresh_status();
+  });
 }
 
 void LimitsSheet::make_ways(QVBoxLayout* column) {
@@ -127,24 +132,24 @@ void LimitsSheet::make_ways(QVBoxLayout* column) {
 }
 
 QString LimitsSheet::in(double mm, int decimals) const {
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   return to_q(format_length(mm, unit, decimals) + " " + unit_name(unit));
 }
 
 void LimitsSheet::change(Axis axis, const QString& text, const std::function<void(LimitsWorksheet&)>& change) {
-  session_.change_book(
+  session_.editor().change_book(
       text, [&](Book& b) { change(b.limits_worksheets[index(axis)]); }, MachineFollows::no);
 }
 
 AxisTravel LimitsSheet::travel_of(Axis axis) const {
-  const AxisSetup& setup = session_.book().machine.axis(axis);
-  const LimitsWorksheet& w = session_.book().limits_worksheets[index(axis)];
+  const AxisSetup& setup = session_.editor().book().machine.axis(axis);
+  const LimitsWorksheet& w = session_.editor().book().limits_worksheets[index(axis)];
   AxisTravel t;
   t.home = setup.home_coordinate;
   t.home_at_max = setup.home_at_max;
   const double sign = t.home_at_max ? -1 : 1;
   t.far = w.far_end_mm.value_or(t.home + sign * setup.travel);
-  t.far_measured = w.far_end_mm.has_value() || newest(session_.book(), "limits", std::string(1, letter(axis)));
+  t.far_measured = w.far_end_mm.has_value() || newest(session_.editor().book(), "limits", std::string(1, letter(axis)));
   t.overtravel = w.overtravel_mm;
   // What the book has already, or a proposal: within the pull-off, and the way to stand in front of the stop.
   const auto& home_limit = t.home_at_max ? setup.soft_max : setup.soft_min;
@@ -163,15 +168,15 @@ AxisTravel LimitsSheet::travel_of(Axis axis) const {
 
 LimitsSheet::Homing LimitsSheet::homing(Axis axis) const {
   Homing h;
-  if (!session_.link() || !session_.connection()->up()) return h;
-  const auto seek = session_.link()->setting(axis_setting(axis, "home_seek_mm_min")),
-             pull_off = session_.link()->setting(axis_setting(axis, "pull_off_mm"));
+  if (!session_.machine().link() || !session_.machine().connection()->up()) return h;
+  const auto seek = session_.machine().link()->setting(axis_setting(axis, "home_seek_mm_min")),
+             pull_off = session_.machine().link()->setting(axis_setting(axis, "pull_off_mm"));
   if (seek && pull_off) h = {*seek, *pull_off, true};
   return h;
 }
 
 LimitsInput LimitsSheet::input(Axis axis) const {
-  const AxisSetup& setup = session_.book().machine.axis(axis);
+  const AxisSetup& setup = session_.editor().book().machine.axis(axis);
   const Homing& h = homing_[index(axis)];
   LimitsInput in;
   in.home_at_max = setup.home_at_max;
@@ -182,16 +187,18 @@ LimitsInput LimitsSheet::input(Axis axis) const {
   in.acceleration = setup.acceleration;
   in.latency = reaction_s;
   if (h.known) in.pull_off = h.pull_off;
-  in.overtravel_home = session_.book().limits_worksheets[index(axis)].overtravel_mm.value_or(unknown_overtravel);
+  in.overtravel_home =
+      session_.editor().book().limits_worksheets[index(axis)].overtravel_mm.value_or(unknown_overtravel);
   return in;
 }
 
 void LimitsSheet::take_far_end(double at) {
   const AxisTravel t = travel_of(axis_);
   if ((t.home_at_max ? t.home - at : at - t.home) <= 0) {
-    session_.notify({NoticeLevel::attention,
-                     tr("%1 is not beyond the switch at %2: the far end is the other one.").arg(in(at), in(t.home)),
-                     {}});
+    session_.notices().notify(
+        {NoticeLevel::attention,
+         tr("%1 is not beyond the switch at %2: the far end is the other one.").arg(in(at), in(t.home)),
+         {}});
     return;
   }
   put_back();
@@ -199,38 +206,36 @@ void LimitsSheet::take_far_end(double at) {
 }
 
 void LimitsSheet::search() {
-  if (!session_.link()) return;
   put_back();
-  const double travel = session_.book().machine.axis(axis_).travel;
-  if (session_.ask(search_.start(*session_.link(), axis_, travel))) refresh_status();
+  if (session_.machine().start(search_, axis_, session_.editor().book().machine.axis(axis_).travel)) refresh_status();
 }
 
 void LimitsSheet::let_further() {
-  if (!session_.link()) return;
-  if (lifted_.lifted()) return put_back();
-  const double travel = session_.book().machine.axis(axis_).travel + further_mm;
-  if (!session_.ask(lifted_.lift(*session_.link(), axis_, travel))) return;
-  session_.notify({NoticeLevel::attention,
-                   tr("%1's far limit is lifted to %2 until you take the end. Nothing stops it at the end but you: "
-                      "step out slowly, with small steps near the end.")
-                       .arg(QChar(letter(axis_)))
-                       .arg(in(lifted_.farthest())),
-                   {{tr("Put the limit back"), [this] { put_back(); }}}});
+  if (lifted_->running()) return put_back();
+  const double travel = session_.editor().book().machine.axis(axis_).travel + further_mm;
+  if (!session_.machine().start(lifted_, axis_, travel)) return;
+  session_.notices().notify(
+      {NoticeLevel::attention,
+       tr("%1's far limit is lifted to %2 until you take the end. Nothing stops it at the end but you: "
+          "step out slowly, with small steps near the end.")
+           .arg(QChar(letter(axis_)))
+           .arg(in(lifted_->farthest())),
+       {{tr("Put the limit back"), [this] { put_back(); }}}});
   refresh_status();
 }
 
 void LimitsSheet::creep(double outwards) {
-  if (!session_.link()) return;
-  const double sign = session_.book().machine.axis(axis_).home_at_max ? -outwards : outwards;
-  session_.ask(session_.link()->jog(axis_, sign * session_.jog_step(), creep_mm_min));
+  if (!session_.machine().must_be_there()) return;
+  const double sign = session_.editor().book().machine.axis(axis_).home_at_max ? -outwards : outwards;
+  session_.machine().ask(session_.machine().link()->jog(axis_, sign * session_.machine().jog_step(), creep_mm_min));
 }
 
 void LimitsSheet::put_back() {
-  if (lifted_.lifted()) session_.ask(lifted_.put_back());
+  if (lifted_->running()) session_.machine().end_procedure();
 }
 
 void LimitsSheet::set_limits(bool even_so) {
-  if (!session_.link()) return;
+  if (!session_.machine().must_be_there()) return;
   put_back();
   LimitsInput i = input(axis_);
   const AxisTravel t = travel_of(axis_);
@@ -242,25 +247,25 @@ void LimitsSheet::set_limits(bool even_so) {
     return std::find(found.problems.begin(), found.problems.end(), p) != found.problems.end();
   };
   if (has(LimitsProblem::no_usable_travel)) {
-    session_.notify({NoticeLevel::danger, problem_words(LimitsProblem::no_usable_travel, i, found), {}});
+    session_.notices().notify({NoticeLevel::danger, problem_words(LimitsProblem::no_usable_travel, i, found), {}});
     return;
   }
   if (!found.problems.empty() && !even_so) {
     QStringList words;
     for (const auto p : found.problems) words << problem_words(p, i, found);
-    session_.notify(
+    session_.notices().notify(
         {NoticeLevel::attention, words.join(" "), {{tr("Set them all the same"), [this] { set_limits(true); }}}});
     return;
   }
   const std::string low = axis_setting(axis_, "soft_min_mm"), high = axis_setting(axis_, "soft_max_mm");
-  MachineLink& link = *session_.link();
+  MachineLink& link = *session_.machine().link();
   const auto low_found = link.setting(low), high_found = link.setting(high);
   if (!low_found || !high_found) {
-    session_.ask(tl::make_unexpected(low_found ? high_found.error() : low_found.error()));
+    session_.machine().ask(tl::make_unexpected(low_found ? high_found.error() : low_found.error()));
     return;
   }
   const auto put = [&](double a, double b) {
-    return session_.ask(link.set_setting(low, a)) && session_.ask(link.set_setting(high, b));
+    return session_.machine().ask(link.set_setting(low, a)) && session_.machine().ask(link.set_setting(high, b));
   };
   if (!put(found.soft_min, found.soft_max)) {
     put(*low_found, *high_found);
@@ -268,20 +273,20 @@ void LimitsSheet::set_limits(bool even_so) {
   }
   if (const auto proved = prove_limits(link, axis_); !proved) {
     put(*low_found, *high_found);
-    session_.notify(
+    session_.notices().notify(
         {NoticeLevel::danger, to_q(proved.error().message) + " " + tr("The limits were left as they were."), {}});
     return;
   }
   const Axis axis = axis_;
   // The book knows what was found, so that undoing sets the controller back.
-  session_.note_in_book([&](Book& b) {
+  session_.editor().note_in_book([&](Book& b) {
     b.machine.axis(axis).soft_min = *low_found;
     b.machine.axis(axis).soft_max = *high_found;
   });
-  session_.change_book(tr("Set limits of %1").arg(QChar(letter(axis))), [&](Book& b) {
+  session_.editor().change_book(tr("Set limits of %1").arg(QChar(letter(axis))), [&](Book& b) {
     AxisSetup& setup = b.machine.axis(axis);
     Entry e;
-    e.time = session_.now().toStdString();
+    e.time = session_.editor().now().toStdString();
     e.sheet = "limits";
     e.subject = std::string(1, letter(axis));
     e.readings = {{{"far_end_mm", t.far}}};
@@ -298,27 +303,27 @@ void LimitsSheet::set_limits(bool even_so) {
     auto& w = b.limits_worksheets[index(axis)];
     w = LimitsWorksheet{std::nullopt, w.overtravel_mm, std::nullopt, std::nullopt};
   });
-  session_.keep_settings();
-  session_.notify({NoticeLevel::good,
-                   tr("%1 refuses to go beyond %2 and %3: both limits are proved.")
-                       .arg(QChar(letter(axis)))
-                       .arg(in(found.soft_min), in(found.soft_max)),
-                   {}});
+  session_.machine().keep_settings();
+  session_.notices().notify({NoticeLevel::good,
+                             tr("%1 refuses to go beyond %2 and %3: both limits are proved.")
+                                 .arg(QChar(letter(axis)))
+                                 .arg(in(found.soft_min), in(found.soft_max)),
+                             {}});
 }
 
 void LimitsSheet::slow_the_approach() {
-  if (!session_.link()) return;
+  if (!session_.machine().must_be_there()) return;
   LimitsInput i = input(axis_);
   i.travel = 1;
   const double safe = std::floor(evaluate_limits(i).max_safe_seek / 10) * 10;
   const std::string setting = axis_setting(axis_, "home_seek_mm_min");
-  const auto found = session_.link()->setting(setting);
-  if (!found || !session_.ask(session_.link()->set_setting(setting, safe))) return;
-  session_.change_book(
+  const auto found = session_.machine().link()->setting(setting);
+  if (!found || !session_.machine().ask(session_.machine().link()->set_setting(setting, safe))) return;
+  session_.editor().change_book(
       tr("Slow the approach"),
       [&](Book& b) {
         Entry e;
-        e.time = session_.now().toStdString();
+        e.time = session_.editor().now().toStdString();
         e.sheet = "build";
         e.subject = std::string(1, letter(axis_));
         e.as_found = {{setting, *found}};
@@ -328,7 +333,7 @@ void LimitsSheet::slow_the_approach() {
         b.history.push_back(std::move(e));
       },
       MachineFollows::no);
-  session_.keep_settings();
+  session_.machine().keep_settings();
   refresh();
 }
 
@@ -387,11 +392,11 @@ void LimitsSheet::show_finding() {
       std::find(found.problems.begin(), found.problems.end(), LimitsProblem::seek_too_fast) != found.problems.end();
   slow_->setVisible(too_fast && homing_[index(axis_)].known);
   set_text(slow_, tr("Seek at %1 mm/min").arg(std::floor(found.max_safe_seek / 10) * 10, 0, 'f', 0));
-  const Session::Room room = session_.room(axis_);
-  const auto last = newest(session_.book(), "limits", std::string(1, letter(axis_)));
-  also_->setText(
-      tr("%1 %2 to %3").arg(name).arg(in(room.low), in(room.high)) +
-      (last ? "\n" + tr("last proved %1").arg(entry_date(session_.book().history[*last])) : "\n" + tr("never proved")));
+  const MachineSession::Room room = session_.machine().room(axis_);
+  const auto last = newest(session_.editor().book(), "limits", std::string(1, letter(axis_)));
+  also_->setText(tr("%1 %2 to %3").arg(name).arg(in(room.low), in(room.high)) +
+                 (last ? "\n" + tr("last proved %1").arg(entry_date(session_.editor().book().history[*last]))
+                       : "\n" + tr("never proved")));
 }
 
 void LimitsSheet::refresh() {
@@ -403,18 +408,14 @@ void LimitsSheet::refresh() {
 
 void LimitsSheet::refresh_status() {
   using Stage = FarSwitchSearch::Stage;
-  const Stage before = search_.stage();
-  search_.tick();
-  const Stage stage = search_.stage();
-  if (stage != before && stage == Stage::done) take_far_end(search_.far_end());
-  if (stage != before && stage == Stage::failed)
-    session_.notify({NoticeLevel::attention, to_q(search_.error().message), {}});
+  const Stage stage = search_->stage();
   for (const Axis a : all_axes)
-    travels_[index(a)].now =
-        session_.status().homed[index(a)] ? std::optional(session_.status().position[a]) : std::nullopt;
-  drawing_->show(travels_, axis_, session_.unit(axis_));
+    travels_[index(a)].now = session_.machine().status().homed[index(a)]
+                                 ? std::optional(session_.machine().status().position[a])
+                                 : std::nullopt;
+  drawing_->show(travels_, axis_, session_.editor().unit(axis_));
   const QChar name(letter(axis_));
-  const bool homed = session_.status().all_homed();
+  const bool homed = session_.machine().status().all_homed();
   set_text(hint_,
            stage == Stage::press
                ? tr("Press %1's far switch with a finger: nothing moves before it was seen.").arg(name)
@@ -422,16 +423,16 @@ void LimitsSheet::refresh_status() {
            : stage == Stage::creeping ? tr("%1 creeps towards its far switch. Hold ends it.").arg(name)
            : stage == Stage::backing_off || stage == Stage::homing ? tr("Found. It backs off and homes again.")
            : !homed ? tr("Home the machine first (Ctrl+H): the travel is counted from the switch.")
-           : lifted_.lifted()
+           : lifted_->running()
                ? tr("The far limit is lifted: bring %1 to its end, slowly, then take it.").arg(name)
                : tr("With a switch at the far end, seek it. Without, let the axis go to its end by eye, and take it."));
-  const bool ready = session_.standing_ready() && homed && !search_.running();
+  const bool ready = session_.machine().standing_ready() && homed && !search_->running();
   search_button_->setEnabled(ready);
-  further_->setEnabled(ready || lifted_.lifted());
-  set_text(further_, lifted_.lifted() ? tr("Put the limit back") : tr("Let it go to its end"));
+  further_->setEnabled(ready || lifted_->running());
+  set_text(further_, lifted_->running() ? tr("Put the limit back") : tr("Let it go to its end"));
   for (auto* b : {take_, back_, out_}) b->setEnabled(ready);
-  set_->setEnabled(ready && !session_.read_only());
-  slow_->setEnabled(session_.standing_ready());
+  set_->setEnabled(ready && !session_.editor().read_only());
+  slow_->setEnabled(session_.machine().standing_ready());
 }
 
 }  // namespace ypsi::app

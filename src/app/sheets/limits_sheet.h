@@ -1,6 +1,7 @@
 #pragma once
 #include "app/sheets/limits/travel_drawing.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets.h"
 #include "core/calibration/limits.h"
 #include "core/procedures/travel.h"
 
@@ -11,7 +12,6 @@ class LimitsSheet : public Sheet {
   Q_OBJECT
  public:
   explicit LimitsSheet(Session& session);
-  ~LimitsSheet() override;
   void refresh() override;
   void refresh_status() override;
 
@@ -40,8 +40,8 @@ class LimitsSheet : public Sheet {
   Axis axis_ = Axis::x;
   std::array<Homing, axis_count> homing_{};
   std::array<AxisTravel, axis_count> travels_{};  ///< of the book and the controller as they are
-  FarSwitchSearch search_;
-  LiftedLimit lifted_;
+  std::shared_ptr<FarSwitchSearch> search_ = std::make_shared<FarSwitchSearch>();
+  std::shared_ptr<LiftedLimit> lifted_ = std::make_shared<LiftedLimit>();
   TravelDrawing* drawing_;
   class AxisChips* chips_;
   QPushButton *search_button_, *further_, *back_, *out_, *take_, *set_, *slow_;

@@ -1,5 +1,6 @@
 #include "app/sheets/lost_motion_sheet.h"
 
+#include "app/session/book_editor.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/lost_motion/indicator_page.h"
 #include "app/sheets/lost_motion/positioning_page.h"
@@ -65,7 +66,7 @@ void LostMotionSheet::show_finding() {
   spread_->setText(f.spread);
   verdict_->setText(f.verdict);
   text_->setText(f.text);
-  keep_->setEnabled(f.can_keep && !session_.read_only());
+  keep_->setEnabled(f.can_keep && !session_.editor().read_only());
 }
 
 void LostMotionSheet::refresh() {

@@ -6,8 +6,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/session/to_q.h"
 #include "app/sheets/measure_cut/cause_words.h"
 #include "app/sheets/plain_table.h"
 #include "core/book/coupon_choice.h"
@@ -144,7 +149,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   connect(drawing_, &PartDrawing::cleared, this, [this](std::size_t i) { take(i, std::nullopt); });
   connect(drawing_, &PartDrawing::next_wanted, this, &MeasureCutSheet::next_after);
   connect(drawing_, &PartDrawing::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
   connect(nominal_, &LengthField::next_wanted, add_, [this] { add_->setFocus(); });
   connect(instrument_, &QComboBox::activated, this, [this](int i) {
@@ -154,7 +159,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
 }
 
 void MeasureCutSheet::change(const QString& text, const std::function<void(CutWorksheet&)>& how) {
-  session_.change_book(
+  session_.editor().change_book(
       text, [&](Book& b) { how(b.cut_worksheet); }, MachineFollows::no);
 }
 
@@ -165,52 +170,54 @@ void MeasureCutSheet::make_cut() {
     change(tr("Describe another part"), [&](CutWorksheet& w) {
       w = {};
       w.instrument = instrument_->currentText().toStdString();
-      w.tool = session_.status().tool;
-      const Tool* tool = session_.book().tool(w.tool);
+      w.tool = session_.machine().status().tool;
+      const Tool* tool = session_.editor().book().tool(w.tool);
       w.tool_diameter_mm = tool ? tool->diameter : 0;
     });
     nominal_->setFocus();
     return;
   }
-  const CouponKind kind = chosen <= 0 ? choose_coupon(session_.book()).kind : static_cast<CouponKind>(chosen - 1);
+  const CouponKind kind =
+      chosen <= 0 ? choose_coupon(session_.editor().book()).kind : static_cast<CouponKind>(chosen - 1);
   const auto setting =
-      coupon_setting(session_.book(), 0, static_cast<CutMaterial>(std::max(0, material_->currentIndex())));
+      coupon_setting(session_.editor().book(), 0, static_cast<CutMaterial>(std::max(0, material_->currentIndex())));
   const auto coupon = setting ? make_coupon(kind, *setting) : tl::make_unexpected(setting.error());
   if (!coupon) {
-    session_.notify({NoticeLevel::attention,
-                     to_q(coupon.error().message),
-                     {{coupon.error().code == "no_tool" ? tr("Go to Tools") : tr("Go to Stock and program"),
-                       [this, code = coupon.error().code] {
-                         emit session_.sheet_wanted(code == "no_tool" ? "tools" : "program");
-                       }}}});
+    session_.notices().notify({NoticeLevel::attention,
+                               to_q(coupon.error().message),
+                               {{coupon.error().code == "no_tool" ? tr("Go to Tools") : tr("Go to Stock and program"),
+                                 [this, code = coupon.error().code] {
+                                   session_.notices().lead_to(code == "no_tool" ? "tools" : "program");
+                                 }}}});
     return;
   }
-  const QString path = QFileInfo(session_.book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc";
+  const QString path = QFileInfo(session_.editor().book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc";
   if (const auto written = write_file(path, coupon->text); !written) {
-    session_.ask(written);
+    session_.machine().ask(written);
     return;
   }
-  session_.change_book(
+  session_.editor().change_book(
       tr("Make a test cut"),
       [&](Book& b) {
         b.cut_worksheet = worksheet_of(*coupon, kind, *setting, instrument_->currentText().toStdString());
         b.job.stock_corner = {0, 0};
       },
       MachineFollows::no);
-  session_.load_program(path);
-  session_.notify(
+  session_.job().load_program(path);
+  session_.notices().notify(
       {NoticeLevel::good,
        tr("The test cut is written to “%1” and loaded. Its zero is the stock's front left corner, cutter T%2 of %3.")
            .arg(QFileInfo(path).fileName())
            .arg(setting->tool)
-           .arg(session_.length(setting->tool_diameter, 2)),
-       {{tr("Go to Ready check"), [this] { emit session_.sheet_wanted("ready_check"); }}}});
+           .arg(session_.editor().length(setting->tool_diameter, 2)),
+       {{tr("Go to Ready check"), [this] { session_.notices().lead_to("ready_check"); }}}});
 }
 
 void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {
   if (i >= worksheet().sizes.size()) return;
   if (mm && !(*mm > 0)) {
-    session_.notify({NoticeLevel::attention, tr("A measured size must be above zero; it was left as it was."), {}});
+    session_.notices().notify(
+        {NoticeLevel::attention, tr("A measured size must be above zero; it was left as it was."), {}});
     return refresh();
   }
   if (worksheet().sizes[i].measured_mm == mm) return;
@@ -227,23 +234,23 @@ void MeasureCutSheet::next_after(std::size_t i) {
 
 void MeasureCutSheet::read_here() {
   const auto chosen = drawing_->chosen();
-  if (!session_.bench() || !chosen) return;
+  if (!session_.machine().bench() || !chosen) return;
   const CutSize& s = worksheet().sizes[*chosen];
   if (!s.at_mm) {
-    session_.notify({NoticeLevel::attention,
-                     tr("Nobody knows where this size is on the part; measure it by hand and type it."),
-                     {}});
+    session_.notices().notify({NoticeLevel::attention,
+                               tr("Nobody knows where this size is on the part; measure it by hand and type it."),
+                               {}});
     return;
   }
-  const WorkZero zero = session_.status().work_zero;
+  const WorkZero zero = session_.machine().status().work_zero;
   const auto place = [&](const std::array<double, 3>& at) {
     return to_machine(WorkPosition{at[0], at[1], at[2]}, zero);
   };
   const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
                         place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
-  const auto read = session_.bench()->measure(laid, worksheet().instrument);
+  const auto read = session_.machine().bench()->measure(laid, worksheet().instrument);
   if (!read) {
-    session_.notify({NoticeLevel::attention, to_q(read.error().message), {}});
+    session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
     return;
   }
   const std::size_t size = *chosen;
@@ -254,7 +261,7 @@ void MeasureCutSheet::read_here() {
 void MeasureCutSheet::add_size() {
   const auto nominal = nominal_->value();
   if (!nominal || !(*nominal > 0)) {
-    session_.notify({NoticeLevel::attention, tr("Say first how large it was drawn."), {}});
+    session_.notices().notify({NoticeLevel::attention, tr("Say first how large it was drawn."), {}});
     nominal_->setFocus();
     return;
   }
@@ -271,8 +278,8 @@ void MeasureCutSheet::add_size() {
     for (int n = 0; size.name.empty() || taken(size.name); ++n)
       size.name = n < 26 ? std::string(1, static_cast<char>('A' + n)) : "A" + std::to_string(n);
     if (!(w.tool_diameter_mm > 0)) {
-      w.tool = session_.status().tool;
-      const Tool* tool = session_.book().tool(w.tool);
+      w.tool = session_.machine().status().tool;
+      const Tool* tool = session_.editor().book().tool(w.tool);
       w.tool_diameter_mm = tool ? tool->diameter : 0;
     }
     w.sizes.push_back(std::move(size));
@@ -298,7 +305,7 @@ bool MeasureCutSheet::eventFilter(QObject* watched, QEvent* event) {
 /// An entry about this cut, with its sizes as readings.
 Entry MeasureCutSheet::entry_of_cut(const QString& subject) const {
   Entry e;
-  e.time = session_.now().toStdString();
+  e.time = session_.editor().now().toStdString();
   e.sheet = "measure_cut";
   e.subject = subject.toStdString();
   e.instrument = worksheet().instrument;
@@ -309,7 +316,7 @@ Entry MeasureCutSheet::entry_of_cut(const QString& subject) const {
 
 void MeasureCutSheet::keep() {
   if (!reading_) return;
-  session_.change_book(tr("Keep what the part says"), [&](Book& b) {
+  session_.editor().change_book(tr("Keep what the part says"), [&](Book& b) {
     Entry e = entry_of_cut(QString("T%1").arg(worksheet().tool));
     e.note.clear();
     e.result = cut_result(b, *reading_);
@@ -320,26 +327,26 @@ void MeasureCutSheet::keep() {
 void MeasureCutSheet::apply(std::size_t i) {
   if (!reading_ || i >= reading_->causes.size()) return;
   const CutCause c = reading_->causes[i];
-  if (!c.significant || already_applied(session_.book(), c)) return;
+  if (!c.significant || already_applied(session_.editor().book(), c)) return;
   switch (c.kind) {
     case CutCauseKind::steps: {
-      const double steps = corrected_steps(session_.book().machine.axis(*c.axis).steps_per_mm, c.value);
+      const double steps = corrected_steps(session_.editor().book().machine.axis(*c.axis).steps_per_mm, c.value);
       Entry e = entry_of_cut({});
       e.result = {{"scale", 1 + c.value},
                   {"U_scale", c.U},
                   {"new_steps_per_mm", steps},
                   {"U_new_steps_per_mm", steps * c.U / (1 + c.value)}};
-      session_.apply_steps(*c.axis, steps, std::move(e),
-                           tr("Correct steps per unit of %1 by the cut").arg(QChar(letter(*c.axis))));
+      session_.machine().apply_steps(*c.axis, steps, std::move(e),
+                                     tr("Correct steps per unit of %1 by the cut").arg(QChar(letter(*c.axis))));
       return;
     }
     case CutCauseKind::cutter:
-      session_.change_book(tr("Correct the cutter's diameter"), [&](Book& b) {
+      session_.editor().change_book(tr("Correct the cutter's diameter"), [&](Book& b) {
         correct_cutter(b, c, entry_of_cut(QString("T%1").arg(worksheet().tool)), *reading_);
       });
       return;
     case CutCauseKind::lost_motion:
-      session_.change_book(tr("Note the lost motion"), [&](Book& b) {
+      session_.editor().change_book(tr("Note the lost motion"), [&](Book& b) {
         Entry e = entry_of_cut(QString(QChar(letter(*c.axis))));
         e.sheet = "lost_motion";
         e.result = {{"lost_motion_mm", c.value}, {"U_lost_motion_mm", c.U}};
@@ -347,21 +354,22 @@ void MeasureCutSheet::apply(std::size_t i) {
       });
       return;
     case CutCauseKind::z_zero:
-      if (const auto zero = session_.book().job.zero(Axis::z))
-        session_.set_work_zero_at({{Axis::z, *zero + c.value}}, cut_readings(worksheet()), worksheet().instrument);
+      if (const auto zero = session_.editor().book().job.zero(Axis::z))
+        session_.machine().set_work_zero_at({{Axis::z, *zero + c.value}}, cut_readings(worksheet()),
+                                            worksheet().instrument);
       else
-        session_.notify(
+        session_.notices().notify(
             {NoticeLevel::attention, tr("The book knows no Z zero to correct; set it on the sheet Work zero."), {}});
       return;
     case CutCauseKind::lean:
-      emit session_.sheet_wanted("squareness");
+      session_.notices().lead_to("squareness");
   }
 }
 
 void MeasureCutSheet::show_table() {
   const auto& sizes = worksheet().sizes;
   table_->setRowCount(static_cast<int>(sizes.size()));
-  const LengthUnit unit = session_.unit();
+  const LengthUnit unit = session_.editor().unit();
   const auto len = [&](std::optional<double> mm, int decimals) {
     return mm ? to_q(format_length(*mm, unit, decimals)) : QString("–");
   };
@@ -386,7 +394,7 @@ void MeasureCutSheet::show_table() {
 }
 
 void MeasureCutSheet::show_finding() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   const std::size_t causes = reading_ ? std::min(reading_->causes.size(), most_causes) : 0;
   bool any = false;
   for (std::size_t i = 0; i < most_causes; ++i) {
@@ -403,7 +411,7 @@ void MeasureCutSheet::show_finding() {
     set_text(rows_[i].apply, cure);
     rows_[i].apply->setToolTip(cure_tip(c) + QString(" (Ctrl+%1)").arg(i + 1));
     rows_[i].apply->setVisible(!cure.isEmpty());
-    rows_[i].apply->setEnabled(!session_.read_only());
+    rows_[i].apply->setEnabled(!session_.editor().read_only());
   }
   if (causes == 0 && !reading_ && !worksheet().sizes.empty()) {
     rows_[0].words->setVisible(true);
@@ -434,12 +442,12 @@ void MeasureCutSheet::show_finding() {
                  : open.isEmpty()          ? tr("● Nothing to put right")
                                            : tr("◐ More sizes are needed"));
   const auto kept = newest(book, "measure_cut", "T" + std::to_string(worksheet().tool));
-  keep_->setEnabled(measured && !session_.read_only() &&
+  keep_->setEnabled(measured && !session_.editor().read_only() &&
                     !(kept && book.history[*kept].readings == cut_readings(worksheet())));
 }
 
 void MeasureCutSheet::refresh() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   if (instrument_->count() != static_cast<int>(book.instruments.size())) {
     instrument_->clear();
     for (const Instrument& i : book.instruments) instrument_->addItem(to_q(i.name));
@@ -454,8 +462,8 @@ void MeasureCutSheet::refresh() {
   coupon_->setItemText(0, tr("what tells most now: %1").arg(coupon_words(choice.kind)));
   coupon_->setToolTip(reason_words(choice.reason));
   reading_ = read_cut(book);
-  drawing_->show(worksheet(), reading_ ? &*reading_ : nullptr, session_.unit());
-  nominal_->set_unit(session_.unit());
+  drawing_->show(worksheet(), reading_ ? &*reading_ : nullptr, session_.editor().unit());
+  nominal_->set_unit(session_.editor().unit());
   show_table();
   show_finding();
   hint_->setText(
@@ -466,16 +474,16 @@ void MeasureCutSheet::refresh() {
                 .arg(reason_words(choice.reason))
           : tr("Cut with T%1, made for %2. Measure each size where its letter is; Enter goes on to the next.")
                 .arg(worksheet().tool)
-                .arg(session_.length(worksheet().tool_diameter_mm, 2)));
-  out_->setEnabled(!worksheet().sizes.empty() && !session_.read_only());
-  add_->setEnabled(!session_.read_only());
+                .arg(session_.editor().length(worksheet().tool_diameter_mm, 2)));
+  out_->setEnabled(!worksheet().sizes.empty() && !session_.editor().read_only());
+  add_->setEnabled(!session_.editor().read_only());
   refresh_status();
 }
 
 void MeasureCutSheet::refresh_status() {
-  make_->setEnabled(!session_.read_only() && !session_.in_job());
-  read_->setVisible(session_.bench() != nullptr);
-  read_->setEnabled(session_.bench() && !worksheet().sizes.empty() && !session_.cutting());
+  make_->setEnabled(!session_.editor().read_only() && !session_.job().in_job());
+  read_->setVisible(session_.machine().bench() != nullptr);
+  read_->setEnabled(session_.machine().bench() && !worksheet().sizes.empty() && !session_.job().cutting());
 }
 
 }  // namespace ypsi::app

@@ -2,6 +2,7 @@
 #include <QComboBox>
 #include <QTableWidget>
 
+#include "app/session/book_editor.h"
 #include "app/sheets/measure_cut/part_drawing.h"
 #include "app/sheets/sheet.h"
 
@@ -21,7 +22,7 @@ class MeasureCutSheet : public Sheet {
 
  private:
   static constexpr std::size_t most_causes = 8;
-  const CutWorksheet& worksheet() const { return session_.book().cut_worksheet; }
+  const CutWorksheet& worksheet() const { return session_.editor().book().cut_worksheet; }
   void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
   void make_cut();
   void take(std::size_t size, std::optional<double> mm);

@@ -10,6 +10,11 @@
 #include <set>
 
 #include "app/drawing/elevation_view.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/program/clamps_table.h"
 
 namespace ypsi::app {
@@ -36,7 +41,7 @@ ProgramSheet::ProgramSheet(Session& session)
     sizes->addWidget(stock_[i]);
     connect(stock_[i], &LengthField::committed, this, [this, i](double mm) { set_stock(i, mm); });
     connect(stock_[i], &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
     connect(stock_[i], &LengthField::next_wanted, this, [this, i] { stock_[(i + 1) % 3]->setFocus(); });
   }
@@ -91,30 +96,31 @@ ProgramSheet::ProgramSheet(Session& session)
   edit_->setShortcut(QKeySequence("Ctrl+2"));
   connect(next_, &QPushButton::clicked, this, &ProgramSheet::queue_file);
   connect(edit_, &QPushButton::clicked, this, [this] {
-    if (const auto p = session_.program(); p && !QDesktopServices::openUrl(QUrl::fromLocalFile(p->path)))
-      session_.notify({NoticeLevel::attention, tr("The desktop knows no editor for “%1”.").arg(p->path), {}});
+    if (const auto p = session_.job().program(); p && !QDesktopServices::openUrl(QUrl::fromLocalFile(p->path)))
+      session_.notices().notify({NoticeLevel::attention, tr("The desktop knows no editor for “%1”.").arg(p->path), {}});
   });
   connect(open_, &QPushButton::clicked, this, &ProgramSheet::choose_file);
-  connect(cancel_, &QPushButton::clicked, this, [this] { session_.loader().cancel(); });
-  connect(&session_.loader(), &ProgramLoader::progressed, this, [this](int percent) {
-    progress_->setVisible(session_.loader().busy());
-    cancel_->setVisible(session_.loader().busy());
+  connect(cancel_, &QPushButton::clicked, this, [this] { session_.job().loader().cancel(); });
+  connect(&session_.job().loader(), &ProgramLoader::progressed, this, [this](int percent) {
+    progress_->setVisible(session_.job().loader().busy());
+    cancel_->setVisible(session_.job().loader().busy());
     progress_->setValue(percent);
   });
-  connect(&session_, &Session::program_changed, this, [this] {
+  connect(&session_.job(), &JobSession::program_changed, this, [this] {
     progress_->hide();
     cancel_->hide();
   });
 }
 
 QString ProgramSheet::ask_for_program(const QString& title) {
-  const QString start = session_.program() ? session_.program()->path : QFileInfo(session_.book_path()).absolutePath();
+  const QString start = session_.job().program() ? session_.job().program()->path
+                                                 : QFileInfo(session_.editor().book_path()).absolutePath();
   return QFileDialog::getOpenFileName(this, title, start,
                                       tr("Programs (*.ngc *.nc *.gcode *.tap *.txt);;All files (*)"));
 }
 
 void ProgramSheet::choose_file() {
-  if (const QString path = ask_for_program(tr("Open a program")); !path.isEmpty()) session_.load_program(path);
+  if (const QString path = ask_for_program(tr("Open a program")); !path.isEmpty()) session_.job().load_program(path);
 }
 
 void ProgramSheet::queue_file() {
@@ -122,14 +128,14 @@ void ProgramSheet::queue_file() {
 }
 
 void ProgramSheet::queue(const QString& path) {
-  session_.change_book(
+  session_.editor().change_book(
       tr("Cut another program after it"), [&](Book& b) { b.job.queue.push_back(path.toStdString()); },
       MachineFollows::no);
 }
 
 /// The stock's front left corner in the work frame, from where zero is on it.
 void ProgramSheet::set_where(int choice) {
-  session_.change_book(tr("Say where zero is on the stock"), [choice](Book& b) {
+  session_.editor().change_book(tr("Say where zero is on the stock"), [choice](Book& b) {
     const auto& size = b.job.stock_size;
     const double x = choice == 1                  ? size[0] / 2
                      : choice == 2 || choice == 4 ? size[0]
@@ -146,22 +152,22 @@ void ProgramSheet::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void ProgramSheet::dropEvent(QDropEvent* event) {
-  if (event->mimeData()->hasUrls()) session_.load_program(event->mimeData()->urls().front().toLocalFile());
+  if (event->mimeData()->hasUrls()) session_.job().load_program(event->mimeData()->urls().front().toLocalFile());
 }
 
 void ProgramSheet::set_stock(std::size_t which, double mm) {
   if (!(mm > 0)) {
-    session_.notify({NoticeLevel::attention, tr("A stock's size must be above zero."), {}});
+    session_.notices().notify({NoticeLevel::attention, tr("A stock's size must be above zero."), {}});
     return;
   }
   const int where = where_->currentIndex();
-  session_.change_book(tr("Change the stock"), [&](Book& b) { b.job.stock_size[which] = mm; });
+  session_.editor().change_book(tr("Change the stock"), [&](Book& b) { b.job.stock_size[which] = mm; });
   if (which < 2 && where > 0) set_where(where);
 }
 
 void ProgramSheet::refresh() {
-  const Book& book = session_.book();
-  const LengthUnit unit = session_.unit();
+  const Book& book = session_.editor().book();
+  const LengthUnit unit = session_.editor().unit();
   for (std::size_t i = 0; i < 3; ++i) {
     stock_[i]->set_unit(unit);
     stock_[i]->show_value(book.job.stock_size[i] > 0 ? std::optional(book.job.stock_size[i]) : std::nullopt);
@@ -170,10 +176,10 @@ void ProgramSheet::refresh() {
   const bool right = -corner[0] > 0.75 * book.job.stock_size[0], back = -corner[1] > 0.75 * book.job.stock_size[1];
   where_->setCurrentIndex(corner == std::array<double, 2>{} ? 0 : right && back ? 4 : right ? 2 : back ? 3 : 1);
   clamps_->refresh();
-  edit_->setEnabled(session_.program() != nullptr);
+  edit_->setEnabled(session_.job().program() != nullptr);
   plan_->invalidate();
   elevation_->update();
-  const auto loaded = session_.program();
+  const auto loaded = session_.job().program();
   if (!loaded) {
     name_->setText(tr("None loaded"));
     size_->setText({});
@@ -188,7 +194,7 @@ void ProgramSheet::refresh() {
     double widest = 0;
     for (const Event& e : p.events)
       if (e.kind == EventKind::tool_change) tools.insert(static_cast<int>(e.value));
-    if (tools.empty()) tools.insert(session_.status().tool);
+    if (tools.empty()) tools.insert(session_.machine().status().tool);
     for (const int t : tools)
       if (const Tool* tool = book.tool(t)) widest = std::max(widest, tool->diameter);
     QStringList lines, names;
@@ -240,7 +246,7 @@ void ProgramSheet::refresh() {
     for (int i = 0; i < recent.size(); ++i) {
       const QString path = recent[i];
       auto* button = make_button(QString("recent-%1").arg(i), QFileInfo(path).fileName(), path, this);
-      connect(button, &QPushButton::clicked, this, [this, path] { session_.load_program(path); });
+      connect(button, &QPushButton::clicked, this, [this, path] { session_.job().load_program(path); });
       recent_->addWidget(button);
     }
   }

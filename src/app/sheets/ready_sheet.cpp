@@ -1,6 +1,11 @@
 #include "app/sheets/ready_sheet.h"
 
 #include "app/drawing/elevation_view.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
 
 namespace ypsi::app {
@@ -86,18 +91,18 @@ ReadySheet::ReadySheet(Session& session)
   connect(point_, &QLineEdit::returnPressed, this, &ReadySheet::add_point);
   connect(remove_point_, &QPushButton::clicked, this, [this] {
     const int row = checklist_->currentRow();
-    if (row < 0 || static_cast<std::size_t>(row) >= session_.book().job.checklist.size()) return;
-    session_.change_book(
+    if (row < 0 || static_cast<std::size_t>(row) >= session_.editor().book().job.checklist.size()) return;
+    session_.editor().change_book(
         tr("Take a point out"), [row](Book& b) { b.job.checklist.erase(b.job.checklist.begin() + row); },
         MachineFollows::no);
   });
   connect(checklist_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-    if (!filling_) session_.tick_point(item->text().toStdString(), item->checkState() == Qt::Checked);
+    if (!filling_) session_.job().tick_point(item->text().toStdString(), item->checkState() == Qt::Checked);
   });
   connect(trace_, &QPushButton::clicked, this,
-          [this] { session_.trace_perimeter(static_cast<PerimeterKind>(round_->currentIndex())); });
-  connect(cut_, &QPushButton::clicked, this, [this] { emit session_.sheet_wanted("cut"); });
-  connect(&session_, &Session::checked_anew, this, [this] {
+          [this] { session_.job().trace_perimeter(static_cast<PerimeterKind>(round_->currentIndex())); });
+  connect(cut_, &QPushButton::clicked, this, [this] { session_.notices().lead_to("cut"); });
+  connect(&session_.job(), &JobSession::checked_anew, this, [this] {
     if (isVisible()) refresh();
   });
 }
@@ -110,12 +115,12 @@ const Finding* ReadySheet::chosen() const {
 void ReadySheet::fill_table() {
   filling_ = true;
   const int row = table_->currentRow();
-  shown_ = session_.program() ? session_.findings() : std::vector<Finding>{};
+  shown_ = session_.job().program() ? session_.job().findings() : std::vector<Finding>{};
   table_->setRowCount(static_cast<int>(shown_.size()));
   std::vector<WorkPosition> marks;
   for (std::size_t i = 0; i < shown_.size(); ++i) {
     const Finding& f = shown_[i];
-    const bool over = !session_.overridden(f).isEmpty();
+    const bool over = !session_.job().overridden(f).isEmpty();
     const auto set = [&](int column, const QString& text) {
       auto* item = new QTableWidgetItem(text);
       item->setToolTip(to_q(f.message));
@@ -140,27 +145,27 @@ void ReadySheet::show_finding() {
   why_->setVisible(stops);
   go_on_->setVisible(stops);
   if (!stops) return;
-  if (!why_->hasFocus()) why_->setText(session_.overridden(*f));
-  set_text(go_on_, session_.overridden(*f).isEmpty() ? tr("Go on in spite of it") : tr("Change the reason"));
+  if (!why_->hasFocus()) why_->setText(session_.job().overridden(*f));
+  set_text(go_on_, session_.job().overridden(*f).isEmpty() ? tr("Go on in spite of it") : tr("Change the reason"));
 }
 
 void ReadySheet::go_on_in_spite() {
   const Finding* f = chosen();
   if (!f || f->weight != Weight::stops) return;
-  const bool had = !session_.overridden(*f).isEmpty();
+  const bool had = !session_.job().overridden(*f).isEmpty();
   if (why_->text().trimmed().isEmpty() && !had) {
-    session_.notify({NoticeLevel::attention, tr("Say why you go on: the reason is kept with the cut."), {}});
+    session_.notices().notify({NoticeLevel::attention, tr("Say why you go on: the reason is kept with the cut."), {}});
     why_->setFocus();
     return;
   }
-  session_.override_finding(Finding(*f), why_->text());
+  session_.job().override_finding(Finding(*f), why_->text());
 }
 
 void ReadySheet::add_point() {
   const std::string point = point_->text().trimmed().toStdString();
   if (point.empty()) return;
   point_->clear();
-  session_.change_book(
+  session_.editor().change_book(
       tr("Add a point"), [&](Book& b) { b.job.checklist.push_back(point); }, MachineFollows::no);
 }
 
@@ -168,10 +173,10 @@ void ReadySheet::fill_checklist() {
   filling_ = true;
   const int row = checklist_->currentRow();
   checklist_->clear();
-  for (const auto& point : session_.book().job.checklist) {
+  for (const auto& point : session_.editor().book().job.checklist) {
     auto* item = new QListWidgetItem(to_q(point), checklist_);
     item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
-    item->setCheckState(session_.ticked(point) ? Qt::Checked : Qt::Unchecked);
+    item->setCheckState(session_.job().ticked(point) ? Qt::Checked : Qt::Unchecked);
   }
   checklist_->setCurrentRow(row);
   filling_ = false;
@@ -182,29 +187,29 @@ void ReadySheet::refresh() {
   fill_table();
   show_finding();
   fill_checklist();
-  const bool loaded = session_.program() != nullptr;
-  const std::size_t stops = loaded ? session_.stops() : 0, warns = count(shown_, Weight::warns);
-  const std::size_t open = session_.unticked();
-  set_text(verdict_, !loaded               ? tr("No program is loaded")
-                     : !session_.checked() ? tr("Checking…")
-                     : stops > 0           ? tr("✕ Not ready: %1 to mend or to answer for").arg(stops)
-                     : open > 0            ? tr("◐ Nothing stops it; %1 points are not ticked").arg(open)
-                     : warns > 0           ? tr("◐ Nothing stops it; %1 to think about").arg(warns)
-                                           : tr("● Ready"));
+  const bool loaded = session_.job().program() != nullptr;
+  const std::size_t stops = loaded ? session_.job().stops() : 0, warns = count(shown_, Weight::warns);
+  const std::size_t open = session_.job().unticked();
+  set_text(verdict_, !loaded                     ? tr("No program is loaded")
+                     : !session_.job().checked() ? tr("Checking…")
+                     : stops > 0                 ? tr("✕ Not ready: %1 to mend or to answer for").arg(stops)
+                     : open > 0                  ? tr("◐ Nothing stops it; %1 points are not ticked").arg(open)
+                     : warns > 0                 ? tr("◐ Nothing stops it; %1 to think about").arg(warns)
+                                                 : tr("● Ready"));
   set_text(count_, loaded ? tr("%1 stop, %2 warn, %3 inform")
                                 .arg(count(shown_, Weight::stops))
                                 .arg(warns)
                                 .arg(count(shown_, Weight::informs))
                           : tr("Load one on the sheet Stock and program."));
-  points_->setVisible(session_.book().job.checklist.empty());
+  points_->setVisible(session_.editor().book().job.checklist.empty());
   refresh_status();
 }
 
 void ReadySheet::refresh_status() {
   elevation_->update();
-  const MachineStatus& s = session_.status();
-  trace_->setEnabled(session_.program() && session_.standing_ready() && s.all_homed() &&
-                     session_.book().job.has_zero());
+  const MachineStatus& s = session_.machine().status();
+  trace_->setEnabled(session_.job().program() && session_.machine().standing_ready() && s.all_homed() &&
+                     session_.editor().book().job.has_zero());
   remove_point_->setEnabled(checklist_->currentRow() >= 0);
 }
 

@@ -1,5 +1,9 @@
 #include "app/sheets/sheet.h"
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+
 #include <QScrollArea>
 
 namespace ypsi::app {
@@ -53,7 +57,7 @@ WordedField add_field(QBoxLayout* row, const QString& name, const QString& word,
   field->setFixedWidth(84);
   row->addWidget(field);
   QObject::connect(field, &LengthField::refused, parent, [&session](const QString& why) {
-    session.notify({NoticeLevel::attention, why, {}});
+    session.notices().notify({NoticeLevel::attention, why, {}});
   });
   return {label, field};
 }
@@ -147,8 +151,13 @@ QFrame* make_card(QWidget* parent) {
   return card;
 }
 
+void Sheet::leave() {
+  session_.machine().end_procedure(tr("The sheet was left, so what was under way there was ended."));
+  session_.machine().forget_circuit();  // plate and clip may be elsewhere by then
+}
+
 QString Sheet::length(double mm, int decimals) const {
-  return session_.length(mm, decimals);
+  return session_.editor().length(mm, decimals);
 }
 
 }  // namespace ypsi::app

@@ -9,6 +9,7 @@
 
 #include "app/drawing/field.h"
 #include "app/session/session.h"
+#include "app/session/to_q.h"
 #include "app/theme/theme.h"
 
 namespace ypsi::app {
@@ -43,6 +44,8 @@ class Sheet : public QWidget {
   virtual void refresh() = 0;
   /// The same for a status alone, 50 times a second: only what moves.
   virtual void refresh_status() {}
+  /// Another sheet is opened: what this one has under way at the machine is ended, and said.
+  virtual void leave();
   /// Brings one part of the sheet to the front, where it has parts ("build#controller").
   virtual void show_part(const QString&) {}
 

@@ -6,8 +6,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/session/to_q.h"
 #include "app/sheets/registry.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
@@ -150,16 +155,17 @@ SquarenessSheet::SquarenessSheet(Session& session)
   });
   connect(drawing_->rails(), &LengthField::committed, this, [this](double mm) {
     if (mm > 0)
-      session_.change_book(
+      session_.editor().change_book(
           tr("Change the distance between the rails"), [mm](Book& b) { b.machine.rail_spacing = mm; },
           MachineFollows::no);
     else
-      session_.notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
     refresh();
   });
   connect(drawing_, &SquareDrawing::measured, this, [this](std::size_t i, double mm) {
     if (!(mm > 0)) {
-      session_.notify({NoticeLevel::attention, tr("A distance must be above zero; it was left as it is."), {}});
+      session_.notices().notify(
+          {NoticeLevel::attention, tr("A distance must be above zero; it was left as it is."), {}});
       refresh();
       return;
     }
@@ -169,7 +175,7 @@ SquarenessSheet::SquarenessSheet(Session& session)
   connect(drawing_, &SquareDrawing::edge_wanted, this, &SquarenessSheet::turn_edge);
   connect(drawing_, &SquareDrawing::pair_wanted, this, &SquarenessSheet::add_distance);
   connect(drawing_, &SquareDrawing::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
   const auto key = [this](const char* keys, void (SquarenessSheet::*act)(std::size_t)) {
     auto* shortcut = new QShortcut(QKeySequence(keys), this, nullptr, nullptr, Qt::WidgetWithChildrenShortcut);
@@ -183,11 +189,11 @@ SquarenessSheet::SquarenessSheet(Session& session)
 
 const SquareWorksheet& SquarenessSheet::worksheet() const {
   static const SquareWorksheet none;
-  return session_.book().square_worksheet ? *session_.book().square_worksheet : none;
+  return session_.editor().book().square_worksheet ? *session_.editor().book().square_worksheet : none;
 }
 
 void SquarenessSheet::change(const QString& text, const std::function<void(SquareWorksheet&)>& change) {
-  session_.change_book(
+  session_.editor().change_book(
       text,
       [&](Book& b) {
         if (!b.square_worksheet) b.square_worksheet.emplace();
@@ -198,7 +204,7 @@ void SquarenessSheet::change(const QString& text, const std::function<void(Squar
 
 SquareInput SquarenessSheet::input() const {
   const SquareWorksheet& w = worksheet();
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   SquareInput in;
   in.points = w.points;
   for (const auto& d : w.distances)
@@ -210,13 +216,13 @@ SquareInput SquarenessSheet::input() const {
 }
 
 void SquarenessSheet::set_corners(double width, double height) {
-  const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
+  const auto x = session_.machine().room(Axis::x), y = session_.machine().room(Axis::y);
   if (!(width > 0 && height > 0) || width > x.size() - margin_mm || height > y.size() - margin_mm) {
-    session_.notify({NoticeLevel::attention,
-                     tr("Marks of %1 × %2 do not fit: the travel leaves %3 × %4.")
-                         .arg(length(width, 0), length(height, 0), length(x.size() - margin_mm, 0),
-                              length(y.size() - margin_mm, 0)),
-                     {}});
+    session_.notices().notify({NoticeLevel::attention,
+                               tr("Marks of %1 × %2 do not fit: the travel leaves %3 × %4.")
+                                   .arg(length(width, 0), length(height, 0), length(x.size() - margin_mm, 0),
+                                        length(y.size() - margin_mm, 0)),
+                               {}});
     refresh();
     return;
   }
@@ -229,23 +235,23 @@ void SquarenessSheet::set_corners(double width, double height) {
 }
 
 void SquarenessSheet::mark() {
-  if (!session_.link()) return;
+  if (!session_.machine().link()) return;
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   if (worksheet().points.empty()) return;
-  if (!session_.book().job.zero(Axis::z)) {
-    session_.notify(
+  if (!session_.editor().book().job.zero(Axis::z)) {
+    session_.notices().notify(
         {NoticeLevel::attention,
          tr("How high the board lies is not known, so the marks would be in the air or too deep. Set Z zero "
             "on the board first."),
-         {{tr("Go to work zero"), [this] { emit session_.sheet_wanted("work_zero"); }}}});
+         {{tr("Go to work zero"), [this] { session_.notices().lead_to("work_zero"); }}}});
     return;
   }
   MarkingWay way;
-  way.lift_z = session_.book().machine.safe_height;
-  way.mark_z = session_.status().work_zero.z - mark_depth_mm;
-  way.rate = session_.book().machine.axis(Axis::x).max_rate;
-  way.plunge_rate = session_.book().machine.axis(Axis::z).max_rate / 4;
-  if (session_.ask(marking_.start(*session_.link(), worksheet().points, way))) refresh_status();
+  way.lift_z = session_.editor().book().machine.safe_height;
+  way.mark_z = session_.machine().status().work_zero.z - mark_depth_mm;
+  way.rate = session_.editor().book().machine.axis(Axis::x).max_rate;
+  way.plunge_rate = session_.editor().book().machine.axis(Axis::z).max_rate / 4;
+  if (session_.machine().start(marking_, worksheet().points, way)) refresh_status();
 }
 
 void SquarenessSheet::write_program() {
@@ -254,7 +260,7 @@ void SquarenessSheet::write_program() {
   if (path.isEmpty()) return;
   const std::string text = marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed);
   const auto read = read_program(text);  // nothing is written that this program would not take itself
-  session_.ask(read ? write_file(path, text) : tl::make_unexpected(read.error()));
+  session_.machine().ask(read ? write_file(path, text) : tl::make_unexpected(read.error()));
 }
 
 void SquarenessSheet::add_distance(std::size_t from, std::size_t to) {
@@ -323,14 +329,14 @@ void SquarenessSheet::focus_next(std::size_t after) {
 }
 
 void SquarenessSheet::read_next() {
-  Bench* bench = session_.bench();
+  Bench* bench = session_.machine().bench();
   const auto& all = worksheet().distances;
   const auto next = std::find_if(all.begin(), all.end(), [](const MarkDistance& d) { return !(d.measured > 0); });
   if (!bench || next == all.end()) return;
   const auto read = bench->read_between(worksheet().points[next->from].name, worksheet().points[next->to].name,
                                         instruments_->currentText().toStdString());
   if (!read) {
-    session_.ask(tl::make_unexpected(read.error()));
+    session_.machine().ask(tl::make_unexpected(read.error()));
     return;
   }
   const auto i = static_cast<std::size_t>(next - all.begin());
@@ -339,7 +345,7 @@ void SquarenessSheet::read_next() {
 
 Entry SquarenessSheet::finding_entry() const {
   Entry entry;
-  entry.time = session_.now().toStdString();
+  entry.time = session_.editor().now().toStdString();
   entry.sheet = "squareness";
   entry.instrument = worksheet().instrument;
   for (const auto& d : input().distances)
@@ -360,7 +366,7 @@ Entry SquarenessSheet::finding_entry() const {
 
 void SquarenessSheet::keep() {
   if (!result_ || !result_->fit) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the squareness"),
       [&](Book& b) {
         b.history.push_back(finding_entry());
@@ -373,12 +379,12 @@ void SquarenessSheet::beam_moved() {
   if (!result_ || !result_->fit || !result_->fit->gantry) return;
   const GantryMove& move = *result_->fit->gantry;
   const std::string end = move.right ? "machine.beam_right_end_mm" : "machine.beam_left_end_mm";
-  session_.change_book(
+  session_.editor().change_book(
       tr("Move the beam"),
       [&](Book& b) {
         b.history.push_back(finding_entry());
         Entry moved;
-        moved.time = session_.now().toStdString();
+        moved.time = session_.editor().now().toStdString();
         moved.sheet = "build";
         moved.subject = "XY";
         moved.as_found = {{end, 0}};
@@ -391,23 +397,23 @@ void SquarenessSheet::beam_moved() {
 }
 
 void SquarenessSheet::set_offset() {
-  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.link()) return;
+  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.machine().link()) return;
   const std::string setting = axis_setting(Axis::y, "second_switch_offset_mm");
-  const auto found = session_.link()->setting(setting);
+  const auto found = session_.machine().link()->setting(setting);
   if (!found) {
-    session_.ask(tl::make_unexpected(found.error()));
+    session_.machine().ask(tl::make_unexpected(found.error()));
     return;
   }
   const GantryMove& move = *result_->fit->gantry;
   const double left = *found + (move.towards_plus ? move.distance : -move.distance);
-  if (!session_.ask(session_.link()->set_setting(setting, left))) return;
+  if (!session_.machine().ask(session_.machine().link()->set_setting(setting, left))) return;
   // The book knows it from now on, so that undoing sets it back.
-  session_.note_in_book([&](Book& b) { b.machine.second_switch_offset = *found; });
-  session_.change_book(tr("Set the right side's offset"), [&](Book& b) {
+  session_.editor().note_in_book([&](Book& b) { b.machine.second_switch_offset = *found; });
+  session_.editor().change_book(tr("Set the right side's offset"), [&](Book& b) {
     b.machine.second_switch_offset = left;
     b.history.push_back(finding_entry());
     Entry set;
-    set.time = session_.now().toStdString();
+    set.time = session_.editor().now().toStdString();
     set.sheet = "build";
     set.subject = "XY";
     set.as_found = {{setting, *found}};
@@ -416,10 +422,10 @@ void SquarenessSheet::set_offset() {
     b.history.push_back(std::move(set));
     for (auto& d : b.square_worksheet->distances) d.measured = 0;
   });
-  session_.keep_settings();
-  session_.notify({NoticeLevel::attention,
-                   tr("The offset counts from the next homing: home, put the marks down again, and measure."),
-                   {{tr("Home now"), [this] { session_.home(); }}}});
+  session_.machine().keep_settings();
+  session_.notices().notify({NoticeLevel::attention,
+                             tr("The offset counts from the next homing: home, put the marks down again, and measure."),
+                             {{tr("Home now"), [this] { session_.machine().home(); }}}});
 }
 
 QString SquarenessSheet::cannot_tell() const {
@@ -442,7 +448,7 @@ QString SquarenessSheet::too_small() const {
   for (const auto& a : worksheet().points)
     for (const auto& b : worksheet().points)
       diagonal = std::max(diagonal, std::hypot(a.commanded.x - b.commanded.x, a.commanded.y - b.commanded.y));
-  const double room = std::hypot(session_.room(Axis::x).size(), session_.room(Axis::y).size());
+  const double room = std::hypot(session_.machine().room(Axis::x).size(), session_.machine().room(Axis::y).size());
   if (diagonal * *factor > room)
     return tr("◐ ±%1 per m is wanted; this machine has no room for marks far enough apart with this instrument. Take a "
               "finer one.")
@@ -460,13 +466,13 @@ void SquarenessSheet::show_part(const QString& part) {
 }
 
 void SquarenessSheet::add_mark_here() {
-  const MachinePosition& at = session_.status().position;
+  const MachinePosition& at = session_.machine().status().position;
   const Point2 place{std::round(at.x * 100) / 100, std::round(at.y * 100) / 100};
   const auto& points = worksheet().points;
   if (std::any_of(points.begin(), points.end(), [&](const MarkedPoint& p) {
         return std::hypot(p.commanded.x - place.x, p.commanded.y - place.y) < margin_mm;
       })) {
-    session_.notify(
+    session_.notices().notify(
         {NoticeLevel::attention, tr("There is a mark already, less than %1 away.").arg(length(margin_mm, 0)), {}});
     return;
   }
@@ -479,14 +485,14 @@ void SquarenessSheet::add_mark_here() {
 
 void SquarenessSheet::write_corrected_copy() {
   if (!result_ || !result_->fit) return;
-  const auto program = session_.program();
+  const auto program = session_.job().program();
   const QString from = program ? program->path
                                : QFileDialog::getOpenFileName(this, tr("The program to correct"), {},
                                                               tr("G-code (*.ngc *.nc *.gcode *.tap);;All files (*)"));
   if (from.isEmpty()) return;
   const auto text = read_file(from);
   if (!text) {
-    session_.ask(tl::make_unexpected(text.error()));
+    session_.machine().ask(tl::make_unexpected(text.error()));
     return;
   }
   const SquareFit& fit = *result_->fit;
@@ -499,13 +505,13 @@ void SquarenessSheet::write_corrected_copy() {
   }
   const auto copy = corrected_copy(*text, errors, copy_tolerance_mm);
   if (!copy) {
-    session_.ask(tl::make_unexpected(copy.error()));
+    session_.machine().ask(tl::make_unexpected(copy.error()));
     return;
   }
   const QFileInfo file(from);
   const QString to = file.dir().filePath(file.completeBaseName() + "-corrected.ngc");
-  if (!session_.ask(write_file(to, copy->text))) return;
-  session_.notify(
+  if (!session_.machine().ask(write_file(to, copy->text))) return;
+  session_.notices().notify(
       {NoticeLevel::good,
        tr("“%1” has a lean of %2 mrad and scales %3 and %4 taken out; its places moved by %5 at most, %6 arcs "
           "became lines within %7.")
@@ -516,18 +522,18 @@ void SquarenessSheet::write_corrected_copy() {
            .arg(length(copy->largest_change, 2))
            .arg(copy->arcs)
            .arg(length(copy_tolerance_mm, 3)),
-       {{tr("Load it"), [this, to] { session_.load_program(to); }}}});
+       {{tr("Load it"), [this, to] { session_.job().load_program(to); }}}});
 }
 
 void SquarenessSheet::keep_reversal() {
   const auto found = reversal_->result();
   if (!found) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the squareness"),
       [&](Book& b) {
         const ReversalWorksheet& w = b.reversal_worksheet;
         Entry e;
-        e.time = session_.now().toStdString();
+        e.time = session_.editor().now().toStdString();
         e.sheet = "squareness";
         e.instrument = w.instrument;
         e.readings.push_back({{"length_mm", w.length_mm}, {"first_mm", *w.first_mm}, {"turned_mm", *w.turned_mm}});
@@ -545,7 +551,7 @@ void SquarenessSheet::show_reversal() {
   for (QWidget* w : {static_cast<QWidget*>(also_heading_), static_cast<QWidget*>(also_), static_cast<QWidget*>(moved_),
                      static_cast<QWidget*>(offset_), static_cast<QWidget*>(copy_)})
     w->setVisible(false);
-  keep_->setEnabled(found && !session_.read_only());
+  keep_->setEnabled(found && !session_.editor().read_only());
   if (!found) {
     lead_->setText(tr("Two readings, the square turned over between them"));
     figure_->clear();
@@ -561,10 +567,10 @@ void SquarenessSheet::show_reversal() {
   lead_->setText(found->skew < 0 ? tr("Y leans towards −X by") : tr("Y leans towards +X by"));
   figure_->setText(tr("%1 per m").arg(length(std::fabs(per_m), digits)));
   spread_->setText(tr("±%1, about 95 %, from two readings").arg(length(U, digits)));
-  const double part = std::fabs(std::tan(found->skew)) * session_.book().job.part_height;
+  const double part = std::fabs(std::tan(found->skew)) * session_.editor().book().job.part_height;
   verdict_->setText(std::fabs(found->skew) > found->U
                         ? tr("Not square: a part %1 high is out by %2.")
-                              .arg(length(session_.book().job.part_height, 0), length(part, 2))
+                              .arg(length(session_.editor().book().job.part_height, 0), length(part, 2))
                         : tr("● Square, as far as these readings can tell."));
   text_->setText(
       tr("The square itself is off by %1 mm per m. Which end of the beam to move, and how far, the marks tell: "
@@ -576,12 +582,12 @@ void SquarenessSheet::show_reversal() {
 void SquarenessSheet::show_finding() {
   if (by_square()) return show_reversal();
   const bool fits = result_ && result_->fit;
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   const bool has_gantry = fits && result_->fit->gantry.has_value();
   const bool adjust = fits && result_->verdict == SquareVerdict::adjust;
   also_heading_->setVisible(adjust);
   also_->setVisible(adjust);
-  const bool can = !session_.read_only();
+  const bool can = !session_.editor().read_only();
   keep_->setEnabled(fits && can);
   moved_->setVisible(adjust && has_gantry);
   moved_->setEnabled(can);
@@ -633,13 +639,13 @@ void SquarenessSheet::show_finding() {
   text_->setText(lines.join("\n"));
   QStringList also;
   for (const auto& id : downstream("squareness"))
-    if (const auto s = session_.standing(id).standing; s != Standing::never_done)
+    if (const auto s = session_.editor().standing(id).standing; s != Standing::never_done)
       also << tr("◐ %1: measure again").arg(sheet_title(to_q(id)));
   also_->setText(also.isEmpty() ? tr("Nothing else that was measured.") : also.join("\n"));
 }
 
 void SquarenessSheet::refresh() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   QStringList names;
   for (const auto& i : book.instruments) names << to_q(i.name);
   if (instruments_->count() != names.size()) {
@@ -647,15 +653,15 @@ void SquarenessSheet::refresh() {
     instruments_->addItems(names);
   }
   if (!worksheet().instrument.empty()) instruments_->setCurrentText(to_q(worksheet().instrument));
-  for (auto* f : {width_, height_, hole_, tolerance_}) f->set_unit(session_.unit());
+  for (auto* f : {width_, height_, hole_, tolerance_}) f->set_unit(session_.editor().unit());
   const SquareWorksheet& w = worksheet();
   if (w.points.size() >= 4) {
     width_->show_value(w.points[1].commanded.x - w.points[0].commanded.x);
     height_->show_value(w.points[3].commanded.y - w.points[0].commanded.y);
   } else {
     const auto round = [](double room) { return std::max(10.0, std::floor((room - 2 * margin_mm) / 50) * 50); };
-    width_->show_value(round(session_.room(Axis::x).size()));
-    height_->show_value(round(session_.room(Axis::y).size()));
+    width_->show_value(round(session_.machine().room(Axis::x).size()));
+    height_->show_value(round(session_.machine().room(Axis::y).size()));
   }
   tolerance_->show_value(w.tolerance_per_m);
   if (!w.distances.empty() && w.distances.front().hole_diameter > 0)
@@ -672,7 +678,7 @@ void SquarenessSheet::refresh() {
   }
   std::optional<SquareFit> drawn = result_ ? result_->fit : std::nullopt;
   if (drawn && result_->verdict != SquareVerdict::adjust) drawn->gantry.reset();  // nothing to move
-  drawing_->show(w, drawn, book.machine.rail_spacing, session_.unit());
+  drawing_->show(w, drawn, book.machine.rail_spacing, session_.editor().unit());
   const double factor = drawing_->exaggeration();
   caption_->setText(factor > 1 ? tr("Drawn with the lean exaggerated %1 times; dashed is a true rectangle").arg(factor)
                                : tr("The marks, the distances between them, and the beam on its rails"));
@@ -682,35 +688,27 @@ void SquarenessSheet::refresh() {
 }
 
 void SquarenessSheet::refresh_status() {
-  using Stage = MarkPoints::Stage;
-  const Stage before = marking_.stage();
-  marking_.tick();
-  if (marking_.stage() == Stage::on_mark) {
-    const auto spotted = session_.bench() ? session_.bench()->spot(marking_.point().name) : Result<void>();
-    marking_.go_on();  // before anything is said: that comes back here
-    if (!spotted) session_.ask(spotted);
+  if (marking_->on_mark()) {
+    const auto spotted =
+        session_.machine().bench() ? session_.machine().bench()->spot(marking_->point().name) : Result<void>();
+    marking_->go_on();  // before anything is said: that comes back here
+    if (!spotted) session_.machine().ask(spotted);
   }
-  if (marking_.stage() == Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(marking_.error().message), {}});
-    marking_.cancel();
-  }
-  if (marking_.stage() == Stage::done && before != Stage::done && !worksheet().distances.empty())
-    drawing_->field(0)->setFocus();
-  const bool moving = marking_.stage() == Stage::moving;
+  const bool moving = marking_->running(), marked = marking_->phase() == Procedure::Phase::done;
   const auto& all = worksheet().distances;
   const bool open = std::any_of(all.begin(), all.end(), [](const MarkDistance& d) { return !(d.measured > 0); });
   set_text(hint_,
-           moving ? tr("It goes to mark %1; keep clear.").arg(to_q(marking_.point().name))
-           : marking_.stage() == Stage::done && open ? tr("The marks are down: measure and type each distance.")
-           : !session_.status().all_homed()
+           moving           ? tr("It goes to mark %1; keep clear.").arg(to_q(marking_->point().name))
+           : marked && open ? tr("The marks are down: measure and type each distance.")
+           : !session_.machine().status().all_homed()
                ? tr("Home the machine first (Ctrl+H).")
                : tr("The larger the figure, the better it tells. Drag from mark to mark for one more distance."));
-  mark_->setEnabled(session_.standing_ready() && !moving);
-  mark_here_->setEnabled(session_.status().all_homed() && !moving);
+  mark_->setEnabled(session_.machine().standing_ready() && !moving);
+  mark_here_->setEnabled(session_.machine().status().all_homed() && !moving);
   add_->setEnabled(worksheet().points.size() >= 2);
-  read_->setVisible(session_.bench() != nullptr);
-  read_->setEnabled(marking_.stage() == Stage::done && open);
-  offset_->setEnabled(session_.standing_ready() && !session_.read_only());
+  read_->setVisible(session_.machine().bench() != nullptr);
+  read_->setEnabled(marked && open);
+  offset_->setEnabled(session_.machine().standing_ready() && !session_.editor().read_only());
 }
 
 }  // namespace ypsi::app

@@ -54,7 +54,7 @@ class SquarenessSheet : public Sheet {
   QComboBox* instruments_;
   QPushButton *mark_, *read_, *add_, *offset_, *moved_, *keep_;
   QLabel *caption_, *hint_, *lead_, *figure_, *spread_, *verdict_, *text_, *also_heading_, *also_;
-  MarkPoints marking_;
+  std::shared_ptr<MarkPoints> marking_ = std::make_shared<MarkPoints>();
   std::optional<SquareResult> result_;
   std::string problem_;
 };

@@ -6,7 +6,11 @@
 #include <QTableView>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/budget_bars.h"
 #include "app/sheets/history_model.h"
 #include "app/sheets/registry.h"
@@ -68,9 +72,9 @@ StandingSheet::StandingSheet(Session& session)
   go_ = finding()->add_button("go-next", tr("Go there"), tr("Open that sheet"), true);
   connect(go_, &QPushButton::clicked, this, [this] {
     if (next_sheet_.isEmpty())
-      session_.home();
+      session_.machine().home();
     else
-      emit session_.sheet_wanted(next_sheet_);
+      session_.notices().lead_to(next_sheet_);
   });
   finding()->add_rule();
   finding()->add_label("stale-heading", "heading", tr("OUT OF DATE"));
@@ -85,9 +89,9 @@ StandingSheet::StandingSheet(Session& session)
 }
 
 void StandingSheet::refresh() {
-  const Book& book = session_.book();
-  const LengthUnit unit = session_.unit();
-  const Budget budget = error_budget(book, session_.status().tool);
+  const Book& book = session_.editor().book();
+  const LengthUnit unit = session_.editor().unit();
+  const Budget budget = error_budget(book, session_.machine().status().tool);
   title_label()->setText(book.machine.name.empty() ? tr("Where it stands")
                                                    : tr("Where %1 stands").arg(to_q(book.machine.name)));
   part_->setText(tr("A %1 × %2 %3 part cut today would come out within")
@@ -109,7 +113,7 @@ void StandingSheet::refresh() {
     if (s.group == sheet_registry().back().group || s.id == "standing" || s.id == "program" || s.id == "ready_check" ||
         s.id == "cut" || s.id == "measure_cut")
       continue;
-    const SheetStanding standing = session_.standing(s.id.toStdString());
+    const SheetStanding standing = session_.editor().standing(s.id.toStdString());
     if (standing.standing == Standing::out_of_date) {
       stale << s.title + "\n" + out_of_date_reason(book, standing);
       open.emplace_back(s.id, standing);
@@ -127,7 +131,7 @@ void StandingSheet::refresh() {
   stale_->setText(stale.isEmpty() ? tr("Nothing.") : stale.join("\n\n"));
   never_->setText(never.isEmpty() ? tr("Nothing: every sheet has a result.") : never.join(", "));
 
-  if (!session_.status().all_homed()) {
+  if (!session_.machine().status().all_homed()) {
     next_sheet_.clear();
     next_title_->setText(tr("Home the machine"));
     next_why_->setText(
@@ -148,7 +152,7 @@ void StandingSheet::refresh() {
     }
     if (!open.empty()) next_sheet_ = open.front().first;
     if (next_sheet_.isEmpty()) next_sheet_ = "program";
-    const auto standing = session_.standing(next_sheet_.toStdString());
+    const auto standing = session_.editor().standing(next_sheet_.toStdString());
     const QString title = sheet_title(next_sheet_);
     next_title_->setText(standing.standing == Standing::out_of_date ? tr("%1: measure again").arg(title)
                          : standing.standing == Standing::never_done && next_sheet_ != "program"
@@ -161,21 +165,21 @@ void StandingSheet::refresh() {
 }
 
 void StandingSheet::show_part_source(int part) {
-  const Budget budget = error_budget(session_.book(), session_.status().tool);
+  const Budget budget = error_budget(session_.editor().book(), session_.machine().status().tool);
   if (part < 0 || part >= static_cast<int>(budget.parts.size())) return;
   const BudgetPart& p = budget.parts[static_cast<std::size_t>(part)];
   if (p.entry) {
     history_->selectRow(record_->row_of(*p.entry));
     history_->scrollTo(record_->index(record_->row_of(*p.entry), 0), QAbstractItemView::PositionAtCenter);
   } else {
-    emit session_.sheet_wanted(sheet_of(p.kind));
+    session_.notices().lead_to(sheet_of(p.kind));
   }
 }
 
 void StandingSheet::places_checked() {
-  session_.change_book(tr("Check the stored places"), [this](Book& b) {
+  session_.editor().change_book(tr("Check the stored places"), [this](Book& b) {
     Entry entry;
-    entry.time = session_.now().toStdString();
+    entry.time = session_.editor().now().toStdString();
     entry.sheet = "places";
     QStringList names;
     for (auto& p : b.places)

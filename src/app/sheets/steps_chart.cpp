@@ -4,6 +4,7 @@
 
 #include "app/drawing/drive_section.h"
 #include "app/session/session.h"
+#include "app/session/to_q.h"
 #include "app/theme/theme.h"
 #include "core/calibration/suspects.h"
 

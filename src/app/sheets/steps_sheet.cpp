@@ -8,7 +8,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/build/build_draft.h"
 #include "app/sheets/registry.h"
@@ -133,7 +137,7 @@ StepsSheet::StepsSheet(Session& session)
   connect(drawing_->measured(), &LengthField::next_wanted, this, [this] { drawing_->told()->setFocus(); });
   for (auto* field : {drawing_->told(), drawing_->measured(), tolerance_})
     connect(field, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
   connect(model_, &StepsTable::edited, this, [this](int row, const ScaleReading& reading) {
     // Not while the editor is still open: the model is about to be shown anew.
@@ -146,7 +150,7 @@ StepsSheet::StepsSheet(Session& session)
         Qt::QueuedConnection);
   });
   connect(model_, &StepsTable::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
   auto* remove = new QShortcut(QKeySequence::Delete, table_);
   remove->setContext(Qt::WidgetShortcut);
@@ -155,8 +159,14 @@ StepsSheet::StepsSheet(Session& session)
     if (row >= 0)
       edit(tr("Take out a reading"), [row](ScaleWorksheet& w) { w.readings.erase(w.readings.begin() + row); });
   });
-  connect(&session_, &Session::status_changed, this, [this] {
-    if (!isVisible() && move_.state() == MeasuredMoveState::running) refresh_status();
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p != move_.get()) return;
+    if (move_->phase() == Procedure::Phase::done) {
+      reversed_ = false;
+      hint_->setText(tr("It has moved. Measure from the mark, and type that on the drawing."));
+      drawing_->measured()->setFocus();
+    }
+    refresh_status();
   });
   connect(move_button_, &QPushButton::clicked, this, &StepsSheet::move_and_mark);
   connect(once_more_, &QPushButton::clicked, this, &StepsSheet::move_and_mark);
@@ -165,7 +175,8 @@ StepsSheet::StepsSheet(Session& session)
   connect(put_back_, &QPushButton::clicked, this, &StepsSheet::put_back);
   connect(tolerance_, &LengthField::committed, this, [this](double wanted) {
     if (!(wanted > 0)) {
-      session_.notify({NoticeLevel::attention, tr("What is wanted must be above zero; it was left as it is."), {}});
+      session_.notices().notify(
+          {NoticeLevel::attention, tr("What is wanted must be above zero; it was left as it is."), {}});
       refresh();
       return;
     }
@@ -179,38 +190,38 @@ StepsSheet::StepsSheet(Session& session)
 void StepsSheet::choose(Axis axis) {
   axis_ = axis;
   told_ = 0;
-  move_.cancel();
+  forget_move();
   refresh();
 }
 
 double StepsSheet::longest() const {
-  return std::max(1.0, session_.room(axis_).size() - take_up_mm);
+  return std::max(1.0, session_.machine().room(axis_).size() - take_up_mm);
 }
 
 double StepsSheet::suggested_distance() const {
   const double room = longest(), step = room > 300 ? 10 : room > 60 ? 5 : 1;
   const double wanted = tries_short() ? room * first_try_part : next_ ? next_->distance : room;
   const double distance = std::max(step, std::floor(wanted / step) * step);
-  return session_.book().machine.axis(axis_).home_at_max ? -distance : distance;
+  return session_.editor().book().machine.axis(axis_).home_at_max ? -distance : distance;
 }
 
 /// A drive that nobody measured may go several times as far as it is told: the first move leaves room for that.
 bool StepsSheet::tries_short() const {
   return worksheet().readings.empty() &&
-         standing_of(session_.book(), "steps_per_unit", axis_).standing == Standing::never_done;
+         standing_of(session_.editor().book(), "steps_per_unit", axis_).standing == Standing::never_done;
 }
 
 /// Which reading to take next, or that this axis is done and which comes after it.
 QString StepsSheet::guidance() const {
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   const QString per_m = unit == LengthUnit::degree ? tr("° per 1000°") : tr("mm per m");
   const bool reached = result_ && result_->fit && worksheet().tolerance_per_m &&
                        result_->fit->U_scale / result_->fit->scale * 1000 <= *worksheet().tolerance_per_m &&
                        worksheet().readings.size() >= 3;
-  const auto wanting = next_axis(session_.book());
+  const auto wanting = next_axis(session_.editor().book());
   const bool wants_this = wanting && (wanting->axis == axis_ || !worksheet().readings.empty());
   if (reached || !wants_this) {
-    const auto next = reached ? next_axis(session_.book(), axis_) : wanting;
+    const auto next = reached ? next_axis(session_.editor().book(), axis_) : wanting;
     if (!next) return reached ? tr("Known as well as wanted.") : tr("All axes are known as well as wanted.");
     const QChar name(letter(next->axis));
     const QString why = next->why == WhyMeasure::never_done ? tr("never measured")
@@ -248,10 +259,10 @@ void StepsSheet::offer_drives() {
   menu->clear();
   if (result_ && result_->verdict == ScaleVerdict::gross_error)
     for (const auto& suspect : result_->suspects)
-      if (const auto drive = drive_as_it_behaves(session_.book().machine.axis(axis_).drive, suspect))
+      if (const auto drive = drive_as_it_behaves(session_.editor().book().machine.axis(axis_).drive, suspect))
         connect(menu->addAction(suspect_words(suspect, input())), &QAction::triggered, this, [this, drive = *drive] {
           BuildDraft(session_).change_drive(axis_, [&](DriveTrain& d) { d = drive; });
-          emit session_.sheet_wanted("build#" + QString(QChar(letter(axis_))).toLower());
+          session_.notices().lead_to("build#" + QString(QChar(letter(axis_))).toLower());
         });
   const bool offered = !menu->isEmpty();
   correct_drive_->setVisible(offered);
@@ -265,15 +276,16 @@ void StepsSheet::offer_drives() {
 
 QString StepsSheet::instrument_name() const {
   const auto& w = worksheet();
-  if (session_.book().instrument(w.instrument)) return to_q(w.instrument);
-  return session_.book().instruments.empty() ? QString() : to_q(session_.book().instruments.front().name);
+  if (session_.editor().book().instrument(w.instrument)) return to_q(w.instrument);
+  return session_.editor().book().instruments.empty() ? QString()
+                                                      : to_q(session_.editor().book().instruments.front().name);
 }
 
 ScaleInput StepsSheet::input() const {
   ScaleInput in;
-  const AxisSetup& axis = session_.book().machine.axis(axis_);
+  const AxisSetup& axis = session_.editor().book().machine.axis(axis_);
   in.current_steps = axis.steps_per_mm;
-  if (const Instrument* i = session_.book().instrument(instrument_name().toStdString())) in.instrument = *i;
+  if (const Instrument* i = session_.editor().book().instrument(instrument_name().toStdString())) in.instrument = *i;
   in.readings = worksheet().readings;
   in.tolerance_per_m = worksheet().tolerance_per_m;
   in.transmission = axis.drive.transmission;
@@ -281,13 +293,14 @@ ScaleInput StepsSheet::input() const {
 }
 
 void StepsSheet::edit(const QString& text, const std::function<void(ScaleWorksheet&)>& change) {
-  session_.change_book(text, [&](Book& b) { change(b.scale_worksheets[index(axis_)]); });
+  session_.editor().change_book(text, [&](Book& b) { change(b.scale_worksheets[index(axis_)]); });
 }
 
 void StepsSheet::add_reading(double measured, bool typed) {
   if (told_ == 0) told_ = drawing_->told()->value().value_or(0);
   if (told_ == 0 || measured == 0) {
-    session_.notify({NoticeLevel::attention, tr("Both the told and the measured length must be other than zero."), {}});
+    session_.notices().notify(
+        {NoticeLevel::attention, tr("Both the told and the measured length must be other than zero."), {}});
     return;
   }
   // A person types the size that the ruler shows; the sign is the move's, unless a minus says that it went the other
@@ -302,18 +315,23 @@ void StepsSheet::add_reading(double measured, bool typed) {
 }
 
 void StepsSheet::move_and_mark() {
-  if (!session_.link() || !session_.bench()) return;
+  if (move_->waits_for() == WaitsFor::act) return move_->go_on();  // the owner has marked the place
   if (told_ == 0) told_ = drawing_->told()->value().value_or(suggested_distance());
-  if (session_.ask(
-          move_.start(*session_.link(), *session_.bench(), axis_, told_, session_.book().machine.axis(axis_).max_rate)))
+  if (session_.machine().start(move_, session_.machine().bench(), axis_, told_,
+                               session_.editor().book().machine.axis(axis_).max_rate))
     refresh_status();
 }
 
+void StepsSheet::forget_move() {
+  if (move_->running()) session_.machine().end_procedure();
+  move_ = std::make_shared<MeasuredMove>();
+}
+
 void StepsSheet::read_instrument() {
-  if (!session_.bench()) return;
-  const auto read = session_.bench()->read_distance(axis_, instrument_name().toStdString());
+  if (!session_.machine().bench()) return;
+  const auto read = session_.machine().bench()->read_distance(axis_, instrument_name().toStdString());
   if (!read) {
-    session_.ask(tl::make_unexpected(read.error()));
+    session_.machine().ask(tl::make_unexpected(read.error()));
     return;
   }
   add_reading(*read, false);
@@ -328,12 +346,12 @@ void StepsSheet::apply() {
   entry.readings = readings_json(worksheet().readings);
   entry.result = scale_json(*result_);
   const double steps = leave ? input().current_steps : fit.new_steps;
-  if (!session_.apply_steps(axis_, steps, std::move(entry),
-                            leave ? tr("Record steps per unit of %1").arg(QChar(letter(axis_)))
-                                  : tr("Apply steps per unit of %1").arg(QChar(letter(axis_))),
-                            [this](Book& b) { b.scale_worksheets[index(axis_)].readings.clear(); }))
+  if (!session_.machine().apply_steps(axis_, steps, std::move(entry),
+                                      leave ? tr("Record steps per unit of %1").arg(QChar(letter(axis_)))
+                                            : tr("Apply steps per unit of %1").arg(QChar(letter(axis_))),
+                                      [this](Book& b) { b.scale_worksheets[index(axis_)].readings.clear(); }))
     return;
-  session_.notify(
+  session_.notices().notify(
       {NoticeLevel::good,
        leave ? tr("Recorded: %1 stays at %2.").arg(QChar(letter(axis_))).arg(steps_text(steps, fit.U_new_steps))
              : tr("%1 is now %2 steps per mm. Measure again to see that it is right.")
@@ -343,7 +361,7 @@ void StepsSheet::apply() {
 }
 
 void StepsSheet::put_back() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   const auto last = newest(book, "steps_per_unit", std::string(1, letter(axis_)));
   if (!last) return;
   const double found = book.history[*last].as_found.value(axis_setting(axis_, "steps_per_mm"), 0.0);
@@ -351,16 +369,16 @@ void StepsSheet::put_back() {
   Entry entry;
   entry.note = "put back";
   entry.result = book.history[*last].result;
-  if (session_.apply_steps(axis_, found, std::move(entry),
-                           tr("Put back steps per unit of %1").arg(QChar(letter(axis_)))))
-    session_.notify(
+  if (session_.machine().apply_steps(axis_, found, std::move(entry),
+                                     tr("Put back steps per unit of %1").arg(QChar(letter(axis_)))))
+    session_.notices().notify(
         {NoticeLevel::good,
          tr("%1 is back at %2 steps per mm, as it was found.").arg(QChar(letter(axis_))).arg(steps_text(found, 0.01)),
          {}});
 }
 
 void StepsSheet::show_finding() {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   const auto last = newest(book, "steps_per_unit", std::string(1, letter(axis_)));
   const AxisSetup& axis = book.machine.axis(axis_);
   const bool has = result_ && !worksheet().readings.empty();
@@ -374,9 +392,10 @@ void StepsSheet::show_finding() {
   if (!has) {
     lead_->setText(tr("%1 has").arg(QChar(letter(axis_))));
     figure_->setText(to_q(format_number(axis.steps_per_mm, 2)));
-    was_->setText(session_.unit(axis_) == LengthUnit::degree ? tr("steps per degree in the book and the controller")
-                                                             : tr("steps per mm in the book and the controller"));
-    verdict_->setText(last ? entry_text(book.history[*last], session_.unit()) : tr("Never measured."));
+    was_->setText(session_.editor().unit(axis_) == LengthUnit::degree
+                      ? tr("steps per degree in the book and the controller")
+                      : tr("steps per mm in the book and the controller"));
+    verdict_->setText(last ? entry_text(book.history[*last], session_.editor().unit()) : tr("Never measured."));
     explanation_->setText(
         tr("You need a ruler or a caliper, and about five minutes.\n\n1. Home the machine.\n2. Move and mark: the axis "
            "takes up its slack, you mark the place, it moves.\n3. Measure from mark to mark and type it on the "
@@ -384,7 +403,7 @@ void StepsSheet::show_finding() {
     verdict_->setStyleSheet({});
     return;
   }
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   const double part = unit == LengthUnit::degree ? 360
                       : axis_ == Axis::y         ? book.job.part_height
                       : axis_ == Axis::x         ? book.job.part_width
@@ -412,8 +431,8 @@ void StepsSheet::show_finding() {
       const auto& was = axis.home_at_max ? axis.soft_min : axis.soft_max;
       if (moved && was)
         also << tr("◐ Travel and limits: %1 → %2, carried over")
-                    .arg(to_q(format_length(*was, session_.unit(), 1)),
-                         to_q(format_length(*moved, session_.unit(), 1)));
+                    .arg(to_q(format_length(*was, session_.editor().unit(), 1)),
+                         to_q(format_length(*moved, session_.editor().unit(), 1)));
     } else if (standing != Standing::never_done) {
       also << tr("◐ %1: measure again").arg(sheet_title(to_q(id)));
     }
@@ -423,15 +442,15 @@ void StepsSheet::show_finding() {
 }
 
 void StepsSheet::refresh() {
-  const AxisSetup& axis = session_.book().machine.axis(axis_);
+  const AxisSetup& axis = session_.editor().book().machine.axis(axis_);
   result_.reset();
   if (!worksheet().readings.empty()) {
     if (auto fitted = fit_scale(input()))
       result_ = std::move(*fitted);
     else
-      session_.notify({NoticeLevel::attention, to_q(fitted.error().message), {}});
+      session_.notices().notify({NoticeLevel::attention, to_q(fitted.error().message), {}});
   }
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   next_ = next_reading(input(), longest());
   const double span = std::max(longest() + take_up_mm, std::fabs(told_));
   drawing_->show(span, told_ != 0 ? told_ : suggested_distance(), std::nullopt, unit);
@@ -445,7 +464,7 @@ void StepsSheet::refresh() {
   for (int c = 0; c < 5; ++c) table_->setColumnWidth(c, static_cast<int>(wide * parts[c]));
   if (model_->rowCount() > 0) table_->scrollToBottom();
   QStringList names;
-  for (const auto& i : session_.book().instruments) names << to_q(i.name);
+  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
   QStringList shown;
   for (int i = 0; i < instruments_->count(); ++i) shown << instruments_->itemText(i);
   if (names != shown) {
@@ -453,7 +472,7 @@ void StepsSheet::refresh() {
     instruments_->addItems(names);
   }
   instruments_->setCurrentText(instrument_name());
-  read_button_->setVisible(session_.bench() != nullptr);
+  read_button_->setVisible(session_.machine().bench() != nullptr);
   set_text(read_button_, tr("Read the stand-in's %1").arg(instrument_name()));
   guidance_ = guidance();
   show_finding();
@@ -466,24 +485,20 @@ void StepsSheet::refresh() {
 }
 
 void StepsSheet::refresh_status() {
-  const bool was_running = move_.state() == MeasuredMoveState::running;
-  move_.tick();
-  if (was_running && move_.state() == MeasuredMoveState::done) {
-    reversed_ = false;
-    hint_->setText(tr("It has moved. Measure from the mark, and type that on the drawing."));
-    drawing_->measured()->setFocus();
-  }
-  if (was_running && move_.state() == MeasuredMoveState::failed) session_.ask(tl::make_unexpected(move_.error()));
-  const bool running = move_.state() == MeasuredMoveState::running, free = session_.standing_ready() && !running;
-  if (running)
+  const bool running = move_->running(), marks = move_->waits_for() == WaitsFor::act,
+             moved = move_->phase() == Procedure::Phase::done, free = session_.machine().standing_ready() && !running;
+  set_text(move_button_, marks ? tr("It is marked: move") : tr("Move and mark"));
+  if (marks)
+    hint_->setText(tr("Mark where the carriage stands now, then let it move."));
+  else if (running)
     hint_->setText(tr("Moving. Keep clear of the machine."));
-  else if (session_.status().state == MachineState::not_homed)
+  else if (session_.machine().status().state == MachineState::not_homed)
     hint_->setText(tr("Home the machine first (Ctrl+H): a long move needs to know where the ends are."));
-  else if (move_.state() != MeasuredMoveState::done)
+  else if (!moved)
     hint_->setText(guidance_);
-  move_button_->setEnabled(free);
+  move_button_->setEnabled(free || marks);
   once_more_->setEnabled(free);
-  read_button_->setEnabled(move_.state() == MeasuredMoveState::done);
+  read_button_->setEnabled(moved);
   apply_->setEnabled(free);
   put_back_->setEnabled(free);
 }

@@ -3,6 +3,7 @@
 #include <QTableView>
 
 #include "app/drawing/field.h"
+#include "app/session/book_editor.h"
 #include "app/sheets/sheet.h"
 #include "core/calibration/next_reading.h"
 #include "core/calibration/scale.h"
@@ -28,6 +29,7 @@ class StepsSheet : public Sheet {
   /// A typed size takes the sign of the move; a reading from the bench has its own.
   void add_reading(double measured, bool typed);
   void move_and_mark();
+  void forget_move();
   void read_instrument();
   void apply();
   void put_back();
@@ -39,7 +41,7 @@ class StepsSheet : public Sheet {
   void edit(const QString& text, const std::function<void(ScaleWorksheet&)>& change);
   double suggested_distance() const;
   bool tries_short() const;
-  const ScaleWorksheet& worksheet() const { return session_.book().scale_worksheets[index(axis_)]; }
+  const ScaleWorksheet& worksheet() const { return session_.editor().book().scale_worksheets[index(axis_)]; }
   QString instrument_name() const;
 
   Axis axis_ = Axis::x;
@@ -48,7 +50,7 @@ class StepsSheet : public Sheet {
   std::optional<ScaleResult> result_;
   std::optional<NextReading> next_;
   QString guidance_;  ///< looks through the record: once a refresh
-  MeasuredMove move_;
+  std::shared_ptr<MeasuredMove> move_ = std::make_shared<MeasuredMove>();
   StepsDrawing* drawing_;
   StepsChart* chart_;
   StepsTable* model_;

@@ -1,6 +1,7 @@
 #include "app/sheets/steps_table.h"
 
 #include "app/session/session.h"
+#include "app/session/to_q.h"
 #include "app/theme/theme.h"
 
 namespace ypsi::app {

@@ -4,7 +4,11 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
@@ -132,16 +136,22 @@ ToolSetterSheet::ToolSetterSheet(Session& session)
   keep_->setShortcut(QKeySequence("Ctrl+Return"));
 
   connect(take_, &QPushButton::clicked, this, [this] {
-    const MachinePosition& at = session_.status().position;
+    const MachinePosition& at = session_.machine().status().position;
     set_place(at.x, at.y);
   });
   connect(section_->x(), &LengthField::committed, this, [this](double mm) { set_place(mm, std::nullopt); });
   connect(section_->y(), &LengthField::committed, this, [this](double mm) { set_place(std::nullopt, mm); });
   for (auto* f : {section_->x(), section_->y()})
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
-  connect(circuit_button_, &QPushButton::clicked, this, &ToolSetterSheet::check_circuit);
+  connect(circuit_button_, &QPushButton::clicked, this, [this] { session_.machine().check_circuit(); });
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p != touch_.get()) return;
+    if (touch_->phase() == Procedure::Phase::done) triggers_ = touch_->triggers();
+    show_finding();
+    refresh_status();
+  });
   connect(measure_, &QPushButton::clicked, this, &ToolSetterSheet::measure);
   connect(keep_, &QPushButton::clicked, this, &ToolSetterSheet::keep);
 }
@@ -149,7 +159,7 @@ ToolSetterSheet::ToolSetterSheet(Session& session)
 /// A setter that stands elsewhere has not been touched by the reference tool.
 void ToolSetterSheet::set_place(std::optional<double> x, std::optional<double> y) {
   triggers_.clear();
-  session_.change_book(
+  session_.editor().change_book(
       tr("Place the setter"),
       [&](Book& b) {
         ToolSetter setter = b.setter.value_or(ToolSetter{});
@@ -160,7 +170,7 @@ void ToolSetterSheet::set_place(std::optional<double> x, std::optional<double> y
         setter.reference_tool = 0;
         if (b.setter && !before.reference.empty()) {
           Entry e;
-          e.time = session_.now().toStdString();
+          e.time = session_.editor().now().toStdString();
           e.sheet = "tool_setter";
           e.as_found = {{"setter.x_mm", before.x}, {"setter.y_mm", before.y}};
           e.as_left = {{"setter.x_mm", setter.x}, {"setter.y_mm", setter.y}};
@@ -172,53 +182,44 @@ void ToolSetterSheet::set_place(std::optional<double> x, std::optional<double> y
       MachineFollows::no);
 }
 
-void ToolSetterSheet::check_circuit() {
-  if (!session_.link()) return;
-  session_.ask(circuit_.start(*session_.link()));
-  refresh_status();
-}
-
 void ToolSetterSheet::measure() {
-  if (!session_.link() || !session_.book().setter) return;
-  if (touch_.running()) {
-    touch_.cancel();
-    return refresh_status();
-  }
-  if (circuit_.stage() != CircuitCheck::Stage::works) {
-    session_.notify({NoticeLevel::attention,
-                     tr("The circuit was not seen to work yet; without it the tool would not stop."),
-                     {{tr("Check the circuit"), [this] { check_circuit(); }}}});
+  if (!session_.editor().book().setter) return;
+  if (touch_->running()) return session_.machine().end_procedure();
+  if (!session_.machine().circuit().works()) {
+    session_.notices().notify({NoticeLevel::attention,
+                               tr("The circuit was not seen to work yet; without it the tool would not stop."),
+                               {{tr("Check the circuit"), [this] { session_.machine().check_circuit(); }}}});
     return;
   }
   const int touches = static_cast<int>(std::lround(touches_->value().value_or(usual_setter_touches)));
-  session_.ask(touch_.start(*session_.link(), setter_way(session_.book(), touches)));
+  session_.machine().start(touch_, setter_way(session_.editor().book(), touches));
   refresh_status();
 }
 
 void ToolSetterSheet::keep() {
   if (triggers_.empty()) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the setter"),
       [&](Book& b) {
         Entry e;
-        e.time = session_.now().toStdString();
+        e.time = session_.editor().now().toStdString();
         e.sheet = "tool_setter";
         e.instrument = "probe";
         for (const double t : triggers_) e.readings.push_back(t);
         const double trigger = mean(triggers_);
         e.result = {{"trigger_mm", trigger},
                     {"s_mm", sample_deviation(triggers_).value_or(0)},
-                    {"tool", session_.status().tool}};
+                    {"tool", session_.machine().status().tool}};
         if (b.job.zero(Axis::z)) e.result["setter_to_work_mm"] = setter_to_work(trigger, *b.job.zero(Axis::z));
         // What stands on it is out of date only where it is not the same as before; the first time nothing stands on
         // it.
         e.as_found = e.as_left = {{"setter.trigger_mm", trigger}};
         if (const auto& before = b.setter->reference;
-            !before.empty() &&
-            (b.setter->reference_tool != session_.status().tool || std::fabs(mean(before) - trigger) > same_mm))
+            !before.empty() && (b.setter->reference_tool != session_.machine().status().tool ||
+                                std::fabs(mean(before) - trigger) > same_mm))
           e.as_found = {{"setter.trigger_mm", mean(before)}};
         b.setter->reference = triggers_;
-        b.setter->reference_tool = session_.status().tool;
+        b.setter->reference_tool = session_.machine().status().tool;
         b.history.push_back(std::move(e));
       },
       MachineFollows::no);
@@ -227,9 +228,9 @@ void ToolSetterSheet::keep() {
 }
 
 void ToolSetterSheet::show_finding() {
-  const auto& setter = session_.book().setter;
+  const auto& setter = session_.editor().book().setter;
   const std::vector<double>& shown = !triggers_.empty() ? triggers_ : setter ? setter->reference : triggers_;
-  keep_->setEnabled(!triggers_.empty() && !session_.read_only());
+  keep_->setEnabled(!triggers_.empty() && !session_.editor().read_only());
   if (shown.empty()) {
     lead_->setText(setter ? tr("Its place is known, its height not yet") : tr("No setter yet"));
     figure_->clear();
@@ -242,53 +243,42 @@ void ToolSetterSheet::show_finding() {
   }
   const double s = sample_deviation(shown).value_or(0);
   lead_->setText(triggers_.empty() ? tr("In the book: T%1 triggers at").arg(setter->reference_tool)
-                                   : tr("T%1 triggers at").arg(session_.status().tool));
+                                   : tr("T%1 triggers at").arg(session_.machine().status().tool));
   figure_->setText(tr("Z %1").arg(length(mean(shown), 3)));
   spread_->setText(tr("s %1, %2 touches").arg(length(s, 4)).arg(shown.size()));
   verdict_->setText(s <= 0.01 ? tr("● It repeats well.")
                               : tr("◐ It scatters: clean its top, see that it is bolted down."));
   QStringList words;
-  if (session_.book().job.zero(Axis::z))
+  if (session_.editor().book().job.zero(Axis::z))
     words << tr("From the setter to work zero: %1. With any later tool, work-zero Z is its trigger less that.")
-                 .arg(length(setter_to_work(mean(shown), *session_.book().job.zero(Axis::z)), 3));
+                 .arg(length(setter_to_work(mean(shown), *session_.editor().book().job.zero(Axis::z)), 3));
   words << tr("Measure it again when the setter is moved, the bed surfaced, or steps per unit of Z changed.");
   text_->setText(words.join("\n"));
 }
 
 void ToolSetterSheet::refresh() {
-  section_->show(session_.book().setter, session_.unit());
+  section_->show(session_.editor().book().setter, session_.editor().unit());
   show_finding();
   refresh_status();
 }
 
 void ToolSetterSheet::refresh_status() {
-  circuit_.tick(session_.status());
-  const auto before = touch_.stage();
-  touch_.tick();
-  const auto stage = touch_.stage();
-  if (stage != before && stage == SetterTouch::Stage::done) {
-    triggers_ = touch_.triggers();
-    show_finding();
-  }
-  if (stage != before && stage == SetterTouch::Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(touch_.error().message), {}});
-    circuit_.forget();
-  }
-  const bool homed = session_.status().all_homed(), placed = session_.book().setter.has_value();
-  const QString asked = circuit_words(circuit_.stage());
-  set_text(hint_, touch_.running()   ? tr("Lift, across, down; keep a finger on Hold.")
+  const ProbeCircuit& circuit = session_.machine().circuit();
+  const bool homed = session_.machine().status().all_homed(), placed = session_.editor().book().setter.has_value();
+  const QString asked = circuit_words(circuit.stage());
+  set_text(hint_, touch_->running()  ? tr("Lift, across, down; keep a finger on Hold.")
                   : !asked.isEmpty() ? asked
                   : !homed           ? tr("Home the machine first (Ctrl+H).")
                   : !placed          ? tr("Bring the tool over the setter's middle and take its place.")
-                  : circuit_.stage() == CircuitCheck::Stage::works
+                  : circuit.works()
                       ? tr("● The circuit works. It lifts to the safe height, goes across, and searches down.")
                       : tr("Then the circuit: press the setter, or touch it to the tool, by hand."));
-  const bool ready = session_.standing_ready() && homed;
-  take_->setEnabled(ready && !touch_.running());
-  circuit_button_->setEnabled(!touch_.running() && !circuit_.waiting() &&
-                              session_.status().state != MachineState::offline);
-  set_text(measure_, touch_.running() ? tr("End the measurement") : tr("Measure the reference tool"));
-  measure_->setEnabled(touch_.running() || (ready && placed));
+  const bool ready = session_.machine().standing_ready() && homed;
+  take_->setEnabled(ready && !touch_->running());
+  circuit_button_->setEnabled(!touch_->running() && !circuit.waiting() &&
+                              session_.machine().status().state != MachineState::offline);
+  set_text(measure_, touch_->running() ? tr("End the measurement") : tr("Measure the reference tool"));
+  measure_->setEnabled(touch_->running() || (ready && placed));
 }
 
 }  // namespace ypsi::app

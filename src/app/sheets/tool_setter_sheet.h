@@ -33,7 +33,6 @@ class ToolSetterSheet : public Sheet {
 
  private:
   void set_place(std::optional<double> x, std::optional<double> y);
-  void check_circuit();
   void measure();
   void keep();
   void show_finding();
@@ -42,8 +41,7 @@ class ToolSetterSheet : public Sheet {
   LengthField* touches_;
   QPushButton *take_, *circuit_button_, *measure_, *keep_;
   QLabel *hint_, *lead_, *figure_, *spread_, *verdict_, *text_;
-  CircuitCheck circuit_;
-  SetterTouch touch_;
+  std::shared_ptr<SetterTouch> touch_ = std::make_shared<SetterTouch>();
   std::vector<double> triggers_;  ///< of the reference tool, not kept yet
 };
 

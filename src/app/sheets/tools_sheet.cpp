@@ -4,7 +4,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/table_menu.h"
@@ -43,7 +47,7 @@ ToolsSheet::ToolsSheet(Session& session)
     : Sheet(session, "tools", tr("Tools"), tr("Keep your tools with their sizes; the setter tells how long each is.")) {
   title_row()->addWidget(new TableMenu(
       session, this, [this](const std::string& text) { return take_table(text); },
-      [this] { return tools_to_csv(session_.book().tools); }));
+      [this] { return tools_to_csv(session_.editor().book().tools); }));
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(10, 10, 10, 10);
@@ -120,7 +124,12 @@ ToolsSheet::ToolsSheet(Session& session)
   connect(add, &QPushButton::clicked, this, &ToolsSheet::add_tool);
   connect(take_out_, &QPushButton::clicked, this, &ToolsSheet::take_out);
   connect(put_in_, &QPushButton::clicked, this, &ToolsSheet::put_in);
-  connect(circuit_button_, &QPushButton::clicked, this, &ToolsSheet::check_circuit);
+  connect(circuit_button_, &QPushButton::clicked, this, [this] { session_.machine().check_circuit(); });
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p != touch_.get()) return;
+    if (touch_->phase() == Procedure::Phase::done) keep_measured();
+    refresh_status();
+  });
   connect(measure_, &QPushButton::clicked, this, &ToolsSheet::measure);
 }
 
@@ -133,14 +142,14 @@ void ToolsSheet::show_part(const QString& part) {
 
 std::optional<std::size_t> ToolsSheet::chosen() const {
   const int row = table_->currentRow();
-  if (row < 0 || static_cast<std::size_t>(row) >= session_.book().tools.size()) return std::nullopt;
+  if (row < 0 || static_cast<std::size_t>(row) >= session_.editor().book().tools.size()) return std::nullopt;
   return static_cast<std::size_t>(row);
 }
 
 void ToolsSheet::take(int row) {
   const auto at = static_cast<std::size_t>(row);
-  if (at >= session_.book().tools.size()) return;
-  Tool t = session_.book().tools[at];
+  if (at >= session_.editor().book().tools.size()) return;
+  Tool t = session_.editor().book().tools[at];
   QString why;
   const auto cell = [&](int column) { return table_->item(row, column)->text().trimmed(); };
   const auto number = [&](int column, double least, double most) {
@@ -154,7 +163,7 @@ void ToolsSheet::take(int row) {
   t.name = cell(tool_name).toStdString();
   t.kind = cell(tool_kind).toStdString();
   t.diameter = number(tool_diameter, 0, 1000);
-  if (t.diameter != session_.book().tools[at].diameter) t.diameter_reason.clear();  // it was another's
+  if (t.diameter != session_.editor().book().tools[at].diameter) t.diameter_reason.clear();  // it was another's
   t.angle = number(tool_angle, 0, 180);
   t.tip = number(tool_tip, 0, 1000);
   t.flutes = static_cast<int>(number(tool_flutes, 0, 100));
@@ -162,21 +171,21 @@ void ToolsSheet::take(int row) {
   t.slot = static_cast<int>(number(tool_slot, 0, 1000));
   if (why.isEmpty() && n != std::floor(n)) why = tr("A tool's number is a whole number.");
   if (why.isEmpty() && n < 1) why = tr("A tool needs a number.");
-  for (std::size_t i = 0; i < session_.book().tools.size(); ++i)
-    if (i != at && session_.book().tools[i].number == static_cast<int>(n))
+  for (std::size_t i = 0; i < session_.editor().book().tools.size(); ++i)
+    if (i != at && session_.editor().book().tools[i].number == static_cast<int>(n))
       why = tr("There is a tool %1 already.").arg(n);
   if (!why.isEmpty()) {
-    session_.notify({NoticeLevel::attention, tr("%1 It was left as it is.").arg(why), {}});
+    session_.notices().notify({NoticeLevel::attention, tr("%1 It was left as it is.").arg(why), {}});
     refresh();
     return;
   }
   t.number = static_cast<int>(n);
-  session_.change_book(
+  session_.editor().change_book(
       tr("Change a tool"), [&](Book& b) { b.tools[at] = t; }, MachineFollows::no);
 }
 
 void ToolsSheet::add_tool() {
-  session_.change_book(
+  session_.editor().change_book(
       tr("Add a tool"),
       [](Book& b) {
         Tool t;
@@ -192,80 +201,67 @@ void ToolsSheet::add_tool() {
 
 void ToolsSheet::take_out() {
   if (const auto at = chosen())
-    session_.change_book(
+    session_.editor().change_book(
         tr("Take a tool out"), [&](Book& b) { b.tools.erase(b.tools.begin() + static_cast<std::ptrdiff_t>(*at)); },
         MachineFollows::no);
 }
 
 void ToolsSheet::put_in() {
   const auto at = chosen();
-  if (!at || !session_.link()) return;
-  const int number = session_.book().tools[*at].number;
-  if (session_.bench() && !session_.ask(session_.bench()->put_tool(number))) return;
-  session_.link()->tool_changed(number);
-  session_.ask({});
+  if (!at) return;
+  session_.machine().tool_put_in(session_.editor().book().tools[*at].number);
   refresh();
 }
 
-void ToolsSheet::check_circuit() {
-  if (!session_.link()) return;
-  session_.ask(circuit_.start(*session_.link()));
-  refresh_status();
-}
-
 void ToolsSheet::measure() {
-  if (!session_.link()) return;
-  if (touch_.running()) {
-    touch_.cancel();
-    return refresh_status();
-  }
-  const auto& setter = session_.book().setter;
+  if (touch_->running()) return session_.machine().end_procedure();
+  const auto& setter = session_.editor().book().setter;
   if (!setter || setter->reference.empty()) {
-    session_.notify(
+    session_.notices().notify(
         {NoticeLevel::attention,
          tr("The reference tool was not measured on the setter yet, so there is nothing to tell this tool against."),
-         {{tr("Go to the tool setter"), [this] { emit session_.sheet_wanted("tool_setter"); }}}});
+         {{tr("Go to the tool setter"), [this] { session_.notices().lead_to("tool_setter"); }}}});
     return;
   }
-  if (!session_.book().tool(session_.status().tool)) {
-    session_.notify({NoticeLevel::attention,
-                     tr("Say first which tool is in the spindle: choose it, then “It is in the spindle”."),
-                     {}});
+  if (!session_.editor().book().tool(session_.machine().status().tool)) {
+    session_.notices().notify({NoticeLevel::attention,
+                               tr("Say first which tool is in the spindle: choose it, then “It is in the spindle”."),
+                               {}});
     return;
   }
-  if (circuit_.stage() != CircuitCheck::Stage::works) {
-    session_.notify({NoticeLevel::attention,
-                     tr("The circuit was not seen to work yet; without it the tool would not stop."),
-                     {{tr("Check the circuit"), [this] { check_circuit(); }}}});
+  if (!session_.machine().circuit().works()) {
+    session_.notices().notify({NoticeLevel::attention,
+                               tr("The circuit was not seen to work yet; without it the tool would not stop."),
+                               {{tr("Check the circuit"), [this] { session_.machine().check_circuit(); }}}});
     return;
   }
-  measured_tool_ = session_.status().tool;
+  measured_tool_ = session_.machine().status().tool;
   const int touches = static_cast<int>(std::lround(touches_->value().value_or(usual_tool_touches)));
-  session_.ask(touch_.start(*session_.link(), setter_way(session_.book(), touches)));
+  session_.machine().start(touch_, setter_way(session_.editor().book(), touches));
   refresh_status();
 }
 
 void ToolsSheet::keep_measured() {
   const auto found =
-      evaluate_setter(session_.book().setter->reference, {{measured_tool_, touch_.triggers()}}, std::nullopt);
+      evaluate_setter(session_.editor().book().setter->reference, {{measured_tool_, touch_->triggers()}}, std::nullopt);
   if (!found) {
-    session_.ask(tl::make_unexpected(found.error()));
+    session_.machine().ask(tl::make_unexpected(found.error()));
     return;
   }
   const SetterToolResult& r = found->tools.front();
   const std::string setting = "tool." + std::to_string(measured_tool_) + ".offset_mm";
   std::optional<double> U;
-  if (r.U) U = U_with_scale(session_.book(), Axis::z, r.offset, *r.U);
-  const bool set = session_.ask(session_.link()->set_setting(setting, r.offset));
-  session_.change_book(
+  if (r.U) U = U_with_scale(session_.editor().book(), Axis::z, r.offset, *r.U);
+  const bool set = session_.machine().ask(session_.machine().link()->set_setting(setting, r.offset));
+  session_.editor().change_book(
       tr("Measure a tool"),
       [&](Book& b) {
         Entry e;
-        e.time = session_.now().toStdString();
+        e.time = session_.editor().now().toStdString();
         e.sheet = "tools";
         e.subject = "T" + std::to_string(measured_tool_);
         e.instrument = "setter";
-        for (const double t : touch_.triggers()) e.readings.push_back(t);
+        for (const double t : touch_->triggers()) e.readings.push_back(t);
         e.result = {{"offset_mm", r.offset}};
         if (U) e.result["U_offset_mm"] = *U;
         if (r.s) e.result["s_mm"] = *r.s;
@@ -281,13 +277,13 @@ void ToolsSheet::keep_measured() {
         b.history.push_back(std::move(e));
       },
       MachineFollows::no);
-  if (set) session_.keep_settings();
+  if (set) session_.machine().keep_settings();
 }
 
 Result<void> ToolsSheet::take_table(const std::string& text) {
   auto tools = tools_from_csv(text);
   if (!tools) return tl::make_unexpected(tools.error());
-  session_.change_book(
+  session_.editor().change_book(
       tr("Read a table of tools"),
       [&](Book& b) {
         for (auto& t : *tools) {
@@ -311,8 +307,8 @@ Result<void> ToolsSheet::take_table(const std::string& text) {
 
 void ToolsSheet::show_finding() {
   const auto at = chosen();
-  const Book& book = session_.book();
-  drawing_->show(at ? std::optional(book.tools[*at]) : std::nullopt, session_.unit());
+  const Book& book = session_.editor().book();
+  drawing_->show(at ? std::optional(book.tools[*at]) : std::nullopt, session_.editor().unit());
   take_out_->setEnabled(at.has_value());
   if (!at) {
     lead_->setText(book.tools.empty() ? tr("No tools yet") : tr("%1 tools").arg(book.tools.size()));
@@ -325,16 +321,16 @@ void ToolsSheet::show_finding() {
   const Tool& t = book.tools[*at];
   const bool reference = book.setter && book.setter->reference_tool == t.number;
   lead_->setText(tr("T%1 %2").arg(t.number).arg(to_q(t.name)));
-  figure_->setText(reference ? tr("reference")
-                   : t.offset
-                       ? to_q(format_signed(in_unit(*t.offset, session_.unit()), 3) + " " + unit_name(session_.unit()))
-                       : QString());
+  figure_->setText(reference  ? tr("reference")
+                   : t.offset ? to_q(format_signed(in_unit(*t.offset, session_.editor().unit()), 3) + " " +
+                                     unit_name(session_.editor().unit()))
+                              : QString());
   spread_->setText(reference || !t.offset ? QString()
                    : t.U_offset           ? tr("±%1, about 95 %, against T%2")
                                       .arg(length(*t.U_offset, 3))
                                       .arg(book.setter ? book.setter->reference_tool : 0)
                                 : tr("touched once: no ± can be told"));
-  const auto standing = session_.standing("tools").standing;
+  const auto standing = session_.editor().standing("tools").standing;
   Entry measured;
   measured.time = t.offset_time;
   verdict_->setText(reference                           ? tr("● The others are told against it.")
@@ -352,7 +348,7 @@ void ToolsSheet::show_finding() {
 void ToolsSheet::refresh() {
   rack_->refresh();
   showing_ = true;
-  const auto& all = session_.book().tools;
+  const auto& all = session_.editor().book().tools;
   const int row = table_->currentRow();
   table_->setRowCount(static_cast<int>(all.size()));
   for (std::size_t n = 0; n < all.size(); ++n) {
@@ -382,29 +378,22 @@ void ToolsSheet::refresh() {
 
 void ToolsSheet::refresh_status() {
   rack_->refresh_status();
-  circuit_.tick(session_.status());
-  const auto before = touch_.stage();
-  touch_.tick();
-  const auto stage = touch_.stage();
-  if (stage != before && stage == SetterTouch::Stage::done) keep_measured();
-  if (stage != before && stage == SetterTouch::Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(touch_.error().message), {}});
-    circuit_.forget();
-  }
-  const bool homed = session_.status().all_homed();
-  const QString asked = circuit_words(circuit_.stage());
-  const int in = session_.status().tool;
-  set_text(hint_, touch_.running()   ? tr("It measures T%1; keep a finger on Hold.").arg(measured_tool_)
+  const ProbeCircuit& circuit = session_.machine().circuit();
+  const bool homed = session_.machine().status().all_homed();
+  const QString asked = circuit_words(circuit.stage());
+  const int in = session_.machine().status().tool;
+  set_text(hint_, touch_->running()  ? tr("It measures T%1; keep a finger on Hold.").arg(measured_tool_)
                   : !asked.isEmpty() ? asked
                   : !homed           ? tr("T%1 is in the spindle. Home the machine to measure it (Ctrl+H).").arg(in)
                                      : tr("T%1 is in the spindle. Lengths in mm; double-click to change.").arg(in));
-  const bool ready = session_.standing_ready() && homed;
-  put_in_->setEnabled(chosen().has_value() && !touch_.running() && session_.status().state != MachineState::cutting &&
-                      session_.status().state != MachineState::moving);
-  circuit_button_->setEnabled(!touch_.running() && !circuit_.waiting() &&
-                              session_.status().state != MachineState::offline);
-  set_text(measure_, touch_.running() ? tr("End the measurement") : tr("Measure T%1").arg(in));
-  measure_->setEnabled(touch_.running() || ready);
+  const bool ready = session_.machine().standing_ready() && homed;
+  put_in_->setEnabled(chosen().has_value() && !touch_->running() &&
+                      session_.machine().status().state != MachineState::cutting &&
+                      session_.machine().status().state != MachineState::moving);
+  circuit_button_->setEnabled(!touch_->running() && !circuit.waiting() &&
+                              session_.machine().status().state != MachineState::offline);
+  set_text(measure_, touch_->running() ? tr("End the measurement") : tr("Measure T%1").arg(in));
+  measure_->setEnabled(touch_->running() || ready);
 }
 
 }  // namespace ypsi::app

@@ -25,7 +25,6 @@ class ToolsSheet : public Sheet {
   void add_tool();
   void take_out();
   void put_in();
-  void check_circuit();
   void measure();
   void keep_measured();
   Result<void> take_table(const std::string& text);
@@ -40,8 +39,7 @@ class ToolsSheet : public Sheet {
   QPushButton *put_in_, *circuit_button_, *measure_, *take_out_;
   QLabel *hint_, *lead_, *figure_, *spread_, *verdict_, *text_;
   bool showing_ = false;
-  CircuitCheck circuit_;
-  SetterTouch touch_;
+  std::shared_ptr<SetterTouch> touch_ = std::make_shared<SetterTouch>();
   int measured_tool_ = 0;
 };
 

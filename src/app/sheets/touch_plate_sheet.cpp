@@ -3,7 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
 #include "core/book/known_scale.h"
 #include "core/metrology/coverage.h"
@@ -72,13 +76,13 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
 
   const auto plate_field = [this](LengthField* f, double TouchPlate::*what, bool may_be_zero) {
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
     connect(f, &LengthField::committed, this, [this, what, may_be_zero](double mm) {
       if (mm > 0 || (may_be_zero && mm == 0))
         change_plate(tr("Type the plate's dimensions"), [&](TouchPlate& p) { p.*what = mm; });
       else
-        session_.notify({NoticeLevel::attention, tr("That cannot be; it was left as it was."), {}});
+        session_.notices().notify({NoticeLevel::attention, tr("That cannot be; it was left as it was."), {}});
       refresh();
     });
   };
@@ -87,12 +91,12 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
   plate_field(section_->wall_y(), &TouchPlate::wall_y, true);
   for (auto* f : {section_->tool(), section_->stock()})
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
   connect(section_->tool(), &LengthField::committed, this, [this](double mm) {
-    const int in = session_.status().tool;
-    if (mm > 0 && session_.book().tool(in))
-      session_.change_book(
+    const int in = session_.machine().status().tool;
+    if (mm > 0 && session_.editor().book().tool(in))
+      session_.editor().change_book(
           tr("Change the tool's diameter"),
           [&](Book& b) {
             for (auto& t : b.tools)
@@ -100,18 +104,21 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
           },
           MachineFollows::no);
     else
-      session_.notify({NoticeLevel::attention,
-                       tr("Enter the tool on the sheet Tools first; its diameter must be above zero."),
-                       {}});
+      session_.notices().notify({NoticeLevel::attention,
+                                 tr("Enter the tool on the sheet Tools first; its diameter must be above zero."),
+                                 {}});
     refresh();
   });
   connect(section_->stock(), &LengthField::committed, this, [this](double mm) {
     if (mm > 0)
-      session_.change_book(
+      session_.editor().change_book(
           tr("Change the stock's thickness"), [mm](Book& b) { b.job.stock_size[2] = mm; }, MachineFollows::no);
     refresh();
   });
-  connect(circuit_button_, &QPushButton::clicked, this, &TouchPlateSheet::check_circuit);
+  connect(circuit_button_, &QPushButton::clicked, this, [this] { session_.machine().check_circuit(); });
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p == touch_.get()) over();
+  });
   connect(with_button_, &QPushButton::clicked, this, [this] { touch(true); });
   connect(without_button_, &QPushButton::clicked, this, [this] { touch(false); });
   connect(without_, &LengthField::committed, this, [this](double mm) {
@@ -126,7 +133,7 @@ QString TouchPlateSheet::len(double mm, int decimals) const {
 }
 
 TouchPlate TouchPlateSheet::plate() const {
-  if (!session_.book().plates.empty()) return session_.book().plates.front();
+  if (!session_.editor().book().plates.empty()) return session_.editor().book().plates.front();
   TouchPlate p;
   p.name = "touch plate";
   return p;
@@ -134,7 +141,7 @@ TouchPlate TouchPlateSheet::plate() const {
 
 void TouchPlateSheet::change_plate(const QString& text, const std::function<void(TouchPlate&)>& how) {
   const TouchPlate usual = plate();
-  session_.change_book(
+  session_.editor().change_book(
       text,
       [&](Book& b) {
         if (b.plates.empty()) b.plates.push_back(usual);
@@ -143,29 +150,20 @@ void TouchPlateSheet::change_plate(const QString& text, const std::function<void
       MachineFollows::no);
 }
 
-void TouchPlateSheet::check_circuit() {
-  if (!session_.link()) return;
-  session_.ask(circuit_.start(*session_.link()));
-  refresh_status();
-}
-
 void TouchPlateSheet::touch(bool with_plate) {
-  if (!session_.link()) return;
-  if (touch_.running()) {
-    touch_.cancel();
-    return refresh_status();
-  }
-  if (with_plate && circuit_.stage() != CircuitCheck::Stage::works) {
-    session_.notify({NoticeLevel::attention,
-                     tr("The circuit was not seen to work yet. With the clip off the plate the tool would not stop."),
-                     {{tr("Check the circuit"), [this] { check_circuit(); }}}});
+  if (touch_->running()) return session_.machine().end_procedure();
+  if (!session_.machine().circuit().works()) {
+    session_.notices().notify(
+        {NoticeLevel::attention,
+         tr("The circuit was not seen to work yet. With the clip off the plate the tool would not stop."),
+         {{tr("Check the circuit"), [this] { session_.machine().check_circuit(); }}}});
     return;
   }
   TouchWay way;
   way.search = search_->value().value_or(usual_search_mm);
   way.touches = static_cast<int>(std::lround(touches_->value().value_or(usual_touches)));
   touching_with_ = with_plate;
-  session_.ask(touch_.start(*session_.link(), way));
+  session_.machine().start(touch_, way);
   refresh_status();
 }
 
@@ -173,24 +171,24 @@ std::optional<std::pair<double, double>> TouchPlateSheet::measured() const {
   if (!with_ || !bare_) return std::nullopt;
   const auto part = [&](const Touched& t) {
     // A step of Z is the least that the touches can be told apart.
-    const double step = 1 / session_.book().machine.axis(Axis::z).steps_per_mm;
+    const double step = 1 / session_.editor().book().machine.axis(Axis::z).steps_per_mm;
     return (t.s * t.s) / t.touches + step * step / 12;
   };
   const int freedom = std::max(1, with_->touches + bare_->touches - 2);
   const double thickness = with_->mean - bare_->mean;
-  return std::pair{thickness, U_with_scale(session_.book(), Axis::z, thickness,
+  return std::pair{thickness, U_with_scale(session_.editor().book(), Axis::z, thickness,
                                            t95(freedom) * std::sqrt(part(*with_) + part(*bare_)))};
 }
 
 void TouchPlateSheet::keep() {
   const auto found = measured();
   const double as_found = plate().thickness;
-  change_plate(tr("Keep the plate"), [&](TouchPlate& p) {
-    if (found) p.thickness = found->first;
-  });
-  session_.note_in_book([&](Book& b) {
+  const TouchPlate usual = plate();
+  session_.editor().change_book(tr("Keep the plate"), [&](Book& b) {
+    if (b.plates.empty()) b.plates.push_back(usual);
+    if (found) b.plates.front().thickness = found->first;
     Entry e;
-    e.time = session_.now().toStdString();
+    e.time = session_.editor().now().toStdString();
     e.sheet = "touch_plate";
     e.instrument = "probe";
     const TouchPlate& p = b.plates.front();
@@ -211,7 +209,7 @@ void TouchPlateSheet::keep() {
 void TouchPlateSheet::show_finding() {
   const TouchPlate p = plate();
   const auto found = measured();
-  keep_->setEnabled(p.thickness > 0 && !session_.read_only());
+  keep_->setEnabled(p.thickness > 0 && !session_.editor().read_only());
   lead_->setText(found ? tr("The plate measures") : p.thickness > 0 ? tr("The plate in the book") : tr("No plate yet"));
   figure_->setText(found ? len(found->first, 3) : p.thickness > 0 ? len(p.thickness, 3) : QString());
   if (found) {
@@ -220,18 +218,19 @@ void TouchPlateSheet::show_finding() {
                          .arg(with_->touches)
                          .arg(bare_->touches));
     const double off = found->first - p.thickness;
-    verdict_->setText(p.thickness > 0 && std::fabs(off) <= found->second
-                          ? tr("● As the book has it.")
-                          : tr("◐ The book has %1: %2 off. Every zero set with it is off by as much.")
-                                .arg(len(p.thickness, 3), to_q(format_signed(in_unit(off, session_.unit()), 3))));
+    verdict_->setText(
+        p.thickness > 0 && std::fabs(off) <= found->second
+            ? tr("● As the book has it.")
+            : tr("◐ The book has %1: %2 off. Every zero set with it is off by as much.")
+                  .arg(len(p.thickness, 3), to_q(format_signed(in_unit(off, session_.editor().unit()), 3))));
     text_->setText(tr("%1 − %2 = %3. Keep it, and the book has what was measured.")
-                       .arg(to_q(format_length(with_->mean, session_.unit(), 3)),
-                            to_q(format_length(bare_->mean, session_.unit(), 3)),
-                            to_q(format_length(found->first, session_.unit(), 3))));
+                       .arg(to_q(format_length(with_->mean, session_.editor().unit(), 3)),
+                            to_q(format_length(bare_->mean, session_.editor().unit(), 3)),
+                            to_q(format_length(found->first, session_.editor().unit(), 3))));
     return;
   }
-  const auto last = newest(session_.book(), "touch_plate");
-  spread_->setText(last ? entry_date(session_.book().history[*last]) : QString());
+  const auto last = newest(session_.editor().book(), "touch_plate");
+  spread_->setText(last ? entry_date(session_.editor().book().history[*last]) : QString());
   verdict_->setText(
       with_
           ? tr("With the plate: Z %1, s %2. Now the same place without it.").arg(len(with_->mean, 3), len(with_->s, 3))
@@ -243,44 +242,39 @@ void TouchPlateSheet::show_finding() {
 }
 
 void TouchPlateSheet::refresh() {
-  const Book& book = session_.book();
-  search_->set_unit(session_.unit());
-  without_->set_unit(session_.unit());
-  const Tool* tool = book.tool(session_.status().tool);
-  section_->show(plate(), tool ? tool->diameter : 0, book.job.stock_size[2], session_.unit());
+  const Book& book = session_.editor().book();
+  search_->set_unit(session_.editor().unit());
+  without_->set_unit(session_.editor().unit());
+  const Tool* tool = book.tool(session_.machine().status().tool);
+  section_->show(plate(), tool ? tool->diameter : 0, book.job.stock_size[2], session_.editor().unit());
+  show_finding();
+  refresh_status();
+}
+
+void TouchPlateSheet::over() {
+  if (touch_->phase() == Procedure::Phase::done)
+    (touching_with_ ? with_ : bare_) = Touched{touch_->mean_trigger(), sample_deviation(touch_->triggers()).value_or(0),
+                                               static_cast<int>(touch_->triggers().size())};
   show_finding();
   refresh_status();
 }
 
 void TouchPlateSheet::refresh_status() {
-  circuit_.tick(session_.status());
-  const auto before = touch_.stage();
-  touch_.tick();
-  const auto stage = touch_.stage();
-  if (stage != before && stage == Touch::Stage::done) {
-    Touched t{touch_.mean_trigger(), sample_deviation(touch_.triggers()).value_or(0),
-              static_cast<int>(touch_.triggers().size())};
-    (touching_with_ ? with_ : bare_) = t;
-    show_finding();
-  }
-  if (stage != before && stage == Touch::Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(touch_.error().message), {}});
-    circuit_.forget();
-  }
-  const bool homed = session_.status().all_homed();
-  const QString asked = circuit_words(circuit_.stage());
-  set_text(hint_, touch_.running()   ? tr("It touches; keep a finger on Hold.")
+  const ProbeCircuit& circuit = session_.machine().circuit();
+  const bool homed = session_.machine().status().all_homed();
+  const QString asked = circuit_words(circuit.stage());
+  set_text(hint_, touch_->running()  ? tr("It touches; keep a finger on Hold.")
                   : !asked.isEmpty() ? asked
                   : !homed           ? tr("Home the machine first (Ctrl+H).")
-                  : circuit_.stage() == CircuitCheck::Stage::works
+                  : circuit.works()
                       ? tr("● The circuit works. Bring the tool over the plate, nearer than the search, and touch.")
                       : tr("First the circuit: clip on the tool, plate in your hand."));
-  const bool ready = session_.standing_ready() && homed;
-  circuit_button_->setEnabled(!touch_.running() && !circuit_.waiting() &&
-                              session_.status().state != MachineState::offline);
-  set_text(with_button_, touch_.running() && touching_with_ ? tr("End the touch") : tr("Touch the plate"));
-  with_button_->setEnabled((touch_.running() && touching_with_) || (ready && !touch_.running()));
-  without_button_->setEnabled(ready && !touch_.running());
+  const bool ready = session_.machine().standing_ready() && homed;
+  circuit_button_->setEnabled(!touch_->running() && !circuit.waiting() &&
+                              session_.machine().status().state != MachineState::offline);
+  set_text(with_button_, touch_->running() && touching_with_ ? tr("End the touch") : tr("Touch the plate"));
+  with_button_->setEnabled((touch_->running() && touching_with_) || (ready && !touch_->running()));
+  without_button_->setEnabled(ready && !touch_->running());
 }
 
 }  // namespace ypsi::app

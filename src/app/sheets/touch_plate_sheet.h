@@ -21,7 +21,7 @@ class TouchPlateSheet : public Sheet {
   };
   TouchPlate plate() const;
   void change_plate(const QString& text, const std::function<void(TouchPlate&)>& how);
-  void check_circuit();
+  void over();
   void touch(bool with_plate);
   void keep();
   std::optional<std::pair<double, double>> measured() const;  ///< thickness and its U
@@ -32,8 +32,7 @@ class TouchPlateSheet : public Sheet {
   LengthField *search_, *touches_, *without_;
   QPushButton *circuit_button_, *with_button_, *without_button_, *keep_;
   QLabel *hint_, *lead_, *figure_, *spread_, *verdict_, *text_;
-  CircuitCheck circuit_;
-  Touch touch_;
+  std::shared_ptr<Touch> touch_ = std::make_shared<Touch>();
   bool touching_with_ = true;
   std::optional<Touched> with_, bare_;
 };

@@ -1,7 +1,12 @@
 #include "app/sheets/work_zero_sheet.h"
 
 #include "app/drawing/elevation_view.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/work_zero/centre_page.h"
 #include "app/sheets/work_zero/height_page.h"
@@ -83,13 +88,13 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   frame_row->addWidget(frame_text_, 1);
   finding()->box()->addLayout(frame_row);
   connect(frame_, &QComboBox::activated, this, [this](int i) {
-    session_.use_frame(i);
+    session_.machine().use_frame(i);
     refresh();
   });
   connect(frame_text_, &QLineEdit::editingFinished, this, [this] {
     const std::string name = frame_text_->text().trimmed().toStdString();
-    if (name != session_.book().job.used().name)
-      session_.change_book(
+    if (name != session_.editor().book().job.used().name)
+      session_.editor().change_book(
           tr("Name a work frame"), [&](Book& b) { b.job.used().name = name; }, MachineFollows::no);
   });
   when_ = finding()->add_label("zero-when", "small");
@@ -137,15 +142,20 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   go_ = finding()->add_button("go-to-zero", tr("Lift, then go to zero"),
                               tr("Z up to the safe height, X and Y across, then down (Ctrl+G)"));
   go_->setShortcut(QKeySequence("Ctrl+G"));
-  connect(home_, &QPushButton::clicked, this, [this] { session_.home(); });
+  connect(home_, &QPushButton::clicked, this, [this] { session_.machine().home(); });
   connect(set_all_, &QPushButton::clicked, this, [this] { set_zero({Axis::x, Axis::y, Axis::z}); });
   connect(set_xy_, &QPushButton::clicked, this, [this] { set_zero({Axis::x, Axis::y}); });
   connect(set_z_, &QPushButton::clicked, this, [this] { set_zero({Axis::z}); });
   connect(corner_button_, &QPushButton::clicked, this, &WorkZeroSheet::touch_corner);
   connect(top_button_, &QPushButton::clicked, this, &WorkZeroSheet::touch_top);
-  connect(go_, &QPushButton::clicked, this, [this] { session_.lift_then_go_to_zero(stand_off_mm); });
+  connect(go_, &QPushButton::clicked, this, [this] { session_.job().lift_then_go_to_zero(stand_off_mm); });
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p == corner_.get() && corner_->phase() == Procedure::Phase::done) corner_touched();
+    if (p == top_.get() && top_->phase() == Procedure::Phase::done) top_touched();
+    refresh_status();
+  });
   connect(paper_, &LengthField::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
 }
 
@@ -163,29 +173,29 @@ void WorkZeroSheet::show_part(const QString& part) {
 }
 
 void WorkZeroSheet::set_zero(const std::vector<Axis>& axes) {
-  session_.set_work_zero(axes, paper_->value().value_or(0));
+  session_.machine().set_work_zero(axes, paper_->value().value_or(0));
   plan_->setFocus();
 }
 
 /// Whether the probe's circuit was seen to work since the last failed touch; asks for it where it was not.
 bool WorkZeroSheet::circuit_works() {
-  if (circuit_.stage() == CircuitCheck::Stage::works) return true;
+  if (session_.machine().circuit().works()) return true;
   if (!(known_plate(session_) > 0)) return false;
-  session_.ask(circuit_.start(*session_.link()));
+  session_.machine().check_circuit();
   refresh_status();
   return false;
 }
 
 /// After a tool change: Z alone, by the lengths or on the spot.
 void WorkZeroSheet::rezero() {
-  const Book& book = session_.book();
-  switch (zero_after_change(book, session_.status().tool)) {
+  const Book& book = session_.editor().book();
+  switch (zero_after_change(book, session_.machine().status().tool)) {
     case ZeroAfterChange::by_length:
-      session_.set_zero_by_length();
+      session_.machine().set_zero_by_length();
       break;
     case ZeroAfterChange::by_spot:
       show_part("height");
-      session_.lift_then_go_over({book.job.zero_spot->x_mm, book.job.zero_spot->y_mm, 0});
+      session_.job().lift_then_go_over({book.job.zero_spot->x_mm, book.job.zero_spot->y_mm, 0});
       break;
     case ZeroAfterChange::by_touch:
       if (book.job.used().on_bed)
@@ -199,8 +209,8 @@ void WorkZeroSheet::rezero() {
 }
 
 void WorkZeroSheet::show_tool_change() {
-  const Book& book = session_.book();
-  const int tool = session_.status().tool;
+  const Book& book = session_.editor().book();
+  const int tool = session_.machine().status().tool;
   const auto how = zero_after_change(book, tool);
   QString words, act;
   const QString told =
@@ -224,21 +234,21 @@ void WorkZeroSheet::show_tool_change() {
        {static_cast<QWidget*>(set_xy_), static_cast<QWidget*>(which_), static_cast<QWidget*>(corner_button_)})
     w->setVisible(!changed);
   if (!act.isEmpty()) set_text(rezero_, act);
-  rezero_->setEnabled(session_.standing_ready() && session_.status().all_homed());
+  rezero_->setEnabled(session_.machine().standing_ready() && session_.machine().status().all_homed());
 }
 
 void WorkZeroSheet::touch_corner() {
-  if (!session_.link()) return;
-  if (corner_.running()) return corner_.cancel();
+  if (corner_->running()) return session_.machine().end_procedure();
   if (!circuit_works()) return;
-  const TouchPlate& plate = session_.book().plates.front();
-  const Tool* tool = session_.book().tool(session_.status().tool);
+  const TouchPlate& plate = session_.editor().book().plates.front();
+  const Tool* tool = session_.editor().book().tool(session_.machine().status().tool);
   CornerWay way = corners()[which_->currentIndex()].second;
   if (!tool || !(tool->diameter > 0) || (!way.inner && !(plate.wall_x > 0 && plate.wall_y > 0))) {
-    session_.notify(
+    session_.notices().notify(
         {NoticeLevel::attention,
          !tool || !(tool->diameter > 0)
-             ? tr("The diameter of T%1 is not known; enter it on the sheet Tools.").arg(session_.status().tool)
+             ? tr("The diameter of T%1 is not known; enter it on the sheet Tools.")
+                   .arg(session_.machine().status().tool)
              : tr("The plate in the book has no walls: it is a flat one. Type its walls on the sheet Touch plate."),
          {}});
     return;
@@ -252,70 +262,56 @@ void WorkZeroSheet::touch_corner() {
     way.floor = plate.thickness;
   }
   way.touch.touches = zero_touches;
-  session_.ask(corner_.start(*session_.link(), way));
+  session_.machine().start(corner_, way);
   refresh_status();
 }
 
 void WorkZeroSheet::touch_top() {
-  if (!session_.link()) return;
-  if (top_.running()) return top_.cancel();
+  if (top_->running()) return session_.machine().end_procedure();
   if (!circuit_works()) return;
   TouchWay way;
   way.touches = zero_touches;
-  session_.ask(top_.start(*session_.link(), way));
+  session_.machine().start(top_, way);
   refresh_status();
 }
 
-void WorkZeroSheet::follow_touches() {
-  circuit_.tick(session_.status());
-  const auto failed = [&](const Error& error) {
-    circuit_.forget();
-    session_.notify({NoticeLevel::attention, to_q(error.message), {}});
-  };
-  if (const auto before = corner_.stage(); before == CornerTouch::Stage::running) {
-    corner_.tick();
-    if (corner_.stage() == CornerTouch::Stage::failed) failed(corner_.error());
-    if (corner_.stage() == CornerTouch::Stage::done) {
-      RecordJson all = RecordJson::from_text("[]");
-      for (const Axis a : {Axis::z, Axis::x, Axis::y})
-        for (const auto& r : trigger_readings(corner_.triggers(a), a)) all.push_back(r);
-      const MachinePosition& c = corner_.corner();
-      if (session_.set_work_zero_at({{Axis::x, c.x}, {Axis::y, c.y}, {Axis::z, c.z}}, all, "corner plate", false))
-        session_.notify({NoticeLevel::good,
-                         tr("Work zero is the corner (%1). Take plate and clip away.").arg(which_->currentText()),
-                         {}});
-    }
-  }
-  if (const auto before = top_.stage(); top_.running()) {
-    top_.tick();
-    if (top_.stage() != before && top_.stage() == Touch::Stage::failed) failed(top_.error());
-    if (top_.stage() == Touch::Stage::done) {
-      const double z = top_.mean_trigger() - session_.book().plates.front().thickness;
-      if (session_.set_work_zero_at({{Axis::z, z}}, trigger_readings(top_.triggers(), Axis::z), "touch plate", false))
-        session_.notify(
-            {NoticeLevel::good, tr("Z zero is the top of what the plate lay on. Take plate and clip away."), {}});
-    }
-  }
+void WorkZeroSheet::corner_touched() {
+  RecordJson all = RecordJson::from_text("[]");
+  for (const Axis a : {Axis::z, Axis::x, Axis::y})
+    for (const auto& r : trigger_readings(corner_->triggers(a), a)) all.push_back(r);
+  const MachinePosition& c = corner_->corner();
+  if (session_.machine().set_work_zero_at({{Axis::x, c.x}, {Axis::y, c.y}, {Axis::z, c.z}}, all, "corner plate", false))
+    session_.notices().notify({NoticeLevel::good,
+                               tr("Work zero is the corner (%1). Take plate and clip away.").arg(which_->currentText()),
+                               {}});
+}
+
+void WorkZeroSheet::top_touched() {
+  const double z = top_->mean_trigger() - session_.editor().book().plates.front().thickness;
+  if (session_.machine().set_work_zero_at({{Axis::z, z}}, trigger_readings(top_->triggers(), Axis::z), "touch plate",
+                                          false))
+    session_.notices().notify(
+        {NoticeLevel::good, tr("Z zero is the top of what the plate lay on. Take plate and clip away."), {}});
 }
 
 void WorkZeroSheet::refresh() {
   plan_->invalidate();
   if (auto* page = touching_page()) page->refresh();
   if (pages_->currentWidget() == places_) places_->refresh();
-  const Job& job = session_.book().job;
+  const Job& job = session_.editor().book().job;
   for (int i = 0; i < frame_->count(); ++i) {
     const auto& name = job.frames[static_cast<std::size_t>(i)].name;
     frame_->setItemText(i, to_q(frame_name(i)) + (name.empty() ? QString() : " " + to_q(name)));
   }
   frame_->setCurrentIndex(job.frame);
   if (!frame_text_->hasFocus()) frame_text_->setText(to_q(job.used().name));
-  paper_->set_unit(session_.unit());
-  const Book& book = session_.book();
+  paper_->set_unit(session_.editor().unit());
+  const Book& book = session_.editor().book();
   const std::optional<double> zeros[] = {book.job.zero(Axis::x), book.job.zero(Axis::y), book.job.zero(Axis::z)};
   for (std::size_t i = 0; i < 3; ++i)
-    zero_[i]->setText(zeros[i]
-                          ? tr("%1   %2").arg(QChar("XYZ"[i])).arg(to_q(format_length(*zeros[i], session_.unit(), 3)))
-                          : tr("%1   not set").arg(QChar("XYZ"[i])));
+    zero_[i]->setText(
+        zeros[i] ? tr("%1   %2").arg(QChar("XYZ"[i])).arg(to_q(format_length(*zeros[i], session_.editor().unit(), 3)))
+                 : tr("%1   not set").arg(QChar("XYZ"[i])));
   const auto entry = newest(book, "work_zero");
   QString when =
       entry ? tr("in the machine's positions, set %1").arg(entry_date(book.history[*entry])) : tr("never set");
@@ -324,7 +320,8 @@ void WorkZeroSheet::refresh() {
     if (const auto homed = newest(book, "homing", std::string(1, letter(a))))
       keeps << tr("%1 %2")
                    .arg(QChar(letter(a)))
-                   .arg(to_q(format_length(2 * book.history[*homed].result.value("s_mm", 0.0), session_.unit(), 3)));
+                   .arg(to_q(
+                       format_length(2 * book.history[*homed].result.value("s_mm", 0.0), session_.editor().unit(), 3)));
   if (entry && !keeps.isEmpty()) when += "\n" + tr("a new homing keeps it within %1").arg(keeps.join(", "));
   if (book.job.zero(Axis::z))
     when += "\n" + (book.job.used().on_bed ? tr("Z zero is the bed") : tr("Z zero is the stock's top"));
@@ -333,52 +330,52 @@ void WorkZeroSheet::refresh() {
 }
 
 void WorkZeroSheet::refresh_status() {
-  follow_touches();
+  const ProbeCircuit& circuit = session_.machine().circuit();
   show_tool_change();
   if (auto* page = touching_page()) page->refresh_status();
   if (pages_->currentWidget() == places_) places_->refresh_status();
-  const MachineStatus& s = session_.status();
-  const LengthUnit unit = session_.unit();
+  const MachineStatus& s = session_.machine().status();
+  const LengthUnit unit = session_.editor().unit();
   plan_->update();
   elevation_->update();
-  const bool ready = session_.standing_ready() && s.all_homed();
+  const bool ready = session_.machine().standing_ready() && s.all_homed();
   home_->setVisible(!s.all_homed());
   home_->setEnabled(s.state == MachineState::not_homed || s.state == MachineState::ready ||
                     s.state == MachineState::stopped);
-  const bool touching = corner_.running() || top_.running();
+  const bool touching = corner_->running() || top_->running();
   for (auto* b : {set_all_, set_xy_, set_z_, go_}) b->setEnabled(ready && !touching);
-  set_text(corner_button_, corner_.running() ? tr("End the touch") : tr("Touch the corner plate"));
-  set_text(top_button_, top_.running() ? tr("End the touch") : tr("Touch the top"));
-  corner_button_->setEnabled(corner_.running() || (ready && !touching && !circuit_.waiting()));
-  top_button_->setEnabled(top_.running() || (ready && !touching && !circuit_.waiting()));
+  set_text(corner_button_, corner_->running() ? tr("End the touch") : tr("Touch the corner plate"));
+  set_text(top_button_, top_->running() ? tr("End the touch") : tr("Touch the top"));
+  corner_button_->setEnabled(corner_->running() || (ready && !touching && !circuit.waiting()));
+  top_button_->setEnabled(top_->running() || (ready && !touching && !circuit.waiting()));
   set_all_->setVisible(s.all_homed() && change_->isHidden());
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
   QString way;
-  if (const QString asked = circuit_words(circuit_.stage()); !asked.isEmpty())
+  if (const QString asked = circuit_words(circuit.stage()); !asked.isEmpty())
     way = asked;
   else if (touching)
     way = tr("It touches; keep a finger on Hold.");
   else if (!s.all_homed())
     way = tr("Home first: before homing a position means nothing.");
-  else if (session_.book().job.zero(Axis::z))
+  else if (session_.editor().book().job.zero(Axis::z))
     way = tr("Lift, then go to zero: up to machine Z %1, across, down to %2 above zero.")
-              .arg(to_q(format_length(std::max(session_.book().machine.safe_height, s.position.z), unit, 1)),
+              .arg(to_q(format_length(std::max(session_.editor().book().machine.safe_height, s.position.z), unit, 1)),
                    len(stand_off_mm, 0));
   if (way_->text() != way) way_->setText(way);
   QString words;
-  if (session_.bench() && s.all_homed()) {
-    const double gap = session_.bench()->gap_seen();
+  if (session_.machine().bench() && s.all_homed()) {
+    const double gap = session_.machine().bench()->gap_seen();
     words = gap < 0    ? tr("At the stand-in you see: the tool is in the material")
             : gap == 0 ? tr("At the stand-in you see: paper just drags")
                        : tr("At the stand-in you see: about %1 of air").arg(len(gap, gap < 3 ? 1 : 0));
   }
   if (seen_->text() != words) seen_->setText(words);
   QString about;
-  if (const auto loaded = session_.program(); loaded && !loaded->program.cut.empty()) {
+  if (const auto loaded = session_.job().program(); loaded && !loaded->program.cut.empty()) {
     const Extents& c = loaded->program.centre;
     QStringList outside;
     for (const Axis a : all_axes) {
-      const AxisSetup& axis = session_.book().machine.axis(a);
+      const AxisSetup& axis = session_.editor().book().machine.axis(a);
       if (axis.soft_min && c.low[a] + s.work_zero[a] < *axis.soft_min)
         outside << tr("%1 by %2").arg(QChar(letter(a))).arg(len(*axis.soft_min - c.low[a] - s.work_zero[a], 1));
       else if (axis.soft_max && c.high[a] + s.work_zero[a] > *axis.soft_max)

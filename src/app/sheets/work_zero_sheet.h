@@ -33,7 +33,8 @@ class WorkZeroSheet : public Sheet {
   void touch_top();
   void rezero();
   void show_tool_change();
-  void follow_touches();
+  void corner_touched();
+  void top_touched();
   QStackedWidget* pages_;
   QStringList parts_;
   QHash<QString, QPushButton*> chips_;
@@ -46,9 +47,8 @@ class WorkZeroSheet : public Sheet {
   ElevationView* elevation_;
   LengthField* paper_;
   QLabel *seen_, *zero_[3], *when_, *program_, *way_;
-  CircuitCheck circuit_;
-  CornerTouch corner_;
-  Touch top_;
+  std::shared_ptr<CornerTouch> corner_ = std::make_shared<CornerTouch>();
+  std::shared_ptr<Touch> top_ = std::make_shared<Touch>();
   QPushButton *corner_button_, *top_button_;
   QPushButton *home_, *set_xy_, *set_z_, *set_all_, *go_;
 };

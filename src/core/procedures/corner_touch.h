@@ -17,49 +17,40 @@ struct CornerWay {
   TouchWay touch;                            ///< search distance, rates and repeats; axis and sense are set here
 };
 
-class CornerTouch {
+class CornerTouch : public Procedure {
  public:
-  enum class Stage { idle, running, done, failed };
-
-  /// Errors: `out_of_range`; those of Touch; `limit` where the way round leaves the soft limits.
+  /// Errors: `out_of_range`; those of Touch; `limit` where the way round leaves the soft limits. Later also
+  /// `in_the_way` where something was met on the way down beside the plate.
   Result<void> start(MachineLink& link, const CornerWay& way);
-  void tick();
-  void cancel();
-  Stage stage() const { return stage_; }
-  bool running() const { return stage_ == Stage::running; }
-  /// Machine coordinates of the corner, on what the plate lies on. Precondition: stage() == done.
+  /// Machine coordinates of the corner, on what the plate lies on. Precondition: phase() == done.
   const MachinePosition& corner() const { return corner_; }
   /// Of the slow touches of each axis.
   const std::vector<double>& triggers(Axis axis) const { return triggers_[index(axis)]; }
   /// Which part is under way: 0 top, 1 X, 2 Y.
   int part() const { return part_; }
-  /// `in_the_way` where something was met on the way down beside the plate; besides those of Touch.
-  const Error& error() const { return error_; }
 
  private:
   struct Step {
-    enum class Kind { touch, jog, down } kind;
+    enum class Kind { touch, go, down } kind;
     Axis axis;
-    double value = 0;  ///< jog: machine coordinate; down: distance; touch: unused
+    double value = 0;  ///< go: machine coordinate; down: distance; touch: unused
   };
+  void step(const MachineStatus& now) override;
   void next();
   void plan_side(Axis axis);
-  void fail_with(Error error);
-  void finish();
-  MachineLink* link_ = nullptr;
+  void found();
   CornerWay way_;
   MachinePosition start_, corner_;
   double top_ = 0;           ///< machine Z clear above the plate
   std::vector<Step> steps_;  ///< the last first
   Step step_{};
   int part_ = 0;
+  Legs legs_;
   Touch touch_;
   ProgramRun down_;
   std::string block_;
   std::uint32_t probes_before_ = 0;
   std::array<std::vector<double>, axis_count> triggers_;
-  Stage stage_ = Stage::idle;
-  Error error_;
 };
 
 }  // namespace ypsi

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "core/procedures/readiness.h"
+
 namespace ypsi {
 
 namespace {
@@ -12,14 +14,12 @@ namespace {
 Result<ZeroWay> plan_lift(const MachineLink& link, double safe_height, const MachinePosition& place,
                           const std::vector<Axis>& checked, const char* what) {
   const MachineStatus now = link.status();
-  if (!now.all_homed()) return fail("not_homed", "The machine does not know where it is; home it first.");
-  if (now.state != MachineState::ready)
-    return fail("busy", "The machine is not standing ready; wait, or end what it does.");
+  if (auto ok = ready_to_move(now, "it does not know where it is."); !ok) return tl::make_unexpected(ok.error());
   for (const Axis a : all_axes) {
-    const auto low = link.setting(axis_setting(a, "soft_min_mm")), high = link.setting(axis_setting(a, "soft_max_mm"));
-    if (!low || !high) return tl::make_unexpected(low ? high.error() : low.error());
-    if (a == Axis::z) safe_height = std::clamp(safe_height, *low, *high);
-    if (std::find(checked.begin(), checked.end(), a) != checked.end() && (place[a] < *low || place[a] > *high))
+    const auto limits = soft_limits(link, a);
+    if (!limits) return tl::make_unexpected(limits.error());
+    if (a == Axis::z) safe_height = std::clamp(safe_height, limits->low, limits->high);
+    if (std::find(checked.begin(), checked.end(), a) != checked.end() && !limits->holds(place[a]))
       return fail("limit", fmt::format("{} of {} is outside the machine's limits; set it again.", letter(a), what));
   }
   ZeroWay way;

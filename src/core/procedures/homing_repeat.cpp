@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "core/procedures/readiness.h"
+
 namespace ypsi {
 namespace {
 constexpr double indicator_run_up_mm = 5;  // more than any slack
@@ -15,68 +17,47 @@ Result<void> HomingRepeat::start(MachineLink& link, const HomingRepeatWay& way) 
     return fail("out_of_range",
                 fmt::format("Between {} and {} homings tell scatter from drift.", fewest_trials, most_trials),
                 "trials");
-  const MachineStatus now = link.status();
-  if (!now.all_homed()) return fail("not_homed", "Home the machine first: what is tested is whether it repeats.");
-  if (now.state != MachineState::ready)
-    return fail("busy", "The machine is not standing ready; wait, or end what it does.");
+  if (auto ok = ready_to_move(link.status(), "what is tested is whether it repeats."); !ok) return ok;
   if (way.indicator_axis) {
-    const Axis axis = *way.indicator_axis;
-    const auto low = link.setting(axis_setting(axis, "soft_min_mm")),
-               high = link.setting(axis_setting(axis, "soft_max_mm")),
-               home_end = link.setting(axis_setting(axis, "home_at_max"));
-    for (const auto* s : {&low, &high, &home_end})
-      if (!*s) return tl::make_unexpected(s->error());
-    const double before = way.indicator_at + (*home_end != 0 ? indicator_run_up_mm : -indicator_run_up_mm);
-    if (!std::isfinite(way.indicator_at) || std::min(before, way.indicator_at) < *low ||
-        std::max(before, way.indicator_at) > *high)
-      return fail("limit", fmt::format("The indicator at {} {:.1f} and the {:g} mm before it are not inside the soft "
-                                       "limits {:.1f} and {:.1f}; set it up further in.",
-                                       letter(axis), way.indicator_at, indicator_run_up_mm, *low, *high));
+    const auto home_end = link.setting(axis_setting(*way.indicator_axis, "home_at_max"));
+    if (!home_end) return tl::make_unexpected(home_end.error());
+    before_indicator_ = way.indicator_at + (*home_end != 0 ? indicator_run_up_mm : -indicator_run_up_mm);
+    for (const double place : {way.indicator_at, before_indicator_})
+      if (auto ok = inside_travel(link, *way.indicator_axis, place,
+                                  fmt::format("The indicator, with {:g} mm before it,", indicator_run_up_mm),
+                                  "set it up further in.");
+          !ok)
+        return ok;
   }
-  link_ = &link;
   way_ = way;
   trial_ = 1;
   met_.clear();
-  home_again();
-  if (stage_ == Stage::failed) return tl::make_unexpected(error_);
+  begin(link);
+  if (auto ok = home_again(); !ok) {
+    fail_with(ok.error());
+    return ok;
+  }
   return {};
 }
 
-void HomingRepeat::fail_with(Error error) {
-  stage_ = Stage::failed;
-  error_ = std::move(error);
-}
-
-void HomingRepeat::home_again() {
-  homings_before_ = link_->status().homing.count;
-  if (const auto ok = link_->home(); !ok) return fail_with(ok.error());
+Result<void> HomingRepeat::home_again() {
+  homings_before_ = link().status().homing.count;
   stage_ = Stage::homing;
+  return link().home();
 }
 
-void HomingRepeat::approach() {
-  if (legs_.empty()) {
-    stage_ = Stage::read;
-    return;
+void HomingRepeat::step(const MachineStatus& now) {
+  if (stage_ == Stage::homing) {
+    if (now.state != MachineState::moving) homed(now);
+  } else if (stage_ == Stage::approaching) {
+    const auto state = legs_.tick(now);
+    if (state == Legs::State::arrived) stage_ = Stage::read;
+    if (state == Legs::State::ended)
+      fail_with(legs_.why("The way to the indicator was ended; what was read so far stands."));
   }
-  wanted_ = legs_.back();
-  const bool last = legs_.size() == 1;
-  legs_.pop_back();
-  stage_ = Stage::approaching;
-  const Axis axis = *way_.indicator_axis;
-  const double distance = wanted_ - link_->status().position[axis];
-  if (distance == 0) return;
-  if (const auto moved = link_->jog(axis, distance, last ? way_.rate / 4 : way_.rate); !moved) fail_with(moved.error());
 }
 
-void HomingRepeat::tick() {
-  if (stage_ != Stage::homing && stage_ != Stage::approaching) return;
-  const MachineStatus now = link_->status();
-  if (now.state == MachineState::moving) return;
-  if (stage_ == Stage::approaching) {
-    if (!arrived(now, *way_.indicator_axis, wanted_))
-      return fail_with({"stopped", "The way to the indicator was ended; what was read so far stands.", ""});
-    return approach();
-  }
+void HomingRepeat::homed(const MachineStatus& now) {
   if (!now.all_homed() || now.homing.count != homings_before_ + 1)
     return fail_with(
         {"stopped", now.message.empty() ? "Homing was ended; what was found so far stands." : now.message, ""});
@@ -84,26 +65,23 @@ void HomingRepeat::tick() {
   if (!met_.empty())
     for (const Axis a : all_axes) place[a] += now.homing.shift[a];
   met_.push_back(place);
-  if (!way_.indicator_axis) return go_on();
-  const auto home_end = link_->setting(axis_setting(*way_.indicator_axis, "home_at_max"));
-  const bool from_above = home_end && *home_end != 0;
-  legs_ = {way_.indicator_at, way_.indicator_at + (from_above ? indicator_run_up_mm : -indicator_run_up_mm)};
-  approach();
+  if (!way_.indicator_axis) return next_trial();
+  stage_ = Stage::approaching;
+  const Axis axis = *way_.indicator_axis;
+  if (const auto ok =
+          legs_.start(link(), {{axis, before_indicator_, way_.rate}, {axis, way_.indicator_at, way_.rate / 4}});
+      !ok)
+    fail_with(ok.error());
+}
+
+void HomingRepeat::next_trial() {
+  if (trial_ >= way_.trials) return finish();
+  ++trial_;
+  if (const auto ok = home_again(); !ok) fail_with(ok.error());
 }
 
 void HomingRepeat::go_on() {
-  if (stage_ != Stage::read && stage_ != Stage::homing) return;
-  if (trial_ >= way_.trials) {
-    stage_ = Stage::done;
-    return;
-  }
-  ++trial_;
-  home_again();
-}
-
-void HomingRepeat::cancel() {
-  if (running() && stage_ != Stage::read) link_->hold();
-  stage_ = Stage::idle;
+  if (waits_for() == WaitsFor::reading) next_trial();
 }
 
 }  // namespace ypsi

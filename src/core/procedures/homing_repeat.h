@@ -4,7 +4,8 @@
 // handbook of the trade, 9.
 #include <vector>
 
-#include "core/procedures/machine_link.h"
+#include "core/procedures/legs.h"
+#include "core/procedures/procedure.h"
 
 namespace ypsi {
 
@@ -15,37 +16,31 @@ struct HomingRepeatWay {
   double rate = 1000;                  ///< of the way to the indicator, mm/min; the last of it at a quarter
 };
 
-class HomingRepeat {
+class HomingRepeat : public Procedure {
  public:
-  enum class Stage { idle, homing, approaching, read, done, failed };
-
   /// Errors: `out_of_range` for the number of trials; `not_homed`, `busy`; `limit` where the indicator's place, or the
   /// approach to it, is outside the soft limits.
   Result<void> start(MachineLink& link, const HomingRepeatWay& way);
-  void tick();
-  /// The indicator was read; on to the next. Precondition: stage() == read.
+  /// The indicator was read; on to the next. Nothing where no reading is waited for.
   void go_on();
-  void cancel();
-  Stage stage() const { return stage_; }
-  bool running() const { return stage_ == Stage::homing || stage_ == Stage::approaching || stage_ == Stage::read; }
   int trial() const { return trial_; }  ///< from 1
   /// Where the switches were met, by trial, against the first: mm in the machine frame as it was then.
   const std::vector<MachinePosition>& met() const { return met_; }
-  const Error& error() const { return error_; }
 
  private:
-  void home_again();
-  void approach();
-  void fail_with(Error error);
-  MachineLink* link_ = nullptr;
+  enum class Stage { homing, approaching, read };
+  void step(const MachineStatus& now) override;
+  WaitsFor needs() const override { return stage_ == Stage::read ? WaitsFor::reading : WaitsFor::machine; }
+  Result<void> home_again();
+  void homed(const MachineStatus& now);
+  void next_trial();
   HomingRepeatWay way_;
-  Stage stage_ = Stage::idle;
+  Stage stage_ = Stage::homing;
   int trial_ = 0;
   std::uint32_t homings_before_ = 0;
-  std::vector<double> legs_;  ///< places of the indicator's axis still to go to, the last first
-  double wanted_ = 0;
+  double before_indicator_ = 0;  ///< where the approach to it begins
+  Legs legs_;
   std::vector<MachinePosition> met_;
-  Error error_;
 };
 
 }  // namespace ypsi

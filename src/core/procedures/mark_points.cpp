@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "core/procedures/readiness.h"
+
 namespace ypsi {
 namespace {
 constexpr double from_below_mm = 5;  // more than any slack
@@ -11,18 +13,9 @@ constexpr double from_below_mm = 5;  // more than any slack
 
 Result<void> MarkPoints::start(MachineLink& link, std::vector<MarkedPoint> points, const MarkingWay& way) {
   if (points.empty()) return fail("too_few", "There is no mark to put down; choose where they go.");
-  const MachineStatus now = link.status();
-  if (!now.all_homed()) return fail("not_homed", "Home the machine first: places on the travel mean nothing before.");
-  if (now.state != MachineState::ready)
-    return fail("busy", "The machine is not standing ready; wait, or end what it does.");
-  const auto inside = [&](Axis axis, double place, const std::string& name) -> Result<void> {
-    const auto low = link.setting(axis_setting(axis, "soft_min_mm")),
-               high = link.setting(axis_setting(axis, "soft_max_mm"));
-    if (!low || !high) return tl::make_unexpected(low ? high.error() : low.error());
-    if (place >= *low && place <= *high) return {};
-    return fail("limit", fmt::format("Mark {} needs {} at {:.1f}, but the soft limits are {:.1f} and {:.1f}; choose a "
-                                     "smaller figure or another place.",
-                                     name, letter(axis), place, *low, *high));
+  if (auto ok = ready_to_move(link.status(), "places on the travel mean nothing before."); !ok) return ok;
+  const auto inside = [&](Axis axis, double place, const std::string& name) {
+    return inside_travel(link, axis, place, "Mark " + name, "choose a smaller figure or another place.");
   };
   for (const auto& p : points)
     for (const auto& [axis, place] : {std::pair{Axis::x, p.commanded.x}, {Axis::y, p.commanded.y}})
@@ -32,62 +25,46 @@ Result<void> MarkPoints::start(MachineLink& link, std::vector<MarkedPoint> point
     if (auto ok = inside(Axis::z, z, points.front().name); !ok) return ok;
   if (!(way.mark_z < way.lift_z))
     return fail("limit", "The safe height is not above the mark; set Z zero on the board, or a higher safe height.");
-  link_ = &link;
   points_ = std::move(points);
   way_ = way;
   at_ = 0;
-  plan_way_to(points_.front());
-  next_leg();
-  if (stage_ == Stage::failed) return tl::make_unexpected(error_);
+  on_mark_ = false;
+  if (auto ok = legs_.start(link, way_to(points_.front())); !ok) return ok;
+  begin(link);
   return {};
 }
 
-void MarkPoints::plan_way_to(const MarkedPoint& p) {
-  legs_ = {{Axis::z, way_.mark_z, true},
-           {Axis::y, p.commanded.y, true},
-           {Axis::x, p.commanded.x, true},
-           {Axis::y, p.commanded.y - from_below_mm, false},
-           {Axis::x, p.commanded.x - from_below_mm, false},
-           {Axis::z, way_.lift_z, false}};
+std::vector<Leg> MarkPoints::way_to(const MarkedPoint& p) const {
+  return {{Axis::z, way_.lift_z, way_.rate},
+          {Axis::x, p.commanded.x - from_below_mm, way_.rate},
+          {Axis::y, p.commanded.y - from_below_mm, way_.rate},
+          {Axis::x, p.commanded.x, way_.plunge_rate},
+          {Axis::y, p.commanded.y, way_.plunge_rate},
+          {Axis::z, way_.mark_z, way_.plunge_rate}};
 }
 
-void MarkPoints::next_leg() {
-  while (!legs_.empty()) {
-    const Leg leg = legs_.back();
-    legs_.pop_back();
-    axis_ = leg.axis;
-    wanted_ = leg.place;
-    stage_ = Stage::moving;
-    const double distance = leg.place - link_->status().position[leg.axis];
-    if (distance == 0) continue;
-    if (const auto moved = link_->jog(leg.axis, distance, leg.slow ? way_.plunge_rate : way_.rate); !moved) {
-      stage_ = Stage::failed;
-      error_ = moved.error();
-    }
-    return;
+void MarkPoints::step(const MachineStatus& now) {
+  if (on_mark_) return;
+  switch (legs_.tick(now)) {
+    case Legs::State::walking:
+      return;
+    case Legs::State::ended:
+      return fail_with(legs_.why("The way to the marks was ended before its end; the marks put down so far stand."));
+    case Legs::State::arrived:
+      break;
   }
-  stage_ = at_ < points_.size() ? Stage::on_mark : Stage::done;
-}
-
-void MarkPoints::tick() {
-  if (stage_ != Stage::moving) return;
-  const MachineStatus now = link_->status();
-  if (now.state == MachineState::moving) return;
-  if (!arrived(now, axis_, wanted_)) {
-    stage_ = Stage::failed;
-    error_ = Error{"stopped", "The way to the marks was ended before its end; the marks put down so far stand.", ""};
-    return;
-  }
-  next_leg();
+  if (at_ < points_.size())
+    on_mark_ = true;
+  else
+    finish();
 }
 
 void MarkPoints::go_on() {
-  if (stage_ != Stage::on_mark) return;
-  if (++at_ < points_.size())
-    plan_way_to(points_[at_]);
-  else
-    legs_ = {{Axis::z, way_.lift_z, false}};
-  next_leg();
+  if (!on_mark()) return;
+  on_mark_ = false;
+  ++at_;
+  const std::vector<Leg> up{{Axis::z, way_.lift_z, way_.rate}};
+  if (const auto ok = legs_.start(link(), at_ < points_.size() ? way_to(points_[at_]) : up); !ok) fail_with(ok.error());
 }
 
 std::string marking_program(const std::vector<MarkedPoint>& points, double depth, double lift, double feed) {

@@ -6,7 +6,8 @@
 #include <vector>
 
 #include "core/calibration/squareness.h"
-#include "core/procedures/machine_link.h"
+#include "core/procedures/legs.h"
+#include "core/procedures/procedure.h"
 
 namespace ypsi {
 
@@ -15,39 +16,26 @@ struct MarkingWay {
   double rate = 1000, plunge_rate = 200;  ///< mm/min
 };
 
-class MarkPoints {
+class MarkPoints : public Procedure {
  public:
-  enum class Stage { idle, moving, on_mark, done, failed };
-
   /// Checks every place and its run-up against the soft limits before anything moves. Errors: `not_homed`, `busy`,
   /// `limit` naming the mark, `too_few` without a point.
   Result<void> start(MachineLink& link, std::vector<MarkedPoint> points, const MarkingWay& way);
-  void tick();
-  /// The mark is down; on to the next. Precondition: stage() == on_mark.
+  /// The mark is down; on to the next. Nothing where it is not on_mark().
   void go_on();
-  void cancel() { stage_ = Stage::idle; }
-  Stage stage() const { return stage_; }
+  bool on_mark() const { return waits_for() == WaitsFor::act; }
   /// The one on its way or just marked. Precondition: started.
   const MarkedPoint& point() const { return points_[std::min(at_, points_.size() - 1)]; }
-  const Error& error() const { return error_; }
 
  private:
-  struct Leg {
-    Axis axis;
-    double place;  ///< machine coordinate
-    bool slow;
-  };
-  void plan_way_to(const MarkedPoint& point);
-  void next_leg();
-  MachineLink* link_ = nullptr;
+  void step(const MachineStatus& now) override;
+  WaitsFor needs() const override { return on_mark_ ? WaitsFor::act : WaitsFor::machine; }
+  std::vector<Leg> way_to(const MarkedPoint& point) const;
   std::vector<MarkedPoint> points_;
   MarkingWay way_;
-  std::vector<Leg> legs_;  ///< of the way to the mark, the last first
   std::size_t at_ = 0;
-  double wanted_ = 0;
-  Axis axis_ = Axis::z;
-  Stage stage_ = Stage::idle;
-  Error error_;
+  bool on_mark_ = false;
+  Legs legs_;
 };
 
 /// The same as G-code (ISO 6983-1) for any controller: work zero at the first mark, on the surface. `depth` and `lift`

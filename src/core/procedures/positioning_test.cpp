@@ -4,66 +4,62 @@
 
 #include <cmath>
 
+#include "core/procedures/readiness.h"
+
 namespace ypsi {
 
 Result<void> PositioningTest::start(MachineLink& link, Axis axis, std::vector<double> targets, int runs, double rate) {
   if (targets.size() < 2 || runs < 2)
     return fail("too_few", "The test needs two targets and two runs in each direction at least; five runs are usual.");
-  const MachineStatus now = link.status();
-  if (!now.homed[index(axis)])
-    return fail("not_homed", "Home the machine first: places on the travel mean nothing before.");
-  if (now.state != MachineState::ready)
-    return fail("busy", "The machine is not standing ready; wait, or end what it does.");
-  const auto low = link.setting(axis_setting(axis, "soft_min_mm")),
-             high = link.setting(axis_setting(axis, "soft_max_mm"));
-  if (!low || !high) return tl::make_unexpected(low ? high.error() : low.error());
-  if (!(targets.front() - overrun_mm >= *low && targets.back() + overrun_mm <= *high))
+  if (auto ok = ready_to_move(link.status(), "places on the travel mean nothing before.", axis); !ok) return ok;
+  const auto limits = soft_limits(link, axis);
+  if (!limits) return tl::make_unexpected(limits.error());
+  const double before = targets.front() - overrun_mm;
+  if (!(limits->holds(before) && limits->holds(targets.back() + overrun_mm)))
     return fail("limit",
                 fmt::format("{} must overrun the outer targets by {:g} mm; between the soft limits that leaves "
                             "{:.1f} to {:.1f}.",
-                            letter(axis), overrun_mm, *low + overrun_mm, *high - overrun_mm));
-  link_ = &link;
+                            letter(axis), overrun_mm, limits->low + overrun_mm, limits->high - overrun_mm));
+  if (auto ok = legs_.start(link, {{axis, before, rate}, {axis, targets.front(), rate}}); !ok) return ok;
   axis_ = axis;
   targets_ = std::move(targets);
   runs_ = runs;
   rate_ = rate;
   leg_ = 0;
   at_ = 0;
-  turning_ = true;
+  reading_ = false;
   readings_.assign(1, PositioningRun{true, {}});
-  go_to(targets_.front() - overrun_mm);
-  if (stage_ == Stage::failed) return tl::make_unexpected(error_);
+  begin(link);
   return {};
 }
 
-void PositioningTest::go_to(double place) {
-  stage_ = Stage::moving;
-  wanted_ = place;
-  const double distance = place - link_->status().position[axis_];
-  if (distance == 0) return;
-  if (const auto moved = link_->jog(axis_, distance, rate_); !moved) {
-    stage_ = Stage::failed;
-    error_ = moved.error();
-  }
+void PositioningTest::go_to_target() {
+  reading_ = false;
+  if (const auto ok = legs_.start(link(), {{axis_, target(), rate_}}); !ok) fail_with(ok.error());
 }
 
-void PositioningTest::tick() {
-  if (stage_ != Stage::moving) return;
-  const MachineStatus now = link_->status();
-  if (now.state == MachineState::moving) return;
-  if (!ypsi::arrived(now, axis_, wanted_)) {
-    stage_ = Stage::failed;
-    error_ = Error{"stopped", "The test was ended on the way to a target; what was read before is kept here.", ""};
-    return;
+/// Beyond the outer target, and back to it from the other side.
+void PositioningTest::turn_round() {
+  reading_ = false;
+  const double beyond = plus() ? targets_.front() - overrun_mm : targets_.back() + overrun_mm;
+  if (const auto ok = legs_.start(link(), {{axis_, beyond, rate_}, {axis_, target(), rate_}}); !ok)
+    fail_with(ok.error());
+}
+
+void PositioningTest::step(const MachineStatus& now) {
+  if (reading_) return;
+  switch (legs_.tick(now)) {
+    case Legs::State::walking:
+      return;
+    case Legs::State::ended:
+      return fail_with(legs_.why("The test was ended on the way to a target; what was read before is kept here."));
+    case Legs::State::arrived:
+      reading_ = true;
   }
-  if (std::exchange(turning_, false))
-    go_to(target());
-  else
-    stage_ = Stage::reading;
 }
 
 void PositioningTest::read(double deviation) {
-  if (stage_ != Stage::reading) return;
+  if (waits_for() != WaitsFor::reading) return;
   auto& deviations = readings_.back().deviations;
   if (plus())
     deviations.push_back(deviation);
@@ -71,16 +67,11 @@ void PositioningTest::read(double deviation) {
     deviations.insert(deviations.begin(), deviation);
   if (plus() ? at_ + 1 < targets_.size() : at_ > 0) {
     at_ += plus() ? 1 : static_cast<std::size_t>(-1);
-    go_to(target());
-    return;
+    return go_to_target();
   }
-  if (++leg_ == 2 * runs_) {
-    stage_ = Stage::finished;
-    return;
-  }
+  if (++leg_ == 2 * runs_) return finish();
   readings_.push_back({plus(), {}});
-  turning_ = true;
-  go_to(plus() ? targets_.front() - overrun_mm : targets_.back() + overrun_mm);
+  turn_round();
 }
 
 std::size_t PositioningTest::done() const {

@@ -5,28 +5,23 @@
 #include <vector>
 
 #include "core/calibration/positioning.h"
-#include "core/procedures/machine_link.h"
+#include "core/procedures/legs.h"
+#include "core/procedures/procedure.h"
 
 namespace ypsi {
 
 /// Way beyond the outer targets before turning round; more than any slack.
 inline constexpr double overrun_mm = 5;
 
-class PositioningTest {
+class PositioningTest : public Procedure {
  public:
-  enum class Stage { idle, moving, reading, finished, failed };
-
   /// `targets` in the machine frame, mm, rising, two at least; `runs` >= 2 in each direction; `rate` mm/min.
   /// Errors: `too_few`; `not_homed`; `busy`; `limit` where the overrun has no room within the soft limits.
   Result<void> start(MachineLink& link, Axis axis, std::vector<double> targets, int runs, double rate);
-  void tick();
-  /// The deviation (actual - target) at the target where it stands, mm; on to the next. Precondition: stage() ==
-  /// reading.
+  /// The deviation (actual - target) at the target where it stands, mm; on to the next. Nothing where no reading is
+  /// waited for.
   void read(double deviation);
-  void cancel() { stage_ = Stage::idle; }
 
-  Stage stage() const { return stage_; }
-  const Error& error() const { return error_; }  ///< with `failed`
   Axis axis() const { return axis_; }
   double target() const { return targets_[at_]; }
   bool plus() const { return leg_ % 2 == 0; }
@@ -39,17 +34,17 @@ class PositioningTest {
   const std::vector<PositioningRun>& readings() const { return readings_; }
 
  private:
-  void go_to(double place);
-  void arrived();
-  MachineLink* link_ = nullptr;
+  void step(const MachineStatus& now) override;
+  WaitsFor needs() const override { return reading_ ? WaitsFor::reading : WaitsFor::machine; }
+  void go_to_target();
+  void turn_round();
   Axis axis_ = Axis::x;
   std::vector<double> targets_;
   int runs_ = 0, leg_ = 0;
-  double rate_ = 0, wanted_ = 0;
+  double rate_ = 0;
   std::size_t at_ = 0;
-  bool turning_ = true;  ///< on the way to an outer place, not to a target
-  Stage stage_ = Stage::idle;
-  Error error_;
+  bool reading_ = false;
+  Legs legs_;
   std::vector<PositioningRun> readings_;
 };
 

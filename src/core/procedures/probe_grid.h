@@ -15,34 +15,25 @@ struct GridPlan {
 /// Places row by row, to and fro.
 std::vector<BedPoint> grid_places(const GridPlan& plan);
 
-class ProbeGrid {
+class ProbeGrid : public Procedure {
  public:
-  enum class Stage { idle, crossing, touching, done, failed };
-
   /// Crosses at the height at which it stands. Errors: `out_of_range`; `limit` for a place outside the soft limits;
   /// those of Touch.
   Result<void> start(MachineLink& link, const GridPlan& plan);
-  void tick();
-  void cancel();
-  Stage stage() const { return stage_; }
-  bool running() const { return stage_ == Stage::crossing || stage_ == Stage::touching; }
   /// What was touched so far: z is the trigger's machine coordinate.
   const std::vector<BedPoint>& points() const { return points_; }
   std::size_t count() const { return places_.size(); }
-  const Error& error() const { return error_; }
 
  private:
-  void go();
-  void fail_with(Error error);
-  MachineLink* link_ = nullptr;
+  void step(const MachineStatus& now) override;
+  /// The way to the next place, or up where the last was touched.
+  std::vector<Leg> next_way() const;
   GridPlan plan_;
   std::vector<BedPoint> places_, points_;
-  double height_ = 0, wanted_ = 0;
-  Axis axis_ = Axis::x;
-  int leg_ = 0;
+  double height_ = 0;
+  bool touching_ = false;
+  Legs legs_;
   Touch touch_;
-  Stage stage_ = Stage::idle;
-  Error error_;
 };
 
 }  // namespace ypsi

@@ -12,29 +12,18 @@ struct SetterWay {
   TouchWay touch;            ///< of Z, downwards; its search distance reaches from safe_z to the setter and beyond
 };
 
-class SetterTouch {
+class SetterTouch : public Procedure {
  public:
-  enum class Stage { idle, running, done, failed };
   /// Errors: `limit` where the place or the safe height is outside the soft limits; those of Touch.
   Result<void> start(MachineLink& link, const SetterWay& way);
-  void tick();
-  void cancel();
-  Stage stage() const { return stage_; }
-  bool running() const { return stage_ == Stage::running; }
   const std::vector<double>& triggers() const { return touch_.triggers(); }
-  const Error& error() const { return error_; }
 
  private:
-  void next();
-  void fail_with(Error error);
-  MachineLink* link_ = nullptr;
+  void step(const MachineStatus& now) override;
   SetterWay way_;
-  std::vector<std::pair<Axis, double>> legs_;  ///< the last first
-  std::pair<Axis, double> leg_;
+  Legs legs_;
   bool touching_ = false, touched_ = false;
   Touch touch_;
-  Stage stage_ = Stage::idle;
-  Error error_;
 };
 
 }  // namespace ypsi

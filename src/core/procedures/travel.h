@@ -1,56 +1,61 @@
 #pragma once
 // The travel of an axis from its switch to its far end, and proof that its soft limits hold. Whatever moves here moves
 // slowly; a soft limit that is in the way is lifted for as long as that takes. Source: handbook of the trade, 8.
-#include "core/procedures/machine_link.h"
+#include "core/procedures/legs.h"
+#include "core/procedures/procedure.h"
 
 namespace ypsi {
 
 inline constexpr double creep_mm_min = 600;
 
-/// The far soft limit of an axis, lifted as far as the travel may be, and put back.
-class LiftedLimit {
+/// The far end of an axis as its travel is believed, and the soft limit that is in the way of it.
+struct FarEnd {
+  std::string limit;  ///< the setting
+  double place = 0;   ///< machine coordinate
+  bool in_the_way = false;
+  bool towards_plus = true;
+};
+/// `travel` mm from the switch, > 0. Errors: `out_of_range`; those of a setting.
+Result<FarEnd> far_end(const MachineLink& link, Axis axis, double travel);
+
+/// The far soft limit of an axis, lifted as far as the travel may be, while somebody brings the axis to its end by eye.
+/// Ends by cancel(), which puts the limit back.
+class LiftedLimit : public Procedure {
  public:
   /// `travel` mm from the switch, > 0. Errors: those of a setting; `not_homed`, `busy`.
-  Result<void> lift(MachineLink& link, Axis axis, double travel);
-  /// Puts the limit back as it was found; no error where nothing is lifted.
-  Result<void> put_back();
-  bool lifted() const { return link_ != nullptr; }
+  Result<void> start(MachineLink& link, Axis axis, double travel);
   double farthest() const { return farthest_; }  ///< machine coordinate
-  bool towards_plus() const { return towards_plus_; }
 
  private:
-  MachineLink* link_ = nullptr;
-  std::string name_;
-  double found_ = 0, farthest_ = 0;
-  bool towards_plus_ = true;
+  void step(const MachineStatus&) override {}
+  WaitsFor needs() const override { return WaitsFor::act; }
+  double farthest_ = 0;
 };
 
 /// Creeps to the switch at the far end. The switch is first pressed by hand, so that a dead one is found before
 /// anything moves; and the way ends where the travel that is believed ends, so that the stop is not met.
-class FarSwitchSearch {
+class FarSwitchSearch : public Procedure {
  public:
-  enum class Stage { idle, press, let_go, creeping, backing_off, homing, done, failed };
+  enum class Stage { none, press, let_go, creeping, backing_off, homing };
 
   /// `travel`: from the home switch to the far stop as far as it is known, mm, > 0. Errors: `not_homed`, `busy`;
   /// `on_at_rest` for a far switch that is on; `unguarded` where the controller does not stop at its switches;
   /// `out_of_range`.
   Result<void> start(MachineLink& link, Axis axis, double travel);
-  void tick();
-  /// Gives up: slows down, and once it stands the limit is put back (stage `failed`).
-  void cancel();
-  Stage stage() const { return stage_; }
-  bool running() const { return stage_ != Stage::idle && stage_ != Stage::done && stage_ != Stage::failed; }
+  Stage stage() const { return running() ? stage_ : Stage::none; }
   double far_end() const { return far_end_; }  ///< machine coordinate at which the switch came on, with `done`
-  const Error& error() const { return error_; }
 
  private:
-  void fail_with(Error error);
-  MachineLink* link_ = nullptr;
+  void step(const MachineStatus& now) override;
+  WaitsFor needs() const override {
+    return stage_ == Stage::press || stage_ == Stage::let_go ? WaitsFor::act : WaitsFor::machine;
+  }
+  Result<void> creep(const MachineStatus& now);
+  void crept(const MachineStatus& now);
   Axis axis_ = Axis::x;
   double travel_ = 0, far_end_ = 0;
-  LiftedLimit limit_;
-  Stage stage_ = Stage::idle;
-  Error error_;
+  FarEnd end_;
+  Stage stage_ = Stage::none;
 };
 
 /// Asks for a move beyond each soft limit of a homed axis, which must be refused. Errors: `not_refused` naming the

@@ -2,72 +2,51 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
+#include "core/procedures/readiness.h"
 
 namespace ypsi {
 namespace {
 constexpr double arrival_rate_part = 0.1;  // arrivals are slow, so that nothing swings
 }  // namespace
 
+std::vector<Leg> TwoApproaches::way(bool plus) const {
+  return {{axis_, place_ + (plus ? -run_up_mm : run_up_mm), rate_}, {axis_, place_, rate_ * arrival_rate_part}};
+}
+
 Result<void> TwoApproaches::start(MachineLink& link, Axis axis, double place, double rate) {
-  const MachineStatus now = link.status();
-  if (!now.homed[index(axis)])
-    return fail("not_homed", "Home the machine first: places on the travel mean nothing before.");
-  if (now.state != MachineState::ready)
-    return fail("busy", "The machine is not standing ready; wait, or end what it does.");
-  const auto low = link.setting(axis_setting(axis, "soft_min_mm")),
-             high = link.setting(axis_setting(axis, "soft_max_mm"));
-  if (!low || !high) return tl::make_unexpected(low ? high.error() : low.error());
-  if (!(place - run_up_mm >= *low && place + run_up_mm <= *high))
+  if (auto ok = ready_to_move(link.status(), "places on the travel mean nothing before.", axis); !ok) return ok;
+  const auto limits = soft_limits(link, axis);
+  if (!limits) return tl::make_unexpected(limits.error());
+  if (!(limits->holds(place - run_up_mm) && limits->holds(place + run_up_mm)))
     return fail("limit", fmt::format("{} needs {:g} mm on both sides of the place to arrive from; between the soft "
                                      "limits that leaves {:.1f} to {:.1f}.",
-                                     letter(axis), run_up_mm, *low + run_up_mm, *high - run_up_mm));
-  link_ = &link;
+                                     letter(axis), run_up_mm, limits->low + run_up_mm, limits->high - run_up_mm));
   axis_ = axis;
   place_ = place;
   rate_ = rate;
-  go(place - run_up_mm - now.position[axis], Stage::placing);
-  if (stage_ == Stage::failed) return tl::make_unexpected(error_);
+  if (auto ok = legs_.start(link, way(true)); !ok) return ok;
+  stage_ = Stage::arriving_plus;
+  begin(link);
   return {};
 }
 
-void TwoApproaches::go(double distance, Stage next) {
-  stage_ = next;
-  const bool arrives = next == Stage::arriving_plus || next == Stage::arriving_minus;
-  if (const auto moved = link_->jog(axis_, distance, arrives ? rate_ * arrival_rate_part : rate_); !moved) {
-    stage_ = Stage::failed;
-    error_ = moved.error();
+void TwoApproaches::step(const MachineStatus& now) {
+  if (needs() == WaitsFor::reading) return;
+  switch (legs_.tick(now)) {
+    case Legs::State::walking:
+      return;
+    case Legs::State::ended:
+      return fail_with(legs_.why("The move was ended before its place; nothing was measured there."));
+    case Legs::State::arrived:
+      stage_ = stage_ == Stage::arriving_plus ? Stage::read_plus : Stage::read_minus;
   }
-}
-
-bool TwoApproaches::moving() const {
-  return stage_ == Stage::placing || stage_ == Stage::arriving_plus || stage_ == Stage::overrunning ||
-         stage_ == Stage::arriving_minus;
-}
-
-double TwoApproaches::expected() const {
-  return stage_ == Stage::placing ? place_ - run_up_mm : stage_ == Stage::overrunning ? place_ + run_up_mm : place_;
-}
-
-void TwoApproaches::tick() {
-  if (!moving()) return;
-  const MachineStatus now = link_->status();
-  if (now.state == MachineState::moving) return;
-  if (!arrived(now, axis_, expected())) {
-    stage_ = Stage::failed;
-    error_ = Error{"stopped", "The move was ended before its place; nothing was measured there.", ""};
-    return;
-  }
-  if (stage_ == Stage::placing)
-    go(run_up_mm, Stage::arriving_plus);
-  else if (stage_ == Stage::overrunning)
-    go(-run_up_mm, Stage::arriving_minus);
-  else
-    stage_ = stage_ == Stage::arriving_plus ? Stage::read_plus : Stage::read_minus;
 }
 
 void TwoApproaches::go_on() {
-  if (stage_ == Stage::read_plus) go(run_up_mm, Stage::overrunning);
+  if (waits_for() != WaitsFor::reading) return;
+  if (stage_ == Stage::read_minus) return finish();
+  stage_ = Stage::arriving_minus;
+  if (const auto ok = legs_.start(link(), way(false)); !ok) fail_with(ok.error());
 }
 
 }  // namespace ypsi

@@ -1,36 +1,36 @@
 #pragma once
 // One place arrived at from both sides, with a stop at each arrival to read an indicator: what differs is lost motion.
 // Source: handbook of the trade, 6.
-#include "core/procedures/machine_link.h"
+#include "core/procedures/legs.h"
+#include "core/procedures/procedure.h"
 
 namespace ypsi {
 
 inline constexpr double run_up_mm = 5;  ///< way of each arrival; more than any slack
 
-class TwoApproaches {
+class TwoApproaches : public Procedure {
  public:
-  enum class Stage { idle, placing, arriving_plus, read_plus, overrunning, arriving_minus, read_minus, failed };
+  enum class Stage { none, arriving_plus, read_plus, arriving_minus, read_minus };
 
   /// `place` in the machine frame, mm; `rate` mm/min. Errors: `not_homed`, `busy`, `limit` where the run-up on one of
   /// the sides has no room within the soft limits.
   Result<void> start(MachineLink& link, Axis axis, double place, double rate);
-  void tick();
-  /// The indicator was read after arriving towards +; on to the other side. Precondition: stage() == read_plus.
+  /// The indicator was read; on to the other side, or to the end. Nothing where no reading is waited for.
   void go_on();
-  void cancel() { stage_ = Stage::idle; }
-  Stage stage() const { return stage_; }
-  bool moving() const;
+  Stage stage() const { return running() ? stage_ : Stage::none; }
   double place() const { return place_; }
-  const Error& error() const { return error_; }
 
  private:
-  void go(double distance, Stage next);
-  double expected() const;
-  MachineLink* link_ = nullptr;
+  void step(const MachineStatus& now) override;
+  WaitsFor needs() const override {
+    return stage_ == Stage::read_plus || stage_ == Stage::read_minus ? WaitsFor::reading : WaitsFor::machine;
+  }
+  /// The way of an arrival, from below or from above.
+  std::vector<Leg> way(bool plus) const;
   Axis axis_ = Axis::x;
   double place_ = 0, rate_ = 0;
-  Stage stage_ = Stage::idle;
-  Error error_;
+  Stage stage_ = Stage::none;
+  Legs legs_;
 };
 
 }  // namespace ypsi

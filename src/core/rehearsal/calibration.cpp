@@ -52,12 +52,8 @@ ScaleInput scale_input(const Workshop& w, Axis axis, const Instrument& instrumen
 
 Result<ScaleReading> read_move(Workshop& w, Axis axis, double distance, const Instrument& instrument) {
   MeasuredMove move;
-  if (auto ok = move.start(w.link, w.bench, axis, distance, rate(axis)); !ok) return tl::make_unexpected(ok.error());
-  while (move.state() == MeasuredMoveState::running) {
-    w.wait(Workshop::tick_s);
-    move.tick();
-  }
-  if (move.state() != MeasuredMoveState::done) return tl::make_unexpected(move.error());
+  if (auto ok = move.start(w.link, &w.bench, axis, distance, rate(axis)); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = w.run(move); !ok) return tl::make_unexpected(ok.error());
   const auto read = w.bench.read_distance(axis, instrument.name);
   if (!read) return tl::make_unexpected(read.error());
   return ScaleReading{move.told(), *read, false};
@@ -127,18 +123,16 @@ Result<LostMotionResult> lost_motion_of(Workshop& w, Axis axis, const Instrument
     if (auto ok = approach.start(w.link, axis, somewhere(w.random), rate(axis)); !ok)
       return tl::make_unexpected(ok.error());
     TurnRound turn;
-    for (const bool plus : {true, false}) {
-      if (!plus) approach.go_on();
-      while (approach.moving()) {
-        w.wait(Workshop::tick_s);
-        approach.tick();
-      }
-      if (approach.stage() == TwoApproaches::Stage::failed) return tl::make_unexpected(approach.error());
+    const auto read = [&]() -> Result<void> {
+      const bool plus = approach.stage() == TwoApproaches::Stage::read_plus;
       if (plus) w.bench.mark(axis);
-      const auto read = w.bench.read_distance(axis, indicator.name);
-      if (!read) return tl::make_unexpected(read.error());
-      (plus ? turn.arriving_plus : turn.arriving_minus) = *read;
-    }
+      const auto found = w.bench.read_distance(axis, indicator.name);
+      if (!found) return tl::make_unexpected(found.error());
+      (plus ? turn.arriving_plus : turn.arriving_minus) = *found;
+      approach.go_on();
+      return {};
+    };
+    if (auto ok = w.run(approach, read); !ok) return tl::make_unexpected(ok.error());
     places.push_back(turn);
   }
   return evaluate_lost_motion(places, indicator);
@@ -198,17 +192,16 @@ Result<SquareFit> measured_square(Workshop& w) {
   way.mark_z = way.lift_z - 2;
   way.rate = rate_mm_min;
   if (auto ok = marks.start(w.link, in.points, way); !ok) return tl::make_unexpected(ok.error());
-  for (std::size_t n = 0; marks.stage() != MarkPoints::Stage::done;) {
-    w.wait(Workshop::tick_s);
-    marks.tick();
-    if (marks.stage() == MarkPoints::Stage::failed) return tl::make_unexpected(marks.error());
-    if (marks.stage() != MarkPoints::Stage::on_mark) continue;
+  std::size_t n = 0;
+  const auto mark = [&]() -> Result<void> {
     // What was told is what the controller counts: whole steps.
     const MachinePosition at = w.link.status().position;
     in.points[n++].commanded = {at.x, at.y};
-    if (auto ok = w.bench.spot(marks.point().name); !ok) return tl::make_unexpected(ok.error());
+    if (auto ok = w.bench.spot(marks.point().name); !ok) return ok;
     marks.go_on();
-  }
+    return {};
+  };
+  if (auto ok = w.run(marks, mark); !ok) return tl::make_unexpected(ok.error());
   for (int repeat = 0; repeat < 3; ++repeat)
     for (const auto& [from, to] : {std::pair{0U, 1U}, {1U, 2U}, {3U, 2U}, {0U, 3U}, {0U, 2U}, {1U, 3U}}) {
       const auto read = w.bench.read_between(in.points[from].name, in.points[to].name, chosen->instrument.name);

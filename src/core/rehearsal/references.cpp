@@ -7,6 +7,7 @@
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/spread.h"
+#include "core/procedures/probe_circuit.h"
 #include "core/procedures/setter_touch.h"
 #include "core/rehearsal/parts.h"
 
@@ -71,7 +72,7 @@ Result<void> put_tool(Workshop& w, int number) {
 }
 
 Result<void> see_the_circuit(Workshop& w) {
-  CircuitCheck circuit;
+  ProbeCircuit circuit;
   w.bench.lay_plate(PlatePlace::away);
   w.wait(touch_settles_s);
   if (auto ok = circuit.start(w.link); !ok) return ok;
@@ -80,8 +81,8 @@ Result<void> see_the_circuit(Workshop& w) {
     w.wait(touch_settles_s);
     circuit.tick(w.link.status());
   }
-  if (circuit.stage() == CircuitCheck::Stage::works) return {};
-  if (circuit.stage() == CircuitCheck::Stage::let_go)
+  if (circuit.works()) return {};
+  if (circuit.stage() == ProbeCircuit::Stage::let_go)
     return fail("probe_stuck", "The probe stayed on after the plate was taken from the cutter; look for a short.");
   return fail("no_circuit",
               w.bench.surroundings().clip_on

@@ -13,10 +13,6 @@ double reach_of(const std::string& name) {
   return name == "indicator" ? 9.0 : name == "caliper" ? 190.0 : 1e6;
 }
 
-bool stands(MachineState state) {
-  return state != MachineState::moving && state != MachineState::cutting && state != MachineState::held;
-}
-
 }  // namespace
 
 Workshop::Workshop(MachineLink& l, Bench& b, std::function<void(double)> wait, Book known)
@@ -24,6 +20,22 @@ Workshop::Workshop(MachineLink& l, Bench& b, std::function<void(double)> wait, B
 
 tl::unexpected<Error> Workshop::too_long() {
   return fail("too_long", "The machine was still moving after hours; it was given up.");
+}
+
+Result<void> Workshop::run(Procedure& procedure, const std::function<Result<void>()>& answer) {
+  for (double t = 0; procedure.running(); t += tick_s) {
+    if (t > longest_s) return too_long();
+    wait_(tick_s);
+    procedure.tick();
+    const WaitsFor waits = procedure.waits_for();
+    if (!answer || (waits != WaitsFor::reading && waits != WaitsFor::act)) continue;
+    if (auto ok = answer(); !ok) {
+      procedure.cancel();
+      return ok;
+    }
+  }
+  if (procedure.phase() == Procedure::Phase::done) return {};
+  return tl::make_unexpected(procedure.error());
 }
 
 Result<void> Workshop::settle() {

@@ -7,6 +7,7 @@
 #include "core/book/book.h"
 #include "core/procedures/bench.h"
 #include "core/procedures/machine_link.h"
+#include "core/procedures/procedure.h"
 
 namespace ypsi {
 
@@ -46,17 +47,9 @@ class Workshop {
   /// Both limits, in the order in which the lower stays below the upper.
   Result<void> set_soft_limits(Axis axis, double low_mm, double high_mm);
 
-  /// Lets a procedure with tick() and running() go on until it has ended.
-  template <class Procedure>
-  Result<void> run(Procedure& procedure) {
-    for (double t = 0; procedure.running(); t += tick_s) {
-      if (t > longest_s) return too_long();
-      wait_(tick_s);
-      procedure.tick();
-    }
-    if (procedure.stage() == Procedure::Stage::done) return {};
-    return tl::make_unexpected(procedure.error());
-  }
+  /// Lets a procedure that was started go on until it has ended; `answer` is called whenever it waits for a person.
+  /// Errors: its own; `too_long`.
+  Result<void> run(Procedure& procedure, const std::function<Result<void>()>& answer = {});
 
   /// The one that tells a length of `room` mm or what it reaches of it best; none where nothing can.
   std::optional<Chosen> best_for(double room) const;

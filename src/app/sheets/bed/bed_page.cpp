@@ -1,11 +1,13 @@
 #include "app/sheets/bed/bed_page.h"
 
 #include "app/drawing/field.h"
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
 
 namespace ypsi::app {
 
 void BedPage::change(const QString& text, const std::function<void(BedWorksheet&)>& how) {
-  session_.change_book(
+  session_.editor().change_book(
       text, [&](Book& b) { how(b.bed_worksheet); }, MachineFollows::no);
 }
 
@@ -14,18 +16,18 @@ void BedPage::take_positive(LengthField* field, double BedWorksheet::*what, cons
     if (value > 0)
       change(text, [&](BedWorksheet& w) { w.*what = value; });
     else
-      session_.notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
     refresh();
   });
 }
 
 QString BedPage::len(double mm, int decimals) const {
-  return session_.length(mm, decimals);
+  return session_.editor().length(mm, decimals);
 }
 
 Entry BedPage::entry(const char* subject) const {
   Entry e;
-  e.time = session_.now().toStdString();
+  e.time = session_.editor().now().toStdString();
   e.sheet = "bed_spindle";
   e.subject = subject;
   return e;

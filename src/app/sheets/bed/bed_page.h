@@ -1,6 +1,7 @@
 #pragma once
 #include <QWidget>
 
+#include "app/session/book_editor.h"
 #include "app/session/session.h"
 
 namespace ypsi::app {
@@ -28,7 +29,7 @@ class BedPage : public QWidget {
   void found();
 
  protected:
-  const BedWorksheet& worksheet() const { return session_.book().bed_worksheet; }
+  const BedWorksheet& worksheet() const { return session_.editor().book().bed_worksheet; }
   void change(const QString& text, const std::function<void(BedWorksheet&)>& how);
   /// A length field's value into the worksheet, where it is above zero; else it says so and leaves it.
   void take_positive(class LengthField* field, double BedWorksheet::*what, const QString& text);

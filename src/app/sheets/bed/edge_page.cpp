@@ -6,7 +6,11 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
 
 namespace ypsi::app {
@@ -110,13 +114,13 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   column->addWidget(card, 1);
 
   connect(take_, &QPushButton::clicked, this, [this] {
-    position_->show_value(session_.status().position[along()]);
+    position_->show_value(session_.machine().status().position[along()]);
     reading_->setFocus();
   });
   connect(position_, &LengthField::next_wanted, reading_, [this] { reading_->setFocus(); });
   connect(reading_, &LengthField::committed, this, [this](double reading) {
     if (!position_->value()) {
-      session_.notify({NoticeLevel::attention, tr("Say first where along the edge that was read."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("Say first where along the edge that was read."), {}});
       return;
     }
     const double at = *position_->value();
@@ -176,7 +180,7 @@ BedFinding EdgePage::finding() const {
 void EdgePage::keep() {
   const auto found = run();
   if (!found) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the edge"),
       [&](Book& b) {
         Entry e = entry("edge");
@@ -190,7 +194,7 @@ void EdgePage::keep() {
 }
 
 void EdgePage::refresh() {
-  const LengthUnit unit = session_.unit();
+  const LengthUnit unit = session_.editor().unit();
   (worksheet().edge_along_y ? along_y_ : along_x_)->setChecked(true);
   for (auto* f : {position_, reading_}) f->set_unit(unit);
   const auto& all = worksheet().edge;
@@ -205,7 +209,7 @@ void EdgePage::refresh() {
 }
 
 void EdgePage::refresh_status() {
-  take_->setEnabled(session_.status().homed[index(along())]);
+  take_->setEnabled(session_.machine().status().homed[index(along())]);
 }
 
 }  // namespace ypsi::app

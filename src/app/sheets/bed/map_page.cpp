@@ -4,7 +4,11 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
 
 namespace ypsi::app {
@@ -156,29 +160,28 @@ MapPage::MapPage(Session& session) : BedPage(session) {
           w.map.clear();
         });
       else
-        session_.notify({NoticeLevel::attention, tr("A grid has between 2 and 50 places each way."), {}});
+        session_.notices().notify({NoticeLevel::attention, tr("A grid has between 2 and 50 places each way."), {}});
       refresh();
     });
   };
   count(columns_, &BedWorksheet::map_columns);
   count(rows_, &BedWorksheet::map_rows);
   connect(begin_, &QPushButton::clicked, this, &MapPage::begin);
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (p == grid_.get()) refresh();
+  });
 }
 
 QRectF MapPage::room() const {
-  const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
+  const auto x = session_.machine().room(Axis::x), y = session_.machine().room(Axis::y);
   return {x.low + inset_mm, y.low + inset_mm, std::max(1.0, x.size() - 2 * inset_mm),
           std::max(1.0, y.size() - 2 * inset_mm)};
 }
 
 void MapPage::begin() {
-  if (!session_.link()) return;
-  if (grid_.running()) {
-    grid_.cancel();
-    return;
-  }
-  if (circuit_.stage() != CircuitCheck::Stage::works) {
-    session_.ask(circuit_.start(*session_.link()));
+  if (grid_->running()) return session_.machine().end_procedure();
+  if (!session_.machine().circuit().works()) {
+    session_.machine().check_circuit();
     return refresh_status();
   }
   const QRectF r = room();
@@ -186,7 +189,8 @@ void MapPage::begin() {
                 crossing_rate, {}};
   plan.touch.search = search_mm;
   plan.touch.touches = 1;
-  if (!session_.ask(grid_.start(*session_.link(), plan))) return;
+  had_ = 0;
+  if (!session_.machine().start(grid_, plan)) return;
   change(tr("Begin the map"), [](BedWorksheet& w) { w.map.clear(); });
 }
 
@@ -200,7 +204,7 @@ std::optional<BedMap> MapPage::map() const {
 BedFinding MapPage::finding() const {
   BedFinding f;
   const auto found = map();
-  if (!found || grid_.running()) {
+  if (!found || grid_->running()) {
     f.lead = tr("How flat the bed is");
     f.text =
         tr("You need the touch plate on its wire and a bed with nothing on it. Bring the tool to less than a finger's "
@@ -221,7 +225,7 @@ BedFinding MapPage::finding() const {
 void MapPage::keep() {
   const auto found = map();
   if (!found) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the map"),
       [&](Book& b) {
         Entry e = entry("map");
@@ -238,49 +242,42 @@ void MapPage::keep() {
 }
 
 void MapPage::cancel() {
-  circuit_.forget();
-  if (grid_.running()) grid_.cancel();
+  if (grid_->running()) session_.machine().end_procedure();
+  session_.machine().forget_circuit();
 }
 
 void MapPage::refresh() {
   columns_->show_value(worksheet().map_columns);
   rows_->show_value(worksheet().map_rows);
-  drawing_->show(room(), worksheet().map_columns, worksheet().map_rows, worksheet().map, session_.unit());
+  drawing_->show(room(), worksheet().map_columns, worksheet().map_rows, worksheet().map, session_.editor().unit());
   refresh_status();
   emit found();
 }
 
+void MapPage::touched() {
+  had_ = grid_->points().size();
+  change(tr("Touch a place"), [&](BedWorksheet& w) {
+    w.map.clear();
+    for (const auto& p : grid_->points()) w.map.push_back({p.x, p.y, p.z});
+  });
+  refresh();
+}
+
 void MapPage::refresh_status() {
-  circuit_.tick(session_.status());
-  const auto before = grid_.stage();
-  const std::size_t had = grid_.points().size();
-  grid_.tick();
-  if (grid_.points().size() != had || (grid_.stage() == ProbeGrid::Stage::done && before != grid_.stage())) {
-    change(tr("Touch a place"), [&](BedWorksheet& w) {
-      w.map.clear();
-      for (const auto& p : grid_.points()) w.map.push_back({p.x, p.y, p.z});
-    });
-    refresh();
-    return;
-  }
-  if (grid_.stage() != before && grid_.stage() == ProbeGrid::Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(grid_.error().message), {}});
-    circuit_.forget();
-  }
-  using Stage = CircuitCheck::Stage;
-  const bool homed = session_.status().all_homed();
-  set_text(hint_, grid_.running() ? tr("Place %1 of %2; keep the plate under the tool. Hold ends it.")
-                                        .arg(grid_.points().size() + 1)
-                                        .arg(grid_.count())
-                  : circuit_.waiting() ? circuit_words(circuit_.stage())
-                  : circuit_.stage() == Stage::works
-                      ? tr("The circuit works. Bring the tool over the plate and touch the grid.")
+  if (grid_->points().size() != had_) return touched();
+  const ProbeCircuit& circuit = session_.machine().circuit();
+  const bool homed = session_.machine().status().all_homed();
+  set_text(hint_, grid_->running() ? tr("Place %1 of %2; keep the plate under the tool. Hold ends it.")
+                                         .arg(grid_->points().size() + 1)
+                                         .arg(grid_->count())
+                  : circuit.waiting() ? circuit_words(circuit.stage())
+                  : circuit.works()   ? tr("The circuit works. Bring the tool over the plate and touch the grid.")
                   : homed ? tr("Crosses at the height at which the tool stands now, and searches 12 mm down.")
                           : tr("Home the machine first (Ctrl+H)."));
-  set_text(begin_, grid_.running()                    ? tr("End the grid")
-                   : circuit_.stage() == Stage::works ? tr("Touch the grid")
-                                                      : tr("Check the circuit"));
-  begin_->setEnabled(grid_.running() || (session_.standing_ready() && homed && !circuit_.waiting()));
+  set_text(begin_, grid_->running()  ? tr("End the grid")
+                   : circuit.works() ? tr("Touch the grid")
+                                     : tr("Check the circuit"));
+  begin_->setEnabled(grid_->running() || (session_.machine().standing_ready() && homed && !circuit.waiting()));
 }
 
 }  // namespace ypsi::app

@@ -40,8 +40,9 @@ class MapPage : public BedPage {
   QRectF room() const;
   std::optional<BedMap> map() const;
   void begin();
-  CircuitCheck circuit_;
-  ProbeGrid grid_;
+  void touched();
+  std::shared_ptr<ProbeGrid> grid_ = std::make_shared<ProbeGrid>();
+  std::size_t had_ = 0;  ///< places of the grid that are in the book
   MapDrawing* drawing_;
   LengthField *columns_, *rows_;
   QPushButton* begin_;

@@ -8,6 +8,11 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 
@@ -147,8 +152,8 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
 }
 
 QRectF SurfacingPage::room() const {
-  const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
-  const WorkZero& zero = session_.status().work_zero;
+  const auto x = session_.machine().room(Axis::x), y = session_.machine().room(Axis::y);
+  const WorkZero& zero = session_.machine().status().work_zero;
   return {x.low - zero.x, y.low - zero.y, x.size(), y.size()};
 }
 
@@ -185,9 +190,9 @@ Result<Surfacing> SurfacingPage::make() const {
             .arg(r.bottom(), 0, 'f', 1)
             .toStdString(),
         "area");
-  const auto z = session_.room(Axis::z);
-  const double zero_z = session_.status().work_zero.z;
-  if (session_.book().job.zero(Axis::z) && (zero_z + e.low.z < z.low || zero_z + e.high.z > z.high))
+  const auto z = session_.machine().room(Axis::z);
+  const double zero_z = session_.machine().status().work_zero.z;
+  if (session_.editor().book().job.zero(Axis::z) && (zero_z + e.low.z < z.low || zero_z + e.high.z > z.high))
     return fail(
         "limit",
         tr("At this work zero Z would leave its soft limits: set Z zero on the bed's highest place.").toStdString(),
@@ -206,7 +211,8 @@ BedFinding SurfacingPage::finding() const {
         "You need a flat cutter that the spindle carries, the bed's highest place as Z zero, and nothing on the bed.");
     return f;
   }
-  f.figure = to_q(format_duration(estimate_time(made->program, kinematics_of(session_.book().machine)).total_s));
+  f.figure =
+      to_q(format_duration(estimate_time(made->program, kinematics_of(session_.editor().book().machine)).total_s));
   f.spread = made->layers == 1 ? tr("%1 passes in one layer of %2").arg(made->passes).arg(len(worksheet().depth_mm, 2))
                                : tr("%1 passes in each of %2 layers of %3")
                                      .arg(made->passes)
@@ -224,14 +230,14 @@ BedFinding SurfacingPage::finding() const {
 void SurfacingPage::keep() {
   if (!made_ || !*made_) return;
   const auto& made = *made_;
-  const QString path = QFileInfo(session_.book_path()).dir().filePath("surfacing.ngc");
-  if (!session_.ask(write_file(path, made->text))) return;
-  session_.load_program(path);
-  emit session_.sheet_wanted("cut");
+  const QString path = QFileInfo(session_.editor().book_path()).dir().filePath("surfacing.ngc");
+  if (!session_.machine().ask(write_file(path, made->text))) return;
+  session_.job().load_program(path);
+  session_.notices().lead_to("cut");
 }
 
 void SurfacingPage::second() {
-  session_.change_book(
+  session_.editor().change_book(
       tr("Surface the bed"),
       [&](Book& b) {
         const BedWorksheet& w = b.bed_worksheet;
@@ -249,7 +255,7 @@ void SurfacingPage::refresh() {
   if (!(worksheet().area_width_mm > 0)) {
     // The whole room, once it is known.
     const QRectF r = room();
-    session_.note_in_book([&](Book& b) {
+    session_.editor().note_in_book([&](Book& b) {
       auto& w = b.bed_worksheet;
       w.area_x_mm = std::ceil(r.left());
       w.area_y_mm = std::ceil(r.top());
@@ -259,7 +265,7 @@ void SurfacingPage::refresh() {
     return;
   }
   const BedWorksheet& w = worksheet();
-  for (auto* f : {cutter_, stepover_, depth_, layer_, x_, y_, width_, height_}) f->set_unit(session_.unit());
+  for (auto* f : {cutter_, stepover_, depth_, layer_, x_, y_, width_, height_}) f->set_unit(session_.editor().unit());
   cutter_->show_value(w.cutter_mm);
   stepover_->show_value(w.stepover_mm);
   depth_->show_value(w.depth_mm);
@@ -273,7 +279,7 @@ void SurfacingPage::refresh() {
   (w.along_y ? along_y_ : along_x_)->setChecked(true);
   (w.one_way ? one_ : both_)->setChecked(true);
   made_ = make();
-  drawing_->show(room(), w, *made_ ? std::optional(**made_) : std::nullopt, session_.unit());
+  drawing_->show(room(), w, *made_ ? std::optional(**made_) : std::nullopt, session_.editor().unit());
   emit found();
 }
 

@@ -4,7 +4,11 @@
 #include <cmath>
 #include <numbers>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 
 namespace ypsi::app {
 
@@ -40,7 +44,7 @@ TramPage::TramPage(Session& session) : BedPage(session) {
   take_positive(drawing_->bolts_y(), &BedWorksheet::bolt_spacing_y_mm, tr("Change the bolts' spacing"));
   take_positive(cutter_, &BedWorksheet::cutter_mm, tr("Change the cutter"));
   take_positive(stepover_, &BedWorksheet::stepover_mm, tr("Change the stepover"));
-  const auto refused = [this](const QString& why) { session_.notify({NoticeLevel::attention, why, {}}); };
+  const auto refused = [this](const QString& why) { session_.notices().notify({NoticeLevel::attention, why, {}}); };
   for (auto* f : {drawing_->radius(), drawing_->bolts_x(), drawing_->bolts_y()})
     connect(f, &LengthField::refused, this, refused);
   for (int i = 0; i < sweep_places; ++i) {
@@ -71,13 +75,13 @@ Result<TramResult> TramPage::evaluate() const {
 }
 
 void TramPage::read_next() {
-  Bench* bench = session_.bench();
+  Bench* bench = session_.machine().bench();
   if (!bench) return;
   for (int i = 0; i < sweep_places; ++i) {
     if (drawing_->reading(i)->value()) continue;
     const auto read = bench->read_sweep(worksheet().sweep_radius_mm, i * 45, instruments_->currentText().toStdString());
     if (!read) {
-      session_.ask(tl::make_unexpected(read.error()));
+      session_.machine().ask(tl::make_unexpected(read.error()));
       return;
     }
     change(tr("Read the indicator"), [&](BedWorksheet& w) { w.sweep.push_back({i * 45.0, *read}); });
@@ -90,10 +94,10 @@ BedFinding TramPage::finding() const {
   BedFinding f;
   const auto found = evaluate();
   if (!found) {
-    const auto last = newest(session_.book(), "bed_spindle", "tram");
+    const auto last = newest(session_.editor().book(), "bed_spindle", "tram");
     f.lead = last && worksheet().sweep.empty() ? tr("In the book") : tr("The spindle's lean");
     if (last && worksheet().sweep.empty()) {
-      const Entry& e = session_.book().history[*last];
+      const Entry& e = session_.editor().book().history[*last];
       f.figure = tr("%1 mrad").arg(std::hypot(e.result.value("tilt_x_mrad", 0.0), e.result.value("tilt_y_mrad", 0.0)),
                                    0, 'f', 2);
       f.spread = entry_date(e);
@@ -124,7 +128,7 @@ BedFinding TramPage::finding() const {
 void TramPage::keep() {
   const auto found = evaluate();
   if (!found) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the tram"),
       [&](Book& b) {
         Entry e = entry("tram");
@@ -147,7 +151,7 @@ void TramPage::second() {
   const auto found = evaluate();
   if (!found) return;
   keep();
-  session_.change_book(
+  session_.editor().change_book(
       tr("Put the shims in"),
       [&](Book& b) {
         Entry e = entry("");
@@ -162,23 +166,23 @@ void TramPage::second() {
 
 void TramPage::refresh() {
   QStringList names;
-  for (const auto& i : session_.book().instruments) names << to_q(i.name);
+  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
   if (instruments_->count() != names.size()) {
     instruments_->clear();
     instruments_->addItems(names);
     instruments_->setCurrentText("indicator");
   }
-  for (auto* f : {cutter_, stepover_}) f->set_unit(session_.unit());
+  for (auto* f : {cutter_, stepover_}) f->set_unit(session_.editor().unit());
   cutter_->show_value(worksheet().cutter_mm);
   stepover_->show_value(worksheet().stepover_mm);
   const auto found = evaluate();
-  drawing_->show(worksheet(), found ? std::optional(*found) : std::nullopt, session_.unit());
+  drawing_->show(worksheet(), found ? std::optional(*found) : std::nullopt, session_.editor().unit());
   refresh_status();
   emit this->found();
 }
 
 void TramPage::refresh_status() {
-  read_->setVisible(session_.bench() != nullptr);
+  read_->setVisible(session_.machine().bench() != nullptr);
   read_->setEnabled(worksheet().sweep.size() < sweep_places);
 }
 

@@ -4,6 +4,9 @@
 #include <QLabel>
 
 #include "app/drawing/drive_section.h"
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -175,7 +178,7 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   const auto plain = [&](LengthField* f, double AxisSetup::*into, const QString& text, bool above_zero) {
     connect(f, &LengthField::committed, this, [this, into, text, above_zero](double v) {
       if (above_zero && !(v > 0)) {
-        session().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
+        session().notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
         refresh();
         return;
       }
@@ -189,7 +192,7 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   plain(acceleration_, &AxisSetup::acceleration, tr("Change the acceleration of %1").arg(name), true);
   for (auto* f : findChildren<LengthField*>())
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session().notify({NoticeLevel::attention, why, {}});
+      session().notices().notify({NoticeLevel::attention, why, {}});
     });
 }
 
@@ -215,7 +218,7 @@ void AxisPage::set_transmission(int kind) {
 void AxisPage::refresh() {
   const AxisSetup& axis = setup();
   const bool rotary = is_rotary(axis.drive.transmission);
-  const LengthUnit unit = rotary ? LengthUnit::degree : session().unit();
+  const LengthUnit unit = rotary ? LengthUnit::degree : session().editor().unit();
   drawing_->show(axis.drive);
   home_end_->setCurrentIndex(axis.home_at_max ? 1 : 0);
   for (auto* f : {home_at_, travel_, rate_, acceleration_}) f->set_unit(unit);

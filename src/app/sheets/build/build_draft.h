@@ -2,6 +2,7 @@
 // The build as it is being changed: on the side, until it is kept.
 #include <QWidget>
 
+#include "app/session/book_editor.h"
 #include "app/session/session.h"
 
 namespace ypsi::app {
@@ -10,12 +11,12 @@ class BuildDraft {
  public:
   explicit BuildDraft(Session& session) : session_(session) {}
   const MachineSetup& machine() const {
-    const Book& book = session_.book();
+    const Book& book = session_.editor().book();
     return book.build_worksheet ? *book.build_worksheet : book.machine;
   }
-  bool changed() const { return session_.book().build_worksheet.has_value(); }
+  bool changed() const { return session_.editor().book().build_worksheet.has_value(); }
   void change(const QString& text, const std::function<void(MachineSetup&)>& change) {
-    session_.change_book(
+    session_.editor().change_book(
         text,
         [&](Book& b) {
           if (!b.build_worksheet) b.build_worksheet = b.machine;

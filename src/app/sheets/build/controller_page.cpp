@@ -3,7 +3,10 @@
 #include <QLabel>
 #include <QScrollArea>
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
 #include "app/session/setting_words.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -33,12 +36,12 @@ void ControllerPage::fill() {
     }
     delete item;
   }
-  if (!session().connection() || !session().connection()->up()) {
+  if (!session().machine().connection() || !session().machine().connection()->up()) {
     summary_->setText(tr("Offline: connect to the machine to read its settings (Ctrl+L)."));
     return;
   }
-  const auto all = controller_settings(session().book().machine);
-  const auto there = read_back(*session().link(), all);
+  const auto all = controller_settings(session().editor().book().machine);
+  const auto there = read_back(*session().machine().link(), all);
   const auto different = differences(all, there);
   summary_->setText(
       different.empty()
@@ -54,7 +57,7 @@ void ControllerPage::fill() {
   put(1, tr("In the book"), "caption");
   put(2, tr("In the controller"), "caption");
   ++row;
-  const LengthUnit unit = session().unit();
+  const LengthUnit unit = session().editor().unit();
   for (const auto& d : different) {
     const QString words = setting_words(d.in_book);
     put(0, words, "attention");
@@ -65,9 +68,10 @@ void ControllerPage::fill() {
     auto* set = make_button(to_q("set-" + d.in_book.name), tr("Into the controller"),
                             tr("The controller is set as in the book: %1").arg(words), list_);
     for (auto* b : {take, set})
-      b->setEnabled(session().standing_ready() || session().status().state == MachineState::not_homed);
-    connect(take, &QPushButton::clicked, this, [this, d] { session().settle(d, true); });
-    connect(set, &QPushButton::clicked, this, [this, d] { session().settle(d, false); });
+      b->setEnabled(session().machine().standing_ready() ||
+                    session().machine().status().state == MachineState::not_homed);
+    connect(take, &QPushButton::clicked, this, [this, d] { session().machine().settle(d, true); });
+    connect(set, &QPushButton::clicked, this, [this, d] { session().machine().settle(d, false); });
     grid_->addWidget(take, row, 3);
     grid_->addWidget(set, row, 4);
     ++row;
@@ -87,12 +91,12 @@ void ControllerPage::fill() {
 }
 
 void ControllerPage::refresh() {
-  shown_ = session().status().state;
+  shown_ = session().machine().status().state;
   fill();
 }
 
 void ControllerPage::refresh_status() {
-  if (session().status().state != shown_) refresh();
+  if (session().machine().status().state != shown_) refresh();
 }
 
 }  // namespace ypsi::app

@@ -2,6 +2,9 @@
 
 #include <QHeaderView>
 
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 #include "core/metrology/coverage.h"
 
@@ -56,7 +59,7 @@ InstrumentsPage::InstrumentsPage(BuildDraft& draft) : BuildPage(draft) {
           this, [this, row] { take(row); }, Qt::QueuedConnection);
   });
   connect(add, &QPushButton::clicked, this, [this] {
-    session().change_book(tr("Add an instrument"), [](Book& b) {
+    session().editor().change_book(tr("Add an instrument"), [](Book& b) {
       Instrument i;
       int n = 1;
       do i.name = tr("instrument %1").arg(n++).toStdString();
@@ -67,15 +70,15 @@ InstrumentsPage::InstrumentsPage(BuildDraft& draft) : BuildPage(draft) {
   connect(remove, &QPushButton::clicked, this, [this] {
     const int row = table_->currentRow();
     if (row >= 0)
-      session().change_book(tr("Take out an instrument"),
-                            [row](Book& b) { b.instruments.erase(b.instruments.begin() + row); });
+      session().editor().change_book(tr("Take out an instrument"),
+                                     [row](Book& b) { b.instruments.erase(b.instruments.begin() + row); });
   });
 }
 
 void InstrumentsPage::take(int row) {
   const auto at = static_cast<std::size_t>(row);
-  if (at >= session().book().instruments.size()) return;
-  Instrument i = session().book().instruments[at];
+  if (at >= session().editor().book().instruments.size()) return;
+  Instrument i = session().editor().book().instruments[at];
   QString why;
   const auto cell = [&](int column) { return table_->item(row, column)->text().trimmed(); };
   const auto number = [&](int column, double least, bool above) -> std::optional<double> {
@@ -89,11 +92,11 @@ void InstrumentsPage::take(int row) {
   std::optional<double> s;
   if (!cell(scatter).isEmpty()) s = number(scatter, 0, false);
   i.name = cell(name_column).toStdString();
-  const Instrument* same = session().book().instrument(i.name);
+  const Instrument* same = session().editor().book().instrument(i.name);
   if (i.name.empty()) why = tr("An instrument needs a name.");
-  if (same && same != &session().book().instruments[at]) why = tr("There is already one of that name.");
+  if (same && same != &session().editor().book().instruments[at]) why = tr("There is already one of that name.");
   if (!why.isEmpty()) {
-    session().notify({NoticeLevel::attention, tr("%1 It was left as it is.").arg(why), {}});
+    session().notices().notify({NoticeLevel::attention, tr("%1 It was left as it is.").arg(why), {}});
     refresh();
     return;
   }
@@ -102,7 +105,7 @@ void InstrumentsPage::take(int row) {
   i.s_mm = s;
   i.u_cal_mm = *c;
   i.u_rel = *rel / 1000;
-  session().change_book(tr("Change an instrument"), [&](Book& b) {
+  session().editor().change_book(tr("Change an instrument"), [&](Book& b) {
     const std::string before = b.instruments[at].name;
     b.instruments[at] = i;
     for (auto& w : b.scale_worksheets)
@@ -112,7 +115,7 @@ void InstrumentsPage::take(int row) {
 
 void InstrumentsPage::refresh() {
   showing_ = true;
-  const auto& all = session().book().instruments;
+  const auto& all = session().editor().book().instruments;
   table_->setRowCount(static_cast<int>(all.size()));
   for (std::size_t n = 0; n < all.size(); ++n) {
     const Instrument& i = all[n];

@@ -4,6 +4,9 @@
 #include <QLabel>
 
 #include "app/drawing/machine_view.h"
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -66,14 +69,14 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   const auto size = [&](LengthField* f, double Job::*into) {
     connect(f, &LengthField::committed, this, [this, into](double mm) {
       if (!(mm > 0)) {
-        session().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
+        session().notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
         refresh();
         return;
       }
-      session().change_book(tr("Change the usual part"), [&](Book& b) { b.job.*into = mm; });
+      session().editor().change_book(tr("Change the usual part"), [&](Book& b) { b.job.*into = mm; });
     });
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session().notify({NoticeLevel::attention, why, {}});
+      session().notices().notify({NoticeLevel::attention, why, {}});
     });
   };
   size(width_, &Job::part_width);
@@ -82,7 +85,7 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
 
 void MachinePage::choose_kind(const QString& id) {
   // A machine that was never kept starts from what is usual for the kind; one that was keeps its figures.
-  const bool begins = !newest(session().book(), "build");
+  const bool begins = !newest(session().editor().book(), "build");
   draft_.change(tr("Choose the kind of machine"), [&](MachineSetup& m) {
     if (!begins) {
       m.kind = id.toStdString();
@@ -107,9 +110,9 @@ void MachinePage::refresh() {
   show(name_, m.name);
   show(workshop_, m.workshop);
   show(description_, m.description);
-  for (auto* f : {width_, height_}) f->set_unit(session().unit());
-  width_->show_value(session().book().job.part_width);
-  height_->show_value(session().book().job.part_height);
+  for (auto* f : {width_, height_}) f->set_unit(session().editor().unit());
+  width_->show_value(session().editor().book().job.part_width);
+  height_->show_value(session().editor().book().job.part_height);
 }
 
 }  // namespace ypsi::app

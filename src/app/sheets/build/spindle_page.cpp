@@ -7,6 +7,9 @@
 #include <numbers>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -83,7 +86,7 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
     line->addWidget(f);
     column->addLayout(line);
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session().notify({NoticeLevel::attention, why, {}});
+      session().notices().notify({NoticeLevel::attention, why, {}});
     });
     return f;
   };
@@ -99,12 +102,13 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
       {"boot-drop", tr("Boot, below the nose"), tr("How far the boot reaches below the nose"), &Spindle::boot_drop}};
   for (const auto& h : hanging) {
     auto* f = row(h.name, h.word, h.what);
-    f->set_unit(session().unit());
+    f->set_unit(session().editor().unit());
     f->set_decimals(1);
     hanging_.emplace_back(f, h.value);
     connect(f, &LengthField::committed, this, [this, value = h.value](double mm) {
       if (!(mm >= 0)) {
-        session().notify({NoticeLevel::attention, tr("That must not be below zero; it was left as it is."), {}});
+        session().notices().notify(
+            {NoticeLevel::attention, tr("That must not be below zero; it was left as it is."), {}});
         return refresh();
       }
       draft_.change(tr("Change what hangs on the spindle"), [&](MachineSetup& m) { m.spindle.*value = mm; });
@@ -136,7 +140,7 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
   });
   connect(max_, &LengthField::committed, this, [this](double rpm) {
     if (!(rpm > 0)) {
-      session().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
+      session().notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
       refresh();
       return;
     }
@@ -168,13 +172,13 @@ void SpindlePage::take_dial() {
     const auto number = [&](int column) { return parse_number(table_->item(i, column)->text().toStdString()); };
     const auto position = number(0), rpm = number(1);
     if (!position || !rpm || !(*rpm > 0)) {
-      session().notify({NoticeLevel::attention,
-                        tr("Row %1 of the dial: %2")
-                            .arg(i + 1)
-                            .arg(!position ? to_q(position.error().message)
-                                 : !rpm    ? to_q(rpm.error().message)
-                                           : tr("a speed must be above zero.")),
-                        {}});
+      session().notices().notify({NoticeLevel::attention,
+                                  tr("Row %1 of the dial: %2")
+                                      .arg(i + 1)
+                                      .arg(!position ? to_q(position.error().message)
+                                           : !rpm    ? to_q(rpm.error().message)
+                                                     : tr("a speed must be above zero.")),
+                                  {}});
       refresh();
       return;
     }
@@ -204,7 +208,7 @@ void SpindlePage::refresh() {
   controlled_->setChecked(s.controlled);
   max_->show_value(s.max_rpm);
   for (const auto& [field, value] : hanging_) {
-    field->set_unit(session().unit());
+    field->set_unit(session().editor().unit());
     field->show_value(s.*value);
   }
   showing_ = true;

@@ -27,7 +27,7 @@ class ApproachesDrawing : public QWidget {
   LengthField *plus_, *minus_;
   Axis axis_ = Axis::x;
   LengthUnit unit_ = LengthUnit::millimetre;
-  TwoApproaches::Stage stage_ = TwoApproaches::Stage::idle;
+  TwoApproaches::Stage stage_ = TwoApproaches::Stage::none;
   std::vector<double> places_;
   std::optional<LostMotionResult> result_;
 };

@@ -5,6 +5,7 @@
 #include <QVBoxLayout>
 
 #include "app/session/session.h"
+#include "app/session/to_q.h"
 #include "app/theme/theme.h"
 
 namespace ypsi::app {

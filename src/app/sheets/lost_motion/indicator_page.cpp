@@ -5,7 +5,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/table_menu.h"
@@ -83,7 +87,7 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   connect(arrive_, &QPushButton::clicked, this, &IndicatorPage::arrive);
   connect(read_, &QPushButton::clicked, this, &IndicatorPage::read_here);
   connect(drawing_->plus(), &LengthField::committed, this, [this](double) {
-    if (approaches_.stage() == TwoApproaches::Stage::read_plus) approaches_.go_on();
+    if (approaches_->stage() == TwoApproaches::Stage::read_plus) approaches_->go_on();
     drawing_->minus()->setFocus();
     refresh_status();
   });
@@ -91,19 +95,23 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
           [this](double minus) { take(drawing_->plus()->value().value_or(0), minus); });
   for (auto* f : {drawing_->plus(), drawing_->minus(), place_})
     connect(f, &LengthField::refused, this, [this](const QString& sentence) {
-      session_.notify({NoticeLevel::attention, sentence, {}});
+      session_.notices().notify({NoticeLevel::attention, sentence, {}});
     });
   connect(instruments_, &QComboBox::activated, this, [this] { show_result(); });
 }
 
+void IndicatorPage::cancel() {
+  if (approaches_->running()) session_.machine().end_procedure();
+}
+
 const std::vector<TurnAt>& IndicatorPage::readings() const {
-  return session_.book().lost_motion_worksheets[index(axis_)];
+  return session_.editor().book().lost_motion_worksheets[index(axis_)];
 }
 
 Result<void> IndicatorPage::take_table(const std::string& text) {
   auto turns = turns_from_csv(text);
   if (!turns) return tl::make_unexpected(turns.error());
-  session_.change_book(tr("Read a table"), [&](Book& b) {
+  session_.editor().change_book(tr("Read a table"), [&](Book& b) {
     auto& all = b.lost_motion_worksheets[index(axis_)];
     all.insert(all.end(), turns->begin(), turns->end());
   });
@@ -111,7 +119,7 @@ Result<void> IndicatorPage::take_table(const std::string& text) {
 }
 
 double IndicatorPage::next_place() const {
-  const Session::Room room = session_.room(axis_);
+  const MachineSession::Room room = session_.machine().room(axis_);
   const double low = room.low + run_up_mm, high = room.high - run_up_mm;
   const auto done = static_cast<int>(readings().size());
   // Evenly, but not at equal steps: a screw's period must not hide between them (handbook, section 6).
@@ -121,27 +129,26 @@ double IndicatorPage::next_place() const {
 }
 
 void IndicatorPage::arrive() {
-  if (!session_.link()) return;
   const double place = place_->value().value_or(next_place());
   place_->show_value(place);
   drawing_->plus()->show_value(std::nullopt);
   drawing_->minus()->show_value(std::nullopt);
-  if (session_.ask(approaches_.start(*session_.link(), axis_, place, session_.book().machine.axis(axis_).max_rate)))
+  if (session_.machine().start(approaches_, axis_, place, session_.editor().book().machine.axis(axis_).max_rate))
     refresh_status();
 }
 
 void IndicatorPage::read_here() {
-  Bench* bench = session_.bench();
+  Bench* bench = session_.machine().bench();
   if (!bench) return;
-  if (approaches_.stage() == TwoApproaches::Stage::read_plus) {
+  if (approaches_->stage() == TwoApproaches::Stage::read_plus) {
     bench->mark(axis_);  // the indicator is set to zero here
     drawing_->plus()->show_value(0.0);
-    approaches_.go_on();
+    approaches_->go_on();
     refresh_status();
-  } else if (approaches_.stage() == TwoApproaches::Stage::read_minus) {
+  } else if (approaches_->stage() == TwoApproaches::Stage::read_minus) {
     const auto read = bench->read_distance(axis_, instruments_->currentText().toStdString());
     if (!read) {
-      session_.ask(tl::make_unexpected(read.error()));
+      session_.machine().ask(tl::make_unexpected(read.error()));
       return;
     }
     take(drawing_->plus()->value().value_or(0), *read);
@@ -149,10 +156,11 @@ void IndicatorPage::read_here() {
 }
 
 void IndicatorPage::take(double plus, double minus) {
-  const double place = approaches_.stage() == TwoApproaches::Stage::read_minus ? approaches_.place()
-                                                                               : place_->value().value_or(next_place());
-  approaches_.cancel();
-  session_.change_book(tr("Add a place"), [&](Book& b) {
+  const double place = approaches_->stage() == TwoApproaches::Stage::read_minus
+                           ? approaches_->place()
+                           : place_->value().value_or(next_place());
+  approaches_->go_on();
+  session_.editor().change_book(tr("Add a place"), [&](Book& b) {
     b.lost_motion_worksheets[index(axis_)].push_back({place, {minus, plus}});
   });
   drawing_->plus()->show_value(std::nullopt);
@@ -165,7 +173,7 @@ bool IndicatorPage::eventFilter(QObject* object, QEvent* event) {
   if (object == table_ && event->type() == QEvent::KeyPress &&
       static_cast<QKeyEvent*>(event)->key() == Qt::Key_Delete && table_->currentRow() >= 0) {
     const auto row = static_cast<std::ptrdiff_t>(table_->currentRow());
-    session_.change_book(tr("Take a place out"), [&](Book& b) {
+    session_.editor().change_book(tr("Take a place out"), [&](Book& b) {
       auto& all = b.lost_motion_worksheets[index(axis_)];
       if (row < static_cast<std::ptrdiff_t>(all.size())) all.erase(all.begin() + row);
     });
@@ -176,9 +184,9 @@ bool IndicatorPage::eventFilter(QObject* object, QEvent* event) {
 
 void IndicatorPage::keep() {
   if (!result_) return;
-  session_.change_book(tr("Keep the lost motion"), [&](Book& b) {
+  session_.editor().change_book(tr("Keep the lost motion"), [&](Book& b) {
     Entry entry;
-    entry.time = session_.now().toStdString();
+    entry.time = session_.editor().now().toStdString();
     entry.sheet = "lost_motion";
     entry.subject = std::string(1, letter(axis_));
     entry.instrument = instruments_->currentText().toStdString();
@@ -202,24 +210,24 @@ void IndicatorPage::show_result() {
     places.push_back(r.place);
   }
   result_.reset();
-  const Instrument* instrument = session_.book().instrument(instruments_->currentText().toStdString());
+  const Instrument* instrument = session_.editor().book().instrument(instruments_->currentText().toStdString());
   if (auto found = evaluate_lost_motion(turns, instrument ? *instrument : usual_indicator()))
     result_ = std::move(*found);
-  drawing_->show(axis_, session_.unit(axis_), approaches_.stage(), places, result_);
+  drawing_->show(axis_, session_.editor().unit(axis_), approaches_->stage(), places, result_);
   emit found();
 }
 
 LostMotionFinding IndicatorPage::finding() const {
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   const QChar name(letter(axis_));
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
   LostMotionFinding f;
   if (!result_) {
-    const auto last = newest(session_.book(), "lost_motion", std::string(1, letter(axis_)));
+    const auto last = newest(session_.editor().book(), "lost_motion", std::string(1, letter(axis_)));
     f.lead = last ? tr("%1 in the book").arg(name) : tr("%1 is not measured yet").arg(name);
     if (last) {
-      f.figure = len(session_.book().history[*last].result.value("lost_motion_mm", 0.0), 2);
-      f.spread = entry_date(session_.book().history[*last]);
+      f.figure = len(session_.editor().book().history[*last].result.value("lost_motion_mm", 0.0), 2);
+      f.spread = entry_date(session_.editor().book().history[*last]);
     }
     f.text =
         tr("You need a dial indicator on a foot and ten minutes. Set it against the carriage along %1, arrive from "
@@ -249,10 +257,10 @@ LostMotionFinding IndicatorPage::finding() const {
 
 void IndicatorPage::refresh(Axis axis) {
   if (axis != std::exchange(axis_, axis)) {
-    approaches_.cancel();
+    cancel();
     place_->show_value(std::nullopt);
   }
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   QStringList names;
   for (const auto& i : book.instruments) names << to_q(i.name);
   const QString usual = to_q(usual_indicator().name);
@@ -262,7 +270,7 @@ void IndicatorPage::refresh(Axis axis) {
     instruments_->addItems(names);
     instruments_->setCurrentText(usual);
   }
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   place_->set_unit(unit);
   const auto& all = readings();
   table_->setRowCount(static_cast<int>(all.size()));
@@ -281,13 +289,7 @@ void IndicatorPage::refresh(Axis axis) {
 
 void IndicatorPage::refresh_status() {
   using Stage = TwoApproaches::Stage;
-  const Stage before = approaches_.stage();
-  approaches_.tick();
-  const Stage stage = approaches_.stage();
-  if (stage == Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(approaches_.error().message), {}});
-    approaches_.cancel();
-  }
+  const Stage stage = approaches_->stage(), before = std::exchange(shown_, stage);
   if (stage != before) show_result();
   if (stage != before && (stage == Stage::read_plus || stage == Stage::read_minus))
     (stage == Stage::read_plus ? drawing_->plus() : drawing_->minus())->setFocus();
@@ -295,15 +297,16 @@ void IndicatorPage::refresh_status() {
   const QString hint =
       stage == Stage::read_plus    ? tr("It has arrived towards +: read the indicator, or set it to zero, and type it.")
       : stage == Stage::read_minus ? tr("It has arrived towards −: read the indicator and type it.")
-      : approaches_.moving()       ? tr("It moves; keep the indicator's foot clear.")
-      : !session_.status().all_homed()
+      : approaches_->waits_for() == WaitsFor::machine ? tr("It moves; keep the indicator's foot clear.")
+      : !session_.machine().status().all_homed()
           ? tr("Home the machine first (Ctrl+H).")
           : tr("%1 places or so, spread over the travel; the sheet proposes the next.").arg(usual_places);
   if (hint_->text() != hint) hint_->setText(hint);
-  arrive_->setEnabled(session_.standing_ready() && !approaches_.moving() && !waits);
-  read_->setVisible(session_.bench() != nullptr);
+  arrive_->setEnabled(session_.machine().standing_ready() && approaches_->waits_for() != WaitsFor::machine && !waits);
+  read_->setVisible(session_.machine().bench() != nullptr);
   read_->setEnabled(waits);
-  if (!place_->hasFocus() && !place_->value() && session_.status().all_homed()) place_->show_value(next_place());
+  if (!place_->hasFocus() && !place_->value() && session_.machine().status().all_homed())
+    place_->show_value(next_place());
 }
 
 }  // namespace ypsi::app

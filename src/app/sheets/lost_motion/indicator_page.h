@@ -19,7 +19,7 @@ class IndicatorPage : public LostMotionPage {
   void refresh_status() override;
   LostMotionFinding finding() const override;
   void keep() override;
-  void cancel() override { approaches_.cancel(); }
+  void cancel() override;
 
  protected:
   bool eventFilter(QObject* object, QEvent* event) override;
@@ -34,7 +34,8 @@ class IndicatorPage : public LostMotionPage {
   void show_result();
 
   Axis axis_ = Axis::x;
-  TwoApproaches approaches_;
+  std::shared_ptr<TwoApproaches> approaches_ = std::make_shared<TwoApproaches>();
+  TwoApproaches::Stage shown_ = TwoApproaches::Stage::none;
   std::optional<LostMotionResult> result_;
   ApproachesDrawing* drawing_;
   LengthField* place_;

@@ -5,7 +5,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/lost_motion/deviation_graph.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/table_menu.h"
@@ -29,7 +33,8 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
       session, card, [this](const std::string& text) { return take_table(text); },
       [this] { return positioning_to_csv(readings()); });
   table->add_writer(tr("Write the test as a program…"), tr("Programs (*.ngc)"), "ngc", [this] {
-    return positioning_program(axis_, targets(), runs(), session_.book().machine.axis(axis_).max_rate / 2, dwell_s);
+    return positioning_program(axis_, targets(), runs(), session_.editor().book().machine.axis(axis_).max_rate / 2,
+                               dwell_s);
   });
   auto* heading = new QHBoxLayout;
   heading->addWidget(
@@ -80,7 +85,7 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
     f->setFixedWidth(width);
     below->addWidget(f);
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
     return f;
   };
@@ -118,25 +123,23 @@ int PositioningPage::runs() const {
 }
 
 std::vector<double> PositioningPage::targets() const {
-  const Session::Room room = session_.room(axis_);
+  const MachineSession::Room room = session_.machine().room(axis_);
   return positioning_targets(room.low + overrun_mm, room.high - overrun_mm,
                              std::clamp(static_cast<int>(count_->value().value_or(usual_targets)), 2, most_targets));
 }
 
 void PositioningPage::start() {
-  if (!session_.link()) return;
   by_itself_ = false;
-  if (!session_.ask(
-          test_.start(*session_.link(), axis_, targets(), runs(), session_.book().machine.axis(axis_).max_rate)))
+  if (!session_.machine().start(test_, axis_, targets(), runs(), session_.editor().book().machine.axis(axis_).max_rate))
     return;
   store();
   refresh_status();
 }
 
 void PositioningPage::read_here() {
-  Bench* bench = session_.bench();
-  if (!bench || test_.stage() != PositioningTest::Stage::reading) return;
-  if (test_.done() == 0) {
+  Bench* bench = session_.machine().bench();
+  if (!bench || test_->waits_for() != WaitsFor::reading) return;
+  if (test_->done() == 0) {
     bench->mark(axis_);  // the scale is set to zero at the first target
     take(0, false);
     return;
@@ -144,24 +147,26 @@ void PositioningPage::read_here() {
   const auto read = bench->read_distance(axis_, instruments_->currentText().toStdString());
   if (!read) {
     by_itself_ = false;
-    session_.ask(tl::make_unexpected(read.error()));
+    session_.machine().ask(tl::make_unexpected(read.error()));
     return;
   }
-  take(*read - (test_.target() - test_.targets().front()), false);
+  take(*read - (test_->target() - test_->targets().front()), false);
 }
 
 void PositioningPage::take(double deviation, bool typed) {
-  if (test_.stage() != PositioningTest::Stage::reading) return;
-  const int run = test_.run();
-  const bool plus = test_.plus();
-  test_.read(deviation);
+  if (test_->waits_for() != WaitsFor::reading) return;
+  const int run = test_->run();
+  const bool plus = test_->plus();
+  test_->read(deviation);
   // A typed reading is in the book at once; those that read themselves, run by run.
-  if (typed || run != test_.run() || plus != test_.plus() || test_.stage() == PositioningTest::Stage::finished) store();
+  if (typed || run != test_->run() || plus != test_->plus() || test_->phase() == Procedure::Phase::done) store();
   if (!by_itself_) refresh_status();
 }
 
 void PositioningPage::store() {
-  session_.note_in_book([&](Book& b) { b.positioning_worksheets[index(axis_)] = {test_.targets(), test_.readings()}; });
+  session_.editor().note_in_book([&](Book& b) {
+    b.positioning_worksheets[index(axis_)] = {test_->targets(), test_->readings()};
+  });
 }
 
 Result<void> PositioningPage::take_table(const std::string& text) {
@@ -169,23 +174,24 @@ Result<void> PositioningPage::take_table(const std::string& text) {
   if (!read) return tl::make_unexpected(read.error());
   if (const auto sound = evaluate_positioning(read->targets, read->runs); !sound)
     return tl::make_unexpected(sound.error());
-  session_.change_book(tr("Read a table"), [&](Book& b) { b.positioning_worksheets[index(axis_)] = std::move(*read); });
+  session_.editor().change_book(tr("Read a table"),
+                                [&](Book& b) { b.positioning_worksheets[index(axis_)] = std::move(*read); });
   return {};
 }
 
 void PositioningPage::cancel() {
-  test_.cancel();
+  if (test_->running()) session_.machine().end_procedure();
   by_itself_ = false;
 }
 
 void PositioningPage::keep() {
   if (!result_) return;
-  const Instrument* instrument = session_.book().instrument(instruments_->currentText().toStdString());
+  const Instrument* instrument = session_.editor().book().instrument(instruments_->currentText().toStdString());
   const auto whole = static_cast<int>(readings().whole_runs().size());
   const MeanReversal slack = mean_reversal(*result_, whole / 2, instrument ? *instrument : usual_indicator());
-  session_.change_book(tr("Keep the positioning test"), [&](Book& b) {
+  session_.editor().change_book(tr("Keep the positioning test"), [&](Book& b) {
     Entry entry;
-    entry.time = session_.now().toStdString();
+    entry.time = session_.editor().now().toStdString();
     entry.sheet = "lost_motion";
     entry.subject = std::string(1, letter(axis_));
     entry.instrument = instruments_->currentText().toStdString();
@@ -199,7 +205,7 @@ void PositioningPage::keep() {
 }
 
 LostMotionFinding PositioningPage::finding() const {
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   const QChar name(letter(axis_));
   LostMotionFinding f;
   if (!result_) {
@@ -242,7 +248,7 @@ LostMotionFinding PositioningPage::finding() const {
 
 void PositioningPage::fill_table() {
   const auto& all = readings();
-  const LengthUnit unit = session_.unit(axis_);
+  const LengthUnit unit = session_.editor().unit(axis_);
   table_->setColumnCount(1 + static_cast<int>(all.runs.size()));
   table_->setRowCount(static_cast<int>(all.targets.size()));
   QStringList headings{tr("Target")};
@@ -265,7 +271,7 @@ void PositioningPage::fill_table() {
 void PositioningPage::refresh(Axis axis) {
   if (axis != std::exchange(axis_, axis)) cancel();
   QStringList names;
-  for (const auto& i : session_.book().instruments) names << to_q(i.name);
+  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
   QStringList shown;
   for (int i = 0; i < instruments_->count(); ++i) shown << instruments_->itemText(i);
   if (names != shown) {
@@ -274,49 +280,43 @@ void PositioningPage::refresh(Axis axis) {
     // The finest that spans the travel is not known by its name; the owner's last is as good a guess as any.
     if (!names.isEmpty()) instruments_->setCurrentIndex(static_cast<int>(names.size()) - 1);
   }
-  deviation_->set_unit(session_.unit(axis_));
+  deviation_->set_unit(session_.editor().unit(axis_));
   result_.reset();
   const auto& all = readings();
   if (auto found = evaluate_positioning(all.targets, all.whole_runs())) result_ = std::move(*found);
-  graph_->show(all, result_, session_.unit(axis_));
+  graph_->show(all, result_, session_.editor().unit(axis_));
   fill_table();
   emit found();
   refresh_status();
 }
 
 void PositioningPage::refresh_status() {
-  using Stage = PositioningTest::Stage;
-  const Stage before = test_.stage();
-  test_.tick();
-  if (test_.stage() == Stage::failed) {
-    session_.notify({NoticeLevel::attention, to_q(test_.error().message), {}});
-    cancel();
-  }
-  const Stage stage = test_.stage();
-  if (stage == Stage::reading && by_itself_) {
+  if (!test_->running()) by_itself_ = false;
+  const bool waits = test_->waits_for() == WaitsFor::reading, new_target = waits && !std::exchange(asked_, waits);
+  asked_ = waits;
+  if (waits && by_itself_)
     read_here();
-  } else if (stage == Stage::reading && before == Stage::moving) {
+  else if (new_target)
     deviation_->setFocus();
-  }
-  const bool reading = test_.stage() == Stage::reading, busy = reading || test_.stage() == Stage::moving;
+  const bool reading = test_->waits_for() == WaitsFor::reading, busy = test_->running();
   QString hint;
   if (busy)
     hint = tr("Run %1 of %2, %3, at %4 (%5 of %6)")
-               .arg(test_.run())
-               .arg(test_.run_count())
-               .arg(test_.plus() ? tr("towards +") : tr("towards −"),
-                    to_q(format_length(test_.target(), session_.unit(axis_), 1)))
-               .arg(test_.done())
-               .arg(test_.total());
-  else if (!session_.status().all_homed())
+               .arg(test_->run())
+               .arg(test_->run_count())
+               .arg(test_->plus() ? tr("towards +") : tr("towards −"),
+                    to_q(format_length(test_->target(), session_.editor().unit(axis_), 1)))
+               .arg(test_->done())
+               .arg(test_->total());
+  else if (!session_.machine().status().all_homed())
     hint = tr("Home the machine first (Ctrl+H).");
-  else if (test_.stage() == Stage::finished)
+  else if (test_->phase() == Procedure::Phase::done)
     hint = tr("The test is done.");
   else
     hint = tr("Targets are uneven: no period can hide.");
   set_text(hint_, hint);
-  start_->setEnabled(session_.standing_ready() && !busy);
-  const bool hand = session_.bench() != nullptr;
+  start_->setEnabled(session_.machine().standing_ready() && !busy);
+  const bool hand = session_.machine().bench() != nullptr;
   read_->setVisible(hand);
   read_all_->setVisible(hand);
   read_->setEnabled(reading && !by_itself_);

@@ -3,6 +3,7 @@
 #include <QTableWidget>
 
 #include "app/drawing/field.h"
+#include "app/session/book_editor.h"
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "core/procedures/positioning_test.h"
 
@@ -25,7 +26,7 @@ class PositioningPage : public LostMotionPage {
   void cancel() override;
 
  private:
-  const PositioningReadings& readings() const { return session_.book().positioning_worksheets[index(axis_)]; }
+  const PositioningReadings& readings() const { return session_.editor().book().positioning_worksheets[index(axis_)]; }
   std::vector<double> targets() const;
   int runs() const;
   void start();
@@ -36,7 +37,8 @@ class PositioningPage : public LostMotionPage {
   void fill_table();
 
   Axis axis_ = Axis::x;
-  PositioningTest test_;
+  std::shared_ptr<PositioningTest> test_ = std::make_shared<PositioningTest>();
+  bool asked_ = false;  ///< for the reading at the target where it stands
   std::optional<PositioningResult> result_;
   bool by_itself_ = false;  ///< the stand-in's hand reads at every target
   DeviationGraph* graph_;

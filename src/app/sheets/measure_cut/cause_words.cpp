@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/session/to_q.h"
 #include "app/sheets/registry.h"
 
 namespace ypsi::app {

@@ -1,5 +1,9 @@
 #include "app/sheets/program/clamps_table.h"
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
 
@@ -32,11 +36,11 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
   table_->setFixedHeight(96);
   column->addWidget(table_);
   connect(add, &QPushButton::clicked, this, [this] {
-    const auto at = session_.status().position;
+    const auto at = session_.machine().status().position;
     change(tr("Add a clamp"), [&](std::vector<Clamp>& all) {
       Clamp c;
       c.name = tr("clamp %1").arg(all.size() + 1).toStdString();
-      if (session_.status().all_homed()) {
+      if (session_.machine().status().all_homed()) {
         c.x_mm = at.x;
         c.y_mm = at.y;
       }
@@ -49,8 +53,8 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
   });
   connect(here_, &QPushButton::clicked, this, [this] {
     const int at = table_->currentRow();
-    const auto place = session_.status().position;
-    if (at < 0 || !session_.status().all_homed()) return;
+    const auto place = session_.machine().status().position;
+    if (at < 0 || !session_.machine().status().all_homed()) return;
     change(tr("Take a clamp's place"), [&](std::vector<Clamp>& all) {
       all[static_cast<std::size_t>(at)].x_mm = place.x;
       all[static_cast<std::size_t>(at)].y_mm = place.y;
@@ -64,40 +68,40 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
 }
 
 void ClampsTable::change(const QString& text, const std::function<void(std::vector<Clamp>&)>& how) {
-  session_.change_book(
+  session_.editor().change_book(
       text, [&](Book& b) { how(b.job.clamps); }, MachineFollows::no);
 }
 
 void ClampsTable::take(int row) {
   const auto at = static_cast<std::size_t>(row);
-  if (at >= session_.book().job.clamps.size()) return;
-  Clamp c = session_.book().job.clamps[at];
+  if (at >= session_.editor().book().job.clamps.size()) return;
+  Clamp c = session_.editor().book().job.clamps[at];
   c.name = table_->item(row, name_column)->text().trimmed().toStdString();
   for (int n = 0; n < number_columns; ++n) {
-    const auto value = parse_length(table_->item(row, n + 1)->text().toStdString(), session_.unit());
+    const auto value = parse_length(table_->item(row, n + 1)->text().toStdString(), session_.editor().unit());
     if (!value || (n >= 2 && !(*value > 0))) {
-      session_.notify({NoticeLevel::attention,
-                       value ? tr("A clamp's size must be above zero; it was left as it is.")
-                             : tr("%1 It was left as it is.").arg(to_q(value.error().message)),
-                       {}});
+      session_.notices().notify({NoticeLevel::attention,
+                                 value ? tr("A clamp's size must be above zero; it was left as it is.")
+                                       : tr("%1 It was left as it is.").arg(to_q(value.error().message)),
+                                 {}});
       return refresh();
     }
     c.*numbers[n] = *value;
   }
-  if (!(c == session_.book().job.clamps[at]))
+  if (!(c == session_.editor().book().job.clamps[at]))
     change(tr("Change a clamp"), [&](std::vector<Clamp>& all) { all[at] = c; });
 }
 
 void ClampsTable::refresh() {
   showing_ = true;
   const int row = table_->currentRow();
-  const auto& clamps = session_.book().job.clamps;
+  const auto& clamps = session_.editor().book().job.clamps;
   table_->setRowCount(static_cast<int>(clamps.size()));
   for (std::size_t i = 0; i < clamps.size(); ++i) {
     table_->setItem(static_cast<int>(i), name_column, new QTableWidgetItem(to_q(clamps[i].name)));
     for (int n = 0; n < number_columns; ++n)
       table_->setItem(static_cast<int>(i), n + 1,
-                      new QTableWidgetItem(to_q(format_length(clamps[i].*numbers[n], session_.unit(), 1))));
+                      new QTableWidgetItem(to_q(format_length(clamps[i].*numbers[n], session_.editor().unit(), 1))));
   }
   if (row >= 0 && row < table_->rowCount()) table_->setCurrentCell(row, name_column);
   showing_ = false;

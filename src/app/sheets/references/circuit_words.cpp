@@ -9,11 +9,11 @@ struct CircuitWords {
 };
 }  // namespace
 
-QString circuit_words(CircuitCheck::Stage stage) {
+QString circuit_words(ProbeCircuit::Stage stage) {
   switch (stage) {
-    case CircuitCheck::Stage::touch:
+    case ProbeCircuit::Stage::touch:
       return CircuitWords::tr("Touch the plate to the tool by hand: the input must be seen to change.");
-    case CircuitCheck::Stage::let_go:
+    case ProbeCircuit::Stage::let_go:
       return CircuitWords::tr("Seen. Take it off again.");
     default:
       return {};

@@ -5,6 +5,11 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
 
 namespace ypsi::app {
@@ -26,14 +31,14 @@ class RackDrawing : public QWidget {
   void paintEvent(QPaintEvent*) override {
     QPainter painter(this);
     Draft draft(painter);
-    const ToolRack& rack = session_.book().rack;
+    const ToolRack& rack = session_.editor().book().rack;
     draft.text({8, 16}, RackPage::tr("Plan, along the row of slots"), theme().second_ink, 11);
     if (rack.slot_count < 1) {
       draft.text(QRectF(rect()).center(), RackPage::tr("no rack: type how many slots it has"), theme().second_ink, 12,
                  false, Qt::AlignHCenter);
       return;
     }
-    const Spindle& spindle = session_.book().machine.spindle;
+    const Spindle& spindle = session_.editor().book().machine.spindle;
     const double pitch = slot_pitch(rack), long_side = pitch * (rack.slot_count - 1);
     const double widest = std::max({spindle.nut_diameter, spindle.boot_diameter, 20.0});
     const double scale = std::min((width() - 60) / (long_side + widest), (height() * 0.4 - 70) / widest);
@@ -49,7 +54,7 @@ class RackDrawing : public QWidget {
       if (spindle.nut_diameter > 0)
         painter.drawEllipse(c, spindle.nut_diameter / 2 * scale, spindle.nut_diameter / 2 * scale);
       painter.setPen(QPen(theme().ink, 1.4));
-      const auto& tools = session_.book().tools;
+      const auto& tools = session_.editor().book().tools;
       const auto tool = std::find_if(tools.begin(), tools.end(), [n](const Tool& t) { return t.slot == n; });
       const double r = tool != tools.end() ? std::max(tool->diameter / 2 * scale, 3.0) : 3.0;
       painter.setBrush(tool != tools.end() ? theme().teal : theme().sheet);
@@ -72,7 +77,7 @@ class RackDrawing : public QWidget {
  private:
   /// How high the spindle passes and grips, against the rack and the longest tool in it; heights not to scale.
   void draw_elevation(Draft& draft, double top) {
-    const ToolRack& rack = session_.book().rack;
+    const ToolRack& rack = session_.editor().book().rack;
     const double bed = height() - 44.0, room = bed - top, x = width() * 0.3;
     if (room < 70) return;
     draft.text({8, top - 4}, RackPage::tr("Front elevation"), theme().second_ink, 11);
@@ -88,13 +93,13 @@ class RackDrawing : public QWidget {
       draft.text({width() * 0.62 + 6, at + 4}, words, theme().teal, 11, true);
     }
     double longest = 0;
-    for (const Tool& t : session_.book().tools)
+    for (const Tool& t : session_.editor().book().tools)
       if (t.slot > 0) longest = std::max(longest, t.length_out);
     draft.tool_elevation({x, pass + room * 0.22}, 8, room * 0.22, 26);
     if (longest > 0)
       draft.text({x + 14, pass + room * 0.2}, RackPage::tr("longest %1").arg(len(longest)), theme().ink, 11);
   }
-  QString len(double mm) const { return to_q(format_length(mm, session_.unit(), 1)); }
+  QString len(double mm) const { return to_q(format_length(mm, session_.editor().unit(), 1)); }
   Session& session_;
   std::vector<RackFinding> findings_;
 };
@@ -116,7 +121,7 @@ RackPage::RackPage(Session& session) : session_(session) {
   };
   slots_ = field(sizes, "rack-slots", tr("Slots"), tr("How many slots; 0 where there is no rack"), [this](double n) {
     if (n < 0 || n > 200 || n != std::floor(n)) {
-      session_.notify({NoticeLevel::attention, tr("A rack has a whole number of slots, from 0 to 200."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("A rack has a whole number of slots, from 0 to 200."), {}});
       return refresh();
     }
     change(tr("Change the rack"), [n](ToolRack& r) { r.slot_count = static_cast<int>(n); });
@@ -125,7 +130,7 @@ RackPage::RackPage(Session& session) : session_(session) {
   slots_->set_decimals(0);
   height_ = field(sizes, "rack-height", tr("Rack's height"), tr("Height of the rack above the bed"), [this](double mm) {
     if (!(mm > 0)) {
-      session_.notify({NoticeLevel::attention, tr("A height must be above zero; it was left as it is."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("A height must be above zero; it was left as it is."), {}});
       return refresh();
     }
     change(tr("Change the rack"), [mm](ToolRack& r) { r.height_mm = mm; });
@@ -138,7 +143,7 @@ RackPage::RackPage(Session& session) : session_(session) {
   heights->addStretch();
   first_ = add_act(acts, "rack-first", tr("First slot is here"), tr("Takes X and Y of the first slot from the machine"),
                    card, [this] {
-                     const auto at = session_.status().position;
+                     const auto at = session_.machine().status().position;
                      change(tr("Take the first slot"), [at](ToolRack& r) {
                        r.first_x_mm = at.x;
                        r.first_y_mm = at.y;
@@ -146,7 +151,7 @@ RackPage::RackPage(Session& session) : session_(session) {
                    });
   last_ = add_act(acts, "rack-last", tr("Last slot is here"), tr("Takes X and Y of the last slot from the machine"),
                   card, [this] {
-                    const auto at = session_.status().position;
+                    const auto at = session_.machine().status().position;
                     change(tr("Take the last slot"), [at](ToolRack& r) {
                       r.last_x_mm = at.x;
                       r.last_y_mm = at.y;
@@ -154,13 +159,13 @@ RackPage::RackPage(Session& session) : session_(session) {
                   });
   take_grip_ = add_act(acts, "rack-take-grip", tr("It grips here"), tr("Takes the gripping height from the machine"),
                        card, [this] {
-                         const double z = session_.status().position.z;
+                         const double z = session_.machine().status().position.z;
                          change(tr("Take the gripping height"), [z](ToolRack& r) { r.grip_z_mm = z; });
                        });
   go_ = add_act(acts, "rack-go", tr("Go over slot 1"), tr("Z up to the safe height, then across; not down"), card,
                 [this] {
-                  const Point2 at = slot_place(session_.book().rack, 1);
-                  session_.lift_then_go_over({at.x, at.y, 0});
+                  const Point2 at = slot_place(session_.editor().book().rack, 1);
+                  session_.job().lift_then_go_over({at.x, at.y, 0});
                 });
   acts->addStretch();
   number_acts({first_, last_, take_grip_, go_});
@@ -172,7 +177,7 @@ RackPage::RackPage(Session& session) : session_(session) {
 }
 
 void RackPage::change(const QString& text, const std::function<void(ToolRack&)>& how) {
-  session_.change_book(
+  session_.editor().change_book(
       text,
       [&](Book& b) {
         if (b.rack.slot_count == 0 && b.rack.clear_z_mm == 0) b.rack.clear_z_mm = b.machine.safe_height;
@@ -182,10 +187,10 @@ void RackPage::change(const QString& text, const std::function<void(ToolRack&)>&
 }
 
 std::vector<RackFinding> RackPage::findings() const {
-  const Book& book = session_.book();
+  const Book& book = session_.editor().book();
   MachinePosition low, high;
   for (const Axis a : all_axes) {
-    const auto room = session_.room(a);
+    const auto room = session_.machine().room(a);
     low[a] = room.low;
     high[a] = room.high;
   }
@@ -193,7 +198,7 @@ std::vector<RackFinding> RackPage::findings() const {
 }
 
 QString RackPage::words(const RackFinding& f) const {
-  const QString by = session_.length(f.short_by, 1);
+  const QString by = session_.editor().length(f.short_by, 1);
   switch (f.problem) {
     case RackProblem::heights:
       return tr("✕ It must pass higher than it grips; %1 are missing.").arg(by);
@@ -215,15 +220,15 @@ QString RackPage::words(const RackFinding& f) const {
 }
 
 void RackPage::refresh() {
-  const ToolRack& rack = session_.book().rack;
-  for (auto* f : {grip_, clear_, height_}) f->set_unit(session_.unit());
+  const ToolRack& rack = session_.editor().book().rack;
+  for (auto* f : {grip_, clear_, height_}) f->set_unit(session_.editor().unit());
   slots_->show_value(rack.slot_count);
   grip_->show_value(rack.grip_z_mm);
   clear_->show_value(rack.clear_z_mm);
   height_->show_value(rack.height_mm);
   const auto found = findings();
   drawing_->show(found);
-  const Spindle& spindle = session_.book().machine.spindle;
+  const Spindle& spindle = session_.editor().book().machine.spindle;
   QStringList lines;
   for (std::size_t i = 0; i < std::min<std::size_t>(4, found.size()); ++i) lines << words(found[i]);
   if (found.size() > 4) lines << tr("and %1 more").arg(found.size() - 4);
@@ -231,20 +236,21 @@ void RackPage::refresh() {
     lines << tr(
         "○ How wide the collet nut is was never entered (sheet Build, Spindle): what hangs on the spindle cannot "
         "be checked.");
-  result_->setText(rack.slot_count < 1 ? tr("No rack")
-                   : found.empty()
-                       ? tr("● %1 slots, %2 apart").arg(rack.slot_count).arg(session_.length(slot_pitch(rack), 2))
-                       : tr("✕ %1 slots, %2 apart: not as it stands")
-                             .arg(rack.slot_count)
-                             .arg(session_.length(slot_pitch(rack), 2)));
+  result_->setText(
+      rack.slot_count < 1 ? tr("No rack")
+      : found.empty()
+          ? tr("● %1 slots, %2 apart").arg(rack.slot_count).arg(session_.editor().length(slot_pitch(rack), 2))
+          : tr("✕ %1 slots, %2 apart: not as it stands")
+                .arg(rack.slot_count)
+                .arg(session_.editor().length(slot_pitch(rack), 2)));
   words_->setText(lines.join("\n"));
   refresh_status();
 }
 
 void RackPage::refresh_status() {
-  const bool there = session_.book().rack.slot_count > 0, homed = session_.status().all_homed();
-  for (auto* b : {first_, last_, take_grip_}) b->setEnabled(there && homed && session_.standing_ready());
-  go_->setEnabled(there && homed && session_.standing_ready());
+  const bool there = session_.editor().book().rack.slot_count > 0, homed = session_.machine().status().all_homed();
+  for (auto* b : {first_, last_, take_grip_}) b->setEnabled(there && homed && session_.machine().standing_ready());
+  go_->setEnabled(there && homed && session_.machine().standing_ready());
   set_text(hint_, !there   ? tr("A row of slots, straight and evenly spaced.")
                   : !homed ? tr("Home the machine first (Ctrl+H), then bring the nose over the slots.")
                            : tr("Bring the nose over the first slot and take it, then over the last. Which tool is in "

@@ -1,5 +1,9 @@
 #include "app/sheets/squareness/reversal_page.h"
 
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/squareness/reversal_drawing.h"
 
 namespace ypsi::app {
@@ -28,13 +32,13 @@ ReversalPage::ReversalPage(Session& session) : session_(session) {
   column->addWidget(card, 1);
   for (auto* f : {drawing_->length(), drawing_->first(), drawing_->turned()})
     connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notify({NoticeLevel::attention, why, {}});
+      session_.notices().notify({NoticeLevel::attention, why, {}});
     });
   connect(drawing_->length(), &LengthField::committed, this, [this](double mm) {
     if (mm > 0)
       change(tr("Change the blade's length"), [mm](ReversalWorksheet& w) { w.length_mm = mm; });
     else
-      session_.notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it was."), {}});
     refresh();
   });
   connect(drawing_->first(), &LengthField::committed, this, [this](double mm) {
@@ -50,12 +54,12 @@ ReversalPage::ReversalPage(Session& session) : session_(session) {
 }
 
 void ReversalPage::change(const QString& text, const std::function<void(ReversalWorksheet&)>& how) {
-  session_.change_book(
+  session_.editor().change_book(
       text, [&](Book& b) { how(b.reversal_worksheet); }, MachineFollows::no);
 }
 
 Instrument ReversalPage::instrument() const {
-  if (const Instrument* i = session_.book().instrument(worksheet().instrument)) return *i;
+  if (const Instrument* i = session_.editor().book().instrument(worksheet().instrument)) return *i;
   Instrument usual;
   usual.name = "indicator";
   usual.resolution_mm = 0.01;
@@ -79,12 +83,12 @@ QString ReversalPage::problem() const {
 }
 
 void ReversalPage::read_next() {
-  Bench* bench = session_.bench();
+  Bench* bench = session_.machine().bench();
   if (!bench) return;
   const bool turned = worksheet().first_mm.has_value();
   const auto read = bench->read_square(worksheet().length_mm, turned, instruments_->currentText().toStdString());
   if (!read) {
-    session_.ask(tl::make_unexpected(read.error()));
+    session_.machine().ask(tl::make_unexpected(read.error()));
     return;
   }
   change(tr("Read the indicator"), [&](ReversalWorksheet& w) { (turned ? w.turned_mm : w.first_mm) = *read; });
@@ -92,14 +96,14 @@ void ReversalPage::read_next() {
 
 void ReversalPage::refresh() {
   QStringList names;
-  for (const auto& i : session_.book().instruments) names << to_q(i.name);
+  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
   if (instruments_->count() != names.size()) {
     instruments_->clear();
     instruments_->addItems(names);
   }
   instruments_->setCurrentText(to_q(worksheet().instrument));
-  drawing_->show(worksheet().length_mm, worksheet().first_mm, worksheet().turned_mm, session_.unit());
-  read_->setVisible(session_.bench() != nullptr);
+  drawing_->show(worksheet().length_mm, worksheet().first_mm, worksheet().turned_mm, session_.editor().unit());
+  read_->setVisible(session_.machine().bench() != nullptr);
   read_->setEnabled(!worksheet().turned_mm);
   emit found();
 }

@@ -1,6 +1,7 @@
 #pragma once
 #include <QComboBox>
 
+#include "app/session/book_editor.h"
 #include "app/sheets/sheet.h"
 #include "core/calibration/bed.h"
 
@@ -13,7 +14,7 @@ class ReversalPage : public QWidget {
   explicit ReversalPage(Session& session);
   void refresh();
   std::optional<SquareByReversal> result() const;
-  const ReversalWorksheet& worksheet() const { return session_.book().reversal_worksheet; }
+  const ReversalWorksheet& worksheet() const { return session_.editor().book().reversal_worksheet; }
   /// Words where the readings cannot be what they say; empty otherwise.
   QString problem() const;
 

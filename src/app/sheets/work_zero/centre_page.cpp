@@ -6,6 +6,10 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "core/metrology/spread.h"
 
 namespace ypsi::app {
@@ -115,7 +119,7 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
 }
 
 QString CentrePage::len(double mm, int decimals) const {
-  return session_.length(mm, decimals);
+  return session_.editor().length(mm, decimals);
 }
 
 void CentrePage::choose(Shape shape) {
@@ -147,7 +151,7 @@ CentrePage::Middle CentrePage::middle() const {
   for (const auto& p : places_)
     points.push_back(p.axis == Axis::x ? Point2{mean(p.across), p.at.y} : Point2{p.at.x, mean(p.across)});
   if (points.size() < 3) return m;
-  const Tool* tool = session_.book().tool(session_.status().tool);
+  const Tool* tool = session_.editor().book().tool(session_.machine().status().tool);
   const auto circle = fit_circle(points, tool ? tool->diameter : 0, shape_ == Shape::hole);
   if (!circle) {
     m.words = to_q(circle.error().message);
@@ -171,8 +175,8 @@ void CentrePage::set_zero() {
     for (const double t : p.across)
       readings.push_back(
           {{"axis", std::string(1, letter(p.axis))}, {"towards", p.towards_plus ? "+" : "-"}, {"trigger_mm", t}});
-  if (!zeros.empty() && session_.set_work_zero_at(zeros, readings, "probe"))
-    session_.notify({NoticeLevel::good, tr("Work zero is in the middle; Z is as it was."), {}});
+  if (!zeros.empty() && session_.machine().set_work_zero_at(zeros, readings, "probe"))
+    session_.notices().notify({NoticeLevel::good, tr("Work zero is in the middle; Z is as it was."), {}});
 }
 
 void CentrePage::refresh() {
@@ -184,8 +188,8 @@ void CentrePage::refresh() {
   }
   drawing_->show(static_cast<int>(shape_), std::move(dots), m.x, m.y);
   QStringList where;
-  if (m.x) where << tr("X %1").arg(to_q(format_length(*m.x, session_.unit(), 3)));
-  if (m.y) where << tr("Y %1").arg(to_q(format_length(*m.y, session_.unit(), 3)));
+  if (m.x) where << tr("X %1").arg(to_q(format_length(*m.x, session_.editor().unit(), 3)));
+  if (m.y) where << tr("Y %1").arg(to_q(format_length(*m.y, session_.editor().unit(), 3)));
   result_->setText(where.isEmpty() ? shape_ == Shape::edges ? tr("Touch two opposite edges, of one axis or of both")
                                                             : tr("Touch it at three places or four")
                                    : tr("The middle is at %1, machine").arg(where.join("  ")));
@@ -199,12 +203,11 @@ void CentrePage::refresh() {
 }
 
 void CentrePage::refresh_status() {
-  TouchingPage::refresh_status();
   set_text(hint_, asked(tr("● The circuit works. Choose the way it touches from where it stands.")));
   for (auto* b : ways_) b->setEnabled(can_touch());
   again_->setEnabled(!places_.empty() && !touching());
   const Middle m = middle();
-  set_->setEnabled((m.x || m.y) && session_.standing_ready() && !touching());
+  set_->setEnabled((m.x || m.y) && session_.machine().standing_ready() && !touching());
 }
 
 }  // namespace ypsi::app

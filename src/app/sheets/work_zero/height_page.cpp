@@ -5,6 +5,10 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
 #include "core/book/tool_change.h"
 #include "core/metrology/spread.h"
 
@@ -111,7 +115,8 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
                   tr("Every tool is zeroed on this spot of the stock where there is no setter"), card,
                   [this] { mark_spot(); });
   go_ = add_act(spots, "go-to-spot", tr("Go over the spot"), tr("Z up to the safe height, then across"), card, [this] {
-    if (const auto& spot = session_.book().job.zero_spot) session_.lift_then_go_over({spot->x_mm, spot->y_mm, 0});
+    if (const auto& spot = session_.editor().book().job.zero_spot)
+      session_.job().lift_then_go_over({spot->x_mm, spot->y_mm, 0});
   });
   from_spot_ = add_act(
       spots, "zero-from-spot", tr("Zero from the spot"), tr("Z alone, for the tool that touched the spot now"), card,
@@ -127,13 +132,13 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
   inside->addWidget(hint_);
   connect(thickness_, &LengthField::committed, this, [this](double mm) {
     if (!(mm > 0)) {
-      session_.notify({NoticeLevel::attention, tr("A stock's thickness must be above zero."), {}});
+      session_.notices().notify({NoticeLevel::attention, tr("A stock's thickness must be above zero."), {}});
       return refresh();
     }
-    session_.change_book(tr("Change the stock"), [&](Book& b) { b.job.stock_size[2] = mm; });
+    session_.editor().change_book(tr("Change the stock"), [&](Book& b) { b.job.stock_size[2] = mm; });
   });
   connect(thickness_, &LengthField::refused, this, [this](const QString& why) {
-    session_.notify({NoticeLevel::attention, why, {}});
+    session_.notices().notify({NoticeLevel::attention, why, {}});
   });
 }
 
@@ -145,7 +150,8 @@ void HeightPage::touch_surface(bool bed) {
 
 void HeightPage::touched(const Touched& place) {
   const double plate = known_plate(session_);
-  (touching_bed_ ? bed_ : top_) = {place.at, mean(place.across) - plate, plate, session_.status().tool, place.across};
+  (touching_bed_ ? bed_ : top_) = {place.at, mean(place.across) - plate, plate, session_.machine().status().tool,
+                                   place.across};
   refresh();
 }
 
@@ -153,7 +159,7 @@ std::optional<double> HeightPage::zero_on(bool bed, bool* carried) const {
   const auto& own = bed ? bed_ : top_;
   const auto& other = bed ? top_ : bed_;
   if (carried) *carried = !own;
-  const double thickness = session_.book().job.stock_size[2];
+  const double thickness = session_.editor().book().job.stock_size[2];
   const auto& from = own ? own : other;
   if (!from || (!own && !(thickness > 0))) return std::nullopt;
   return touch_plate(mean(from->triggers), from->plate, own ? !bed : bed, bed, thickness).work_zero_z;
@@ -164,46 +170,49 @@ void HeightPage::set_zero(bool on_bed) {
   const auto z = zero_on(on_bed, &carried);
   if (!z) return;
   const Surface& from = on_bed == carried ? *top_ : *bed_;
-  if (!session_.set_work_zero_at({{Axis::z, *z}}, trigger_readings(from.triggers, Axis::z), "touch plate", on_bed))
+  if (!session_.machine().set_work_zero_at({{Axis::z, *z}}, trigger_readings(from.triggers, Axis::z), "touch plate",
+                                           on_bed))
     return;
-  session_.notify({NoticeLevel::good,
-                   (on_bed ? tr("Z zero is the bed. %1 Take plate and clip away.")
-                           : tr("Z zero is the stock's top. %1 Take plate and clip away."))
-                       .arg(carried ? tr("It was carried over by the stock's thickness.") : tr("It was touched.")),
-                   {}});
+  session_.notices().notify(
+      {NoticeLevel::good,
+       (on_bed ? tr("Z zero is the bed. %1 Take plate and clip away.")
+               : tr("Z zero is the stock's top. %1 Take plate and clip away."))
+           .arg(carried ? tr("It was carried over by the stock's thickness.") : tr("It was touched.")),
+       {}});
 }
 
 void HeightPage::mark_spot() {
-  if (!top_ || !session_.book().job.zero(Axis::z)) return;
-  const double height = spot_height(mean(top_->triggers), top_->plate, *session_.book().job.zero(Axis::z));
-  session_.change_book(tr("Mark the zero spot"), [&](Book& b) {
+  if (!top_ || !session_.editor().book().job.zero(Axis::z)) return;
+  const double height = spot_height(mean(top_->triggers), top_->plate, *session_.editor().book().job.zero(Axis::z));
+  session_.editor().change_book(tr("Mark the zero spot"), [&](Book& b) {
     b.job.zero_spot = ZeroSpot{top_->at.x, top_->at.y, height};
   });
 }
 
 void HeightPage::zero_from_spot() {
-  const auto& spot = session_.book().job.zero_spot;
+  const auto& spot = session_.editor().book().job.zero_spot;
   if (!spot || !top_) return;
   const double z = zero_by_spot(mean(top_->triggers), top_->plate, *spot);
-  if (session_.set_work_zero_at({{Axis::z, z}}, trigger_readings(top_->triggers, Axis::z), "zero spot"))
-    session_.notify({NoticeLevel::good,
-                     tr("Z zero is set anew for T%1 by the spot; X and Y are as they were. Take plate and clip away.")
-                         .arg(top_->tool),
-                     {}});
+  if (session_.machine().set_work_zero_at({{Axis::z, z}}, trigger_readings(top_->triggers, Axis::z), "zero spot"))
+    session_.notices().notify(
+        {NoticeLevel::good,
+         tr("Z zero is set anew for T%1 by the spot; X and Y are as they were. Take plate and clip away.")
+             .arg(top_->tool),
+         {}});
 }
 
 void HeightPage::refresh() {
-  const Job& job = session_.book().job;
+  const Job& job = session_.editor().book().job;
   const double nominal = job.stock_size[2];
-  thickness_->set_unit(session_.unit());
+  thickness_->set_unit(session_.editor().unit());
   thickness_->show_value(nominal > 0 ? std::optional(nominal) : std::nullopt);
   // What was touched with another tool tells nothing of this one.
   for (auto* surface : {&top_, &bed_})
-    if (*surface && (*surface)->tool != session_.status().tool) surface->reset();
+    if (*surface && (*surface)->tool != session_.machine().status().tool) surface->reset();
   HeightDrawing::Shown shown;
-  if (top_) shown.top = session_.length(top_->z, 3);
-  if (bed_) shown.bed = session_.length(bed_->z, 3);
-  if (top_ && bed_) shown.between = session_.length(top_->z - bed_->z, 2);
+  if (top_) shown.top = session_.editor().length(top_->z, 3);
+  if (bed_) shown.bed = session_.editor().length(bed_->z, 3);
+  if (top_ && bed_) shown.between = session_.editor().length(top_->z - bed_->z, 2);
   shown.zero_known = job.zero(Axis::z).has_value();
   shown.zero_on_bed = job.used().on_bed;
   shown.spot = job.zero_spot.has_value();
@@ -211,20 +220,20 @@ void HeightPage::refresh() {
   QString words;
   if (top_ && bed_) {
     const double found = top_->z - bed_->z, off = found - nominal;
-    result_->setText(tr("The stock is %1 thick where it was touched").arg(session_.length(found, 2)));
+    result_->setText(tr("The stock is %1 thick where it was touched").arg(session_.editor().length(found, 2)));
     words = !(nominal > 0) ? tr("Its thickness is not in the book; type it on the drawing to compare.")
             : std::fabs(off) < 0.1
                 ? tr("● That is the %1 it should have, to within %2.")
-                      .arg(session_.length(nominal, 2), session_.length(std::fabs(off), 2))
+                      .arg(session_.editor().length(nominal, 2), session_.editor().length(std::fabs(off), 2))
                 : tr("◐ It should be %1: it is %2 %3. Zero it where the depth matters: on the top for engraving, on "
                      "the bed for cutting through.")
-                      .arg(session_.length(nominal, 2), session_.length(std::fabs(off), 2),
+                      .arg(session_.editor().length(nominal, 2), session_.editor().length(std::fabs(off), 2),
                            off > 0 ? tr("thicker") : tr("thinner"));
   } else if (top_ || bed_) {
     result_->setText((top_ ? tr("The top is at %1, machine") : tr("The bed is at %1, machine"))
-                         .arg(session_.length(top_ ? top_->z : bed_->z, 3)));
+                         .arg(session_.editor().length(top_ ? top_->z : bed_->z, 3)));
     words = nominal > 0 ? tr("The other is told by the stock's %1, as you typed it. Touch it too to compare.")
-                              .arg(session_.length(nominal, 2))
+                              .arg(session_.editor().length(nominal, 2))
                         : tr("Touch the other too, or type the stock's thickness on the drawing.");
   } else {
     result_->setText(tr("Touch the stock's top, the bed, or both"));
@@ -232,9 +241,9 @@ void HeightPage::refresh() {
   }
   words_->setText(words);
   if (const auto& spot = job.zero_spot)
-    spot_->setText(
-        tr("Zero spot: X %1  Y %2, machine; %3 above work zero. Touch the top there with the next tool.")
-            .arg(session_.length(spot->x_mm, 1), session_.length(spot->y_mm, 1), session_.length(spot->height_mm, 3)));
+    spot_->setText(tr("Zero spot: X %1  Y %2, machine; %3 above work zero. Touch the top there with the next tool.")
+                       .arg(session_.editor().length(spot->x_mm, 1), session_.editor().length(spot->y_mm, 1),
+                            session_.editor().length(spot->height_mm, 3)));
   else
     spot_->setText(
         tr("No zero spot yet. Touch the top at a place that the program leaves alone, set zero, then mark it: the next "
@@ -243,10 +252,9 @@ void HeightPage::refresh() {
 }
 
 void HeightPage::refresh_status() {
-  TouchingPage::refresh_status();
-  const Job& job = session_.book().job;
+  const Job& job = session_.editor().book().job;
   set_text(hint_, asked(tr("● The circuit works. Lay the plate under the tool, less than 10 mm below it.")));
-  const bool ready = session_.standing_ready() && session_.status().all_homed() && !touching();
+  const bool ready = session_.machine().standing_ready() && session_.machine().status().all_homed() && !touching();
   for (auto* b : {top_button_, bed_button_}) b->setEnabled(can_touch());
   zero_top_->setEnabled(ready && zero_on(false));
   zero_bed_->setEnabled(ready && zero_on(true));

@@ -3,6 +3,11 @@
 #include <QPainter>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
 
@@ -27,14 +32,14 @@ class PlacesDrawing : public QWidget {
     QPainter painter(this);
     Draft draft(painter);
     draft.text({8, 16}, PlacesPage::tr("Plan, machine positions"), theme().second_ink, 11);
-    const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
+    const auto x = session_.machine().room(Axis::x), y = session_.machine().room(Axis::y);
     const double scale = std::min((width() - 80) / x.size(), (height() - 56) / y.size());
     const QPointF c(width() / 2.0, height() / 2.0 + 8);
     const auto at = [&](double px, double py) {
       return c + QPointF((px - (x.low + x.high) / 2) * scale, -(py - (y.low + y.high) / 2) * scale);
     };
     draft.box(QRectF(at(x.low, y.high), at(x.high, y.low)), theme().red, theme().paper, 1, Qt::DashLine);
-    const auto& places = session_.book().places;
+    const auto& places = session_.editor().book().places;
     for (std::size_t i = 0; i < places.size(); ++i) {
       const QPointF p = at(places[i].at.x, places[i].at.y);
       const bool chosen = static_cast<int>(i) == chosen_;
@@ -46,7 +51,7 @@ class PlacesDrawing : public QWidget {
       draft.text(p + QPointF(left ? -9 : 9, i % 2 == 0 ? -8 : 16), to_q(places[i].name), theme().ink, 11, chosen,
                  left ? Qt::AlignRight : Qt::AlignLeft);
     }
-    const auto& job = session_.book().job;
+    const auto& job = session_.editor().book().job;
     if (job.zero(Axis::x) && job.zero(Axis::y)) {
       const QPointF zero = at(*job.zero(Axis::x), *job.zero(Axis::y));
       draft.zero(zero);
@@ -85,10 +90,10 @@ PlacesPage::PlacesPage(Session& session) : session_(session) {
   typed->addStretch();
   auto *from = new QHBoxLayout, *acts = new QHBoxLayout;
   take_machine_ = add_act(from, "place-take", tr("Take it from the machine"), tr("Where the tool is now"), card,
-                          [this] { show_numbers(session_.status().position, true); });
+                          [this] { show_numbers(session_.machine().status().position, true); });
   middle_ = add_act(from, "place-middle", tr("Middle of the bed"), tr("Half way between the limits of X and of Y"),
                     card, [this] {
-                      const auto x = session_.room(Axis::x), y = session_.room(Axis::y);
+                      const auto x = session_.machine().room(Axis::x), y = session_.machine().room(Axis::y);
                       show_numbers({(x.low + x.high) / 2, (y.low + y.high) / 2, 0}, false);
                     });
   from->addStretch();
@@ -105,7 +110,7 @@ PlacesPage::PlacesPage(Session& session) : session_(session) {
                   [this] { keep_place(); });
   remove_ = add_act(stored, "place-remove", tr("Take it out"), tr("Takes the chosen place out"), card, [this] {
     if (const auto at = chosen())
-      session_.change_book(
+      session_.editor().change_book(
           tr("Take a place out"), [&](Book& b) { b.places.erase(b.places.begin() + static_cast<std::ptrdiff_t>(*at)); },
           MachineFollows::no);
   });
@@ -120,7 +125,7 @@ PlacesPage::PlacesPage(Session& session) : session_(session) {
   inside->addWidget(hint_);
   connect(table_, &QTableWidget::currentCellChanged, this, [this] {
     if (showing_) return;
-    if (const auto at = chosen()) show_numbers(session_.book().places[*at].at, true);
+    if (const auto at = chosen()) show_numbers(session_.editor().book().places[*at].at, true);
   });
   connect(table_, &QTableWidget::cellChanged, this, [this](int row) {
     if (!showing_)
@@ -130,27 +135,27 @@ PlacesPage::PlacesPage(Session& session) : session_(session) {
 }
 
 QString PlacesPage::len(double mm, int decimals) const {
-  return to_q(format_length(mm, session_.unit(), decimals));
+  return to_q(format_length(mm, session_.editor().unit(), decimals));
 }
 
 std::optional<std::size_t> PlacesPage::chosen() const {
   const int row = table_->currentRow();
-  if (row < 0 || static_cast<std::size_t>(row) >= session_.book().places.size()) return std::nullopt;
+  if (row < 0 || static_cast<std::size_t>(row) >= session_.editor().book().places.size()) return std::nullopt;
   return static_cast<std::size_t>(row);
 }
 
 void PlacesPage::take(int row) {
   const auto at = static_cast<std::size_t>(row);
-  if (at >= session_.book().places.size()) return;
+  if (at >= session_.editor().book().places.size()) return;
   const std::string name = table_->item(row, 0)->text().trimmed().toStdString();
-  if (name.empty() || name == session_.book().places[at].name) return refresh();
-  session_.change_book(
+  if (name.empty() || name == session_.editor().book().places[at].name) return refresh();
+  session_.editor().change_book(
       tr("Name a place"), [&](Book& b) { b.places[at].name = name; }, MachineFollows::no);
 }
 
 void PlacesPage::keep_place() {
   if (!numbers_[0]->value() || !numbers_[1]->value()) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep a place"),
       [&](Book& b) {
         Place place;
@@ -175,32 +180,32 @@ void PlacesPage::set_zero() {
   for (const Axis a : all_axes) {
     const auto value = numbers_[index(a)]->value();
     if (!value) continue;
-    const auto room = session_.room(a);
+    const auto room = session_.machine().room(a);
     if (*value < room.low || *value > room.high) {
-      session_.notify({NoticeLevel::attention,
-                       tr("%1 at %2 is outside the machine's travel, %3 to %4. Nothing was set.")
-                           .arg(QChar(letter(a)))
-                           .arg(len(*value, 1), len(room.low, 1), len(room.high, 1)),
-                       {}});
+      session_.notices().notify({NoticeLevel::attention,
+                                 tr("%1 at %2 is outside the machine's travel, %3 to %4. Nothing was set.")
+                                     .arg(QChar(letter(a)))
+                                     .arg(len(*value, 1), len(room.low, 1), len(room.high, 1)),
+                                 {}});
       return;
     }
     zeros.emplace_back(a, *value);
   }
   const bool with_z = numbers_[2]->value().has_value();
-  if (!zeros.empty() && session_.set_work_zero_at(zeros, RecordJson::from_text("[]"), "by numbers"))
-    session_.notify(
+  if (!zeros.empty() && session_.machine().set_work_zero_at(zeros, RecordJson::from_text("[]"), "by numbers"))
+    session_.notices().notify(
         {NoticeLevel::good, with_z ? tr("Work zero is there, Z too.") : tr("Work zero is there; Z is as it was."), {}});
 }
 
 void PlacesPage::go_there() {
   if (numbers_[0]->value() && numbers_[1]->value())
-    session_.lift_then_go_over({*numbers_[0]->value(), *numbers_[1]->value(), 0});
+    session_.job().lift_then_go_over({*numbers_[0]->value(), *numbers_[1]->value(), 0});
 }
 
 void PlacesPage::refresh() {
   showing_ = true;
   const int row = table_->currentRow();
-  const auto& places = session_.book().places;
+  const auto& places = session_.editor().book().places;
   table_->setRowCount(static_cast<int>(places.size()));
   for (std::size_t i = 0; i < places.size(); ++i) {
     const Place& p = places[i];
@@ -214,20 +219,20 @@ void PlacesPage::refresh() {
   }
   if (row >= 0 && row < table_->rowCount()) table_->setCurrentCell(row, 0);
   showing_ = false;
-  for (auto* f : numbers_) f->set_unit(session_.unit());
+  for (auto* f : numbers_) f->set_unit(session_.editor().unit());
   refresh_status();
 }
 
 void PlacesPage::refresh_status() {
   const bool place = numbers_[0]->value() && numbers_[1]->value();
   const bool any = numbers_[0]->value() || numbers_[1]->value() || numbers_[2]->value();
-  const bool ready = session_.standing_ready() && session_.status().all_homed();
-  take_machine_->setEnabled(session_.status().all_homed());
+  const bool ready = session_.machine().standing_ready() && session_.machine().status().all_homed();
+  take_machine_->setEnabled(session_.machine().status().all_homed());
   set_->setEnabled(ready && any);
   go_->setEnabled(ready && place);
   keep_->setEnabled(place);
   remove_->setEnabled(chosen().has_value());
-  set_text(hint_, !session_.status().all_homed()
+  set_text(hint_, !session_.machine().status().all_homed()
                       ? tr("Home the machine first (Ctrl+H): before that its positions mean nothing.")
                       : tr("Type machine positions, or take them; an axis without a number keeps its zero."));
   drawing_->show(place ? std::optional(QPointF(*numbers_[0]->value(), *numbers_[1]->value())) : std::nullopt,

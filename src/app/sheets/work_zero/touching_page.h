@@ -14,9 +14,9 @@ double known_plate(Session& session);
 class TouchingPage : public QWidget {
   Q_OBJECT
  public:
-  explicit TouchingPage(Session& session) : session_(session) {}
+  explicit TouchingPage(Session& session);
   virtual void refresh() = 0;
-  virtual void refresh_status();
+  virtual void refresh_status() = 0;
   void cancel();
 
  protected:
@@ -30,8 +30,8 @@ class TouchingPage : public QWidget {
   virtual void touched(const Touched& place) = 0;
   /// Checks the circuit where it was not seen to work, else touches; ends a touch that runs.
   void touch(Axis axis, bool towards_plus);
-  bool circuit_works() const { return circuit_.stage() == CircuitCheck::Stage::works; }
-  bool touching() const { return touch_.running(); }
+  bool circuit_works() const;
+  bool touching() const { return touch_->running(); }
   /// Whether a button that touches may be pressed.
   bool can_touch() const;
   /// What is asked of the owner now; `otherwise` where it is nothing.
@@ -39,8 +39,7 @@ class TouchingPage : public QWidget {
   Session& session_;
 
  private:
-  CircuitCheck circuit_;
-  Touch touch_;
+  std::shared_ptr<Touch> touch_ = std::make_shared<Touch>();
   Touched place_;
 };
 

@@ -8,7 +8,12 @@
 #include <numbers>
 
 #include "app/drawing/draft.h"
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/session/to_q.h"
 #include "core/program/corrected_copy.h"
 
 namespace ypsi::app {
@@ -126,7 +131,7 @@ void TurnedPage::touched(const Touched& place) {
 
 std::optional<TurnedStock> TurnedPage::found() const {
   if (places_.size() < 2) return std::nullopt;
-  const double step = 1 / session_.book().machine.axis(touched_axis()).steps_per_mm;
+  const double step = 1 / session_.editor().book().machine.axis(touched_axis()).steps_per_mm;
   const auto turned =
       turned_stock(places_[0].at, places_[0].across, places_[1].at, places_[1].across, touched_axis() == Axis::x, step);
   return turned ? std::optional(*turned) : std::nullopt;
@@ -135,11 +140,11 @@ std::optional<TurnedStock> TurnedPage::found() const {
 void TurnedPage::keep() {
   const auto turned = found();
   if (!turned) return;
-  session_.change_book(
+  session_.editor().change_book(
       tr("Keep the stock's turn"),
       [&](Book& b) {
         Entry e;
-        e.time = session_.now().toStdString();
+        e.time = session_.editor().now().toStdString();
         e.sheet = "work_zero";
         e.subject = "turn";
         e.instrument = "probe";
@@ -153,27 +158,28 @@ void TurnedPage::keep() {
 
 void TurnedPage::turn_program() {
   const auto turned = found();
-  const auto program = session_.program();
+  const auto program = session_.job().program();
   if (!turned || !program) return;
   const auto text = read_file(program->path);
   if (!text) {
-    session_.ask(tl::make_unexpected(text.error()));
+    session_.machine().ask(tl::make_unexpected(text.error()));
     return;
   }
   const auto copy = turned_copy(*text, turned->rotation, turned_tolerance_mm);
   if (!copy) {
-    session_.ask(tl::make_unexpected(copy.error()));
+    session_.machine().ask(tl::make_unexpected(copy.error()));
     return;
   }
   const QFileInfo file(program->path);
   const QString to = file.dir().filePath(file.completeBaseName() + "-turned.ngc");
-  if (!session_.ask(write_file(to, copy->text))) return;
-  session_.load_program(to);
-  session_.notify({NoticeLevel::good,
-                   tr("“%1” is the program turned by %2° about work zero, and loaded. Its corners are on the plan.")
-                       .arg(QFileInfo(to).fileName())
-                       .arg(turned->rotation * 180 / std::numbers::pi, 0, 'f', 3),
-                   {}});
+  if (!session_.machine().ask(write_file(to, copy->text))) return;
+  session_.job().load_program(to);
+  session_.notices().notify(
+      {NoticeLevel::good,
+       tr("“%1” is the program turned by %2° about work zero, and loaded. Its corners are on the plan.")
+           .arg(QFileInfo(to).fileName())
+           .arg(turned->rotation * 180 / std::numbers::pi, 0, 'f', 3),
+       {}});
 }
 
 void TurnedPage::refresh() {
@@ -188,7 +194,8 @@ void TurnedPage::refresh() {
     words_->setText(std::fabs(turned->rotation) <= turned->U
                         ? tr("● Straight, as far as these touches can tell.")
                         : tr("◐ Over 300 mm it runs off by %1. Turn the stock, or the program with it.")
-                              .arg(to_q(format_length(over, session_.unit(), 2) + " " + unit_name(session_.unit()))));
+                              .arg(to_q(format_length(over, session_.editor().unit(), 2) + " " +
+                                        unit_name(session_.editor().unit()))));
   } else {
     result_->setText(places_.empty() ? tr("Touch one edge at two places, far apart")
                                      : tr("Now the second place, far from the first"));
@@ -200,7 +207,6 @@ void TurnedPage::refresh() {
 }
 
 void TurnedPage::refresh_status() {
-  TouchingPage::refresh_status();
   set_text(hint_, asked(tr("● The circuit works. It searches 10 mm and backs off.")));
   set_text(touch_button_, touching()        ? tr("End the touch")
                           : circuit_works() ? tr("Touch here")
@@ -208,8 +214,8 @@ void TurnedPage::refresh_status() {
   touch_button_->setEnabled(can_touch());
   again_->setEnabled(!places_.empty() && !touching());
   const bool told = places_.size() == 2 && found().has_value();
-  keep_->setEnabled(told && !session_.read_only());
-  turn_->setEnabled(told && session_.program() != nullptr);
+  keep_->setEnabled(told && !session_.editor().read_only());
+  turn_->setEnabled(told && session_.job().program() != nullptr);
 }
 
 }  // namespace ypsi::app

@@ -1,0 +1,162 @@
+// The book: opened, changed, undone, saved.
+#include "app/session/book_editor.h"
+
+#include <QDateTime>
+#include <QFileInfo>
+#include <QUndoCommand>
+#include <utility>
+
+#include "app/session/notices.h"
+
+namespace ypsi::app {
+
+/// A change to the book as a step that can be undone. The record only grows: undoing adds a line that says so.
+class BookChange : public QUndoCommand {
+ public:
+  struct Side {
+    Book book;  ///< without its record
+    std::size_t entries = 0;
+  };
+  BookChange(BookEditor& editor, const QString& text, Side before, Side after, MachineFollows machine)
+      : QUndoCommand(text), editor_(editor), before_(std::move(before)), after_(std::move(after)), machine_(machine) {}
+  void redo() override {
+    if (!std::exchange(first_, false)) restore(after_, before_, false);
+  }
+  void undo() override { restore(before_, after_, true); }
+
+ private:
+  void restore(const Side& to, const Side& from, bool undoing) {
+    editor_.restore(to.book, from.book, undoing, before_.entries, after_.entries, machine_);
+  }
+  BookEditor& editor_;
+  Side before_, after_;
+  MachineFollows machine_;
+  bool first_ = true;
+};
+
+BookEditor::BookEditor(BookStore store, Notices& notices) : store_(std::move(store)), notices_(notices) {
+  reading_ = std::async(std::launch::async, [from = store_] { return from.load(); });
+  connect(this, &BookEditor::book_changed, this, [this] { standings_.reset(); });
+}
+
+QString BookEditor::now() const {
+  const QDateTime t = QDateTime::currentDateTime();
+  return t.toOffsetFromUtc(t.offsetFromUtc()).toString(Qt::ISODate);
+}
+
+LengthUnit BookEditor::unit(Axis axis) const {
+  return is_rotary(book_.machine.axis(axis).drive.transmission) ? LengthUnit::degree : unit();
+}
+
+QString BookEditor::length(double mm, int decimals) const {
+  return to_q(format_length(mm, unit(), decimals) + " " + unit_name(unit()));
+}
+
+Book BookEditor::book_without_record() {
+  auto history = std::exchange(book_.history, {});
+  Book copy = book_;
+  book_.history = std::move(history);
+  return copy;
+}
+
+SheetStanding BookEditor::standing(const std::string& sheet) const {
+  if (!standings_) standings_.emplace(book_);
+  return standings_->of(sheet);
+}
+
+void BookEditor::use_book(ReadBook read) {
+  read_only_ = read.from_later_version();
+  book_ = std::move(read.book);
+  undo_.clear();
+  emit book_changed();
+  emit book_opened();
+}
+
+void BookEditor::open_book() {
+  auto read = reading_.valid() ? reading_.get() : store_.load();
+  if (read && !read->from_later_version()) return use_book(std::move(*read));
+  auto previous = store_.load_previous();
+  const bool has_previous = previous && !previous->from_later_version();
+  const QString aside = QFile::exists(store_.path()) ? store_.keep_aside() : QString();
+  const QString kept = aside.isEmpty() ? QString() : tr(" A copy is kept as “%1”.").arg(QFileInfo(aside).fileName());
+
+  Notice notice;
+  notice.level = NoticeLevel::danger;
+  if (read) {
+    notice.text = tr("This book was written by a later Ypsilograph (version %1) and is open for reading only; nothing "
+                     "will be saved to it.")
+                      .arg(read->version) +
+                  kept;
+    use_book(std::move(*read));
+  } else {
+    notice.text = to_q(read.error().message) + kept;
+    read_only_ = true;  // until the owner chooses: what is there must not be overwritten by an empty book
+    emit book_changed();
+  }
+  if (has_previous)
+    notice.actions.push_back({tr("Open the previous save"), [this, previous] {
+                                use_book(*previous);
+                                save();
+                              }});
+  if (!read)
+    notice.actions.push_back({tr("Start an empty book"), [this] {
+                                use_book(ReadBook{});
+                                save();
+                              }});
+  notices_.notify(notice);
+}
+
+bool BookEditor::save() {
+  if (read_only_) {
+    notices_.notify(
+        {NoticeLevel::attention, tr("This book is open for reading only, so the change is not saved."), {}});
+    return false;
+  }
+  if (const auto saved = store_.save(book_); !saved) {
+    notices_.notify({NoticeLevel::danger, to_q(saved.error().message), {{tr("Save again"), [this] { save(); }}}});
+    return false;
+  }
+  return true;
+}
+
+void BookEditor::change_book(const QString& text, const std::function<void(Book&)>& change, MachineFollows machine) {
+  BookChange::Side before{book_without_record(), book_.history.size()};
+  change(book_);
+  undo_.push(new BookChange(*this, text, std::move(before), {book_without_record(), book_.history.size()}, machine));
+  save();
+  emit book_changed();
+}
+
+void BookEditor::note_in_book(const std::function<void(Book&)>& change) {
+  change(book_);
+  if (!read_only_) save();
+  emit book_changed();
+}
+
+void BookEditor::restore(const Book& target, const Book& from_book, bool undoing, std::size_t from, std::size_t to,
+                         MachineFollows machine) {
+  auto history = std::move(book_.history);
+  const auto job_program = book_.job.program;
+  const auto recent = book_.job.recent_programs;
+  for (std::size_t i = from; i < to; ++i) {
+    // The newest line that tells of this change: itself, or what undid or redid it last.
+    std::size_t latest = i;
+    for (std::size_t j = i + 1; j < history.size(); ++j)
+      if (history[j].withdraws == latest) latest = j;
+    Entry entry = history[i];
+    entry.time = now().toStdString();
+    entry.withdraws = latest;
+    entry.note = undoing ? "undone" : "done again";
+    if (undoing) std::swap(entry.as_found, entry.as_left);
+    history.push_back(std::move(entry));
+  }
+  book_ = target;
+  book_.history = std::move(history);
+  book_.job.program = job_program;
+  book_.job.recent_programs = recent;
+  if (machine == MachineFollows::yes) emit machine_must_follow(from_book);
+  save();
+  emit book_changed();
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,126 @@
+// What the owner asks the machine for.
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "core/calibration/limits.h"
+
+namespace ypsi::app {
+
+bool MachineSession::ask(const Result<void>& result) {
+  if (connection_) {
+    status_ = connection_->link().status();
+    emit status_changed();
+  }
+  if (result) return true;
+  notices_.notify({NoticeLevel::attention, to_q(result.error().message), {}});
+  return false;
+}
+
+bool MachineSession::must_be_there() {
+  if (link()) return true;
+  notices_.notify(
+      {NoticeLevel::attention,
+       tr("No machine is connected, so nothing moved and nothing was set. Connect one in the menu Machine."),
+       {}});
+  return false;
+}
+
+bool MachineSession::tool_put_in(int number) {
+  if (!must_be_there() || (bench() && !ask(bench()->put_tool(number)))) return false;
+  link()->tool_changed(number);
+  ask({});
+  status_.tool = number;  // the next status will say so too
+  return true;
+}
+
+bool MachineSession::must_be_free() {
+  if (!must_be_there()) return false;
+  if (!runner_.running()) return true;
+  return ask(fail("busy", "Something else is under way at the machine; wait for it, or end it first."));
+}
+
+void MachineSession::home(bool even_so) {
+  if (!must_be_free()) return;
+  const auto inputs = editor_.standing("inputs").standing, directions = editor_.standing("directions").standing;
+  QString why, sheet;
+  if (inputs == Standing::failed) {
+    sheet = "inputs";
+    why = tr(
+        "An input did not answer as it should (sheet Inputs). Homing drives towards a switch that may never stop it.");
+  } else if (directions == Standing::failed) {
+    sheet = "directions";
+    why = tr("An axis moves something else than it should (sheet Directions); homing would drive it into its stop.");
+  } else if (inputs == Standing::never_done || directions == Standing::never_done) {
+    sheet = inputs == Standing::never_done ? "inputs" : "directions";
+    why =
+        tr("Nobody has looked at Inputs and Directions of this machine yet. Homing the wrong way drives an axis into "
+           "its stop.");
+  }
+  if (why.isEmpty()) {
+    sheet = "limits";
+    why = approach_too_fast();
+  }
+  if (why.isEmpty() || even_so) {
+    ask(link()->home());
+    return;
+  }
+  notices_.notify({NoticeLevel::attention,
+                   why,
+                   {{sheet == "inputs"   ? tr("Go to Inputs")
+                     : sheet == "limits" ? tr("Go to Travel and limits")
+                                         : tr("Go to Directions"),
+                     [this, sheet] { notices_.lead_to(sheet); }},
+                    {tr("Home even so"), [this] { home(true); }}}});
+}
+
+/// Why homing would meet a stop: an axis that cannot stand within the room that its owner has said is behind its
+/// switch.
+QString MachineSession::approach_too_fast() {
+  for (const Axis a : all_axes) {
+    const auto& overtravel = editor_.book().limits_worksheets[index(a)].overtravel_mm;
+    const auto seek = link()->setting(axis_setting(a, "home_seek_mm_min"));
+    if (!overtravel || !seek) continue;
+    const AxisSetup& axis = editor_.book().machine.axis(a);
+    const double way = stopping_distance(std::min(*seek, axis.max_rate), axis.acceleration, reaction_s);
+    if (way > *overtravel)
+      return tr("%1 seeks its switch at %2 mm/min and needs %3 to stand, but only %4 are behind it: it would hit its "
+                "stop.")
+          .arg(QChar(letter(a)))
+          .arg(*seek, 0, 'f', 0)
+          .arg(to_q(format_length(way, editor_.unit(a), 2) + " " + unit_name(editor_.unit(a))),
+               to_q(format_length(*overtravel, editor_.unit(a), 2) + " " + unit_name(editor_.unit(a))));
+  }
+  return {};
+}
+
+void MachineSession::hold() {
+  if (link()) link()->hold();
+}
+
+void MachineSession::go_on() {
+  if (!link()) return;
+  if (status_.state == MachineState::tool_change) {
+    // At a simulated machine the hand that puts the tool in is this one; without the tool there is no going on.
+    if (bench() && !ask(bench()->put_tool(status_.wanted_tool))) return;
+    link()->tool_changed(status_.wanted_tool);
+  } else {
+    link()->go_on();
+  }
+}
+
+void MachineSession::jog(Axis axis, double distance) {
+  if (!must_be_there()) return;
+  const auto moved = link()->jog(axis, distance, editor_.book().machine.axis(axis).max_rate);
+  if (moved || moved.error().code != "busy") ask(moved);
+}
+
+void MachineSession::end_jog() {
+  if (link()) link()->end_jog();
+}
+
+void MachineSession::set_jog_step(double mm) {
+  jog_step_ = mm;
+  emit jog_step_changed();
+}
+
+}  // namespace ypsi::app

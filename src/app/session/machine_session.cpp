@@ -1,0 +1,192 @@
+// The way to the machine: followed, lost, opened again, and what the owner must hear of it.
+#include "app/session/machine_session.h"
+
+#include <algorithm>
+
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
+
+namespace ypsi::app {
+namespace {
+constexpr qint64 told_every_ms = 16;
+constexpr std::size_t disturbed_after_lines = 5;
+}  // namespace
+
+MachineSession::MachineSession(std::unique_ptr<Connection> connection, BookEditor& editor, Notices& notices)
+    : editor_(editor), notices_(notices), connection_(std::move(connection)) {
+  told_.start();
+  connect(&editor_, &BookEditor::book_changed, this, [this] { rooms_ = {}; });
+  connect(&editor_, &BookEditor::machine_must_follow, this, &MachineSession::set_machine_as_changed);
+  connect(&editor_, &BookEditor::book_opened, this, [this] {
+    send_work_zero();
+    compare_settings();
+  });
+  connect(this, &MachineSession::connection_changed, this, [this] { rooms_ = {}; });
+  follow_connection();
+}
+
+MachineSession::~MachineSession() {
+  runner_.part_from_link({"closed", "The window was closed.", ""});
+  if (connection_) connection_->save_settings();
+}
+
+void MachineSession::follow_connection() {
+  if (!connection_) return;
+  connect(connection_.get(), &Connection::ticked, this, &MachineSession::tick);
+  bad_lines_told_ = connection_->wire().bad_lines();
+}
+
+bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
+  if (streaming_.running()) {
+    notices_.notify(
+        {NoticeLevel::attention, tr("A program is running; connect to another machine when it has ended."), {}});
+    return false;
+  }
+  if (status_.state == MachineState::moving || status_.state == MachineState::cutting ||
+      status_.state == MachineState::held || status_.state == MachineState::tool_change) {
+    notices_.notify({NoticeLevel::attention, tr("The machine is moving; connect to another when it stands."), {}});
+    return false;
+  }
+  if (connection_) {
+    end_procedure(tr("Another machine was chosen, so what was under way at this one was ended."));
+    runner_.part_from_link({"left", "", ""});
+    connection_->save_settings();
+    connection_->disconnect(this);
+    connection_.release()->deleteLater();  // this may be called from its own tick
+  }
+  connection_ = std::move(connection);
+  circuit_.forget();
+  runner_.owed().clear();  // that was another controller's
+  follow_connection();
+  status_ = connection_ ? connection_->link().status() : MachineStatus{};
+  emit connected_elsewhere();
+  emit status_changed();
+  emit connection_changed();
+  return true;
+}
+
+bool MachineSession::connect_again() {
+  if (!connection_) return false;
+  const auto opened = connection_->open();
+  status_ = connection_->link().status();
+  if (opened) give_back_what_was_lent();
+  emit status_changed();
+  emit connection_changed();
+  if (!opened) {
+    notices_.notify(
+        {NoticeLevel::danger, to_q(opened.error().message), {{tr("Connect again"), [this] { connect_again(); }}}});
+    return false;
+  }
+  notices_.notify({NoticeLevel::attention,
+                   tr("Connected again to %1. Home the machine before anything else.").arg(connection_->description()),
+                   streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}})});
+  return true;
+}
+
+/// A line that was lost in the middle left the controller with settings that were only lent.
+void MachineSession::give_back_what_was_lent() {
+  auto& owed = runner_.owed();
+  std::erase_if(owed, [this](const LentSetting& s) { return link()->set_setting(s.name, s.found).has_value(); });
+  if (owed.empty()) return;
+  notices_.notify(
+      {NoticeLevel::danger,
+       tr("The controller was left with a setting that was changed for a moment (%1), and does not take the "
+          "old one back. Do not rely on its limits; set them on the sheet Travel and limits.")
+           .arg(to_q(owed.front().name)),
+       {{tr("Go to Travel and limits"), [this] { notices_.lead_to("limits"); }}}});
+}
+
+bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
+                           const std::function<Result<void>(MachineLink&)>& start) {
+  if (!must_be_there()) return false;
+  if (streaming_.running()) return ask(fail("busy", "A program runs; wait for its end, or end it first."));
+  return ask(runner_.start(procedure, [&] { return start(*link()); }));
+}
+
+void MachineSession::end_procedure() {
+  if (!runner_.running()) return;
+  const auto over = runner_.current();
+  runner_.cancel({"cancelled", "", ""});
+  if (!over->running()) emit procedure_ended(over.get());  // else once the machine stands
+}
+
+void MachineSession::end_procedure(const QString& why) {
+  if (!runner_.running()) return;
+  end_procedure();
+  notices_.notify({NoticeLevel::attention, why, {}});
+}
+
+void MachineSession::check_circuit() {
+  if (must_be_there()) ask(circuit_.start(*link()));
+}
+
+/// The sentence for what the owner did not end.
+void MachineSession::procedure_over() {
+  const Procedure& over = *runner_.current();
+  if (over.phase() == Procedure::Phase::failed) {
+    circuit_.forget();
+    if (!over.error().message.empty()) notices_.notify({NoticeLevel::attention, to_q(over.error().message), {}});
+  }
+  emit procedure_ended(&over);
+}
+
+void MachineSession::tick() {
+  const MachineStatus before = status_;
+  const bool run_told = streaming_.tick();
+  status_ = connection_->link().status();
+  circuit_.tick(status_);
+  const bool procedure_ran = runner_.running(), ended = runner_.tick();
+  if (procedure_ran) status_ = connection_->link().status();
+  if (ended) procedure_over();
+  streaming_.status_known();
+  // A free-running machine ticks a thousand times a second; the sheets are told as often as a screen shows.
+  if (status_.state != before.state || told_.elapsed() >= told_every_ms) {
+    told_.restart();
+    emit status_changed();
+  }
+  watch_status(before, run_told);
+  watch_line();
+}
+
+/// What the owner must hear of, whichever sheet is open.
+void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
+  const bool new_message = status_.message != before.message && !status_.message.empty();
+  const bool was_up = before.state != MachineState::offline;
+  if (status_.state == MachineState::offline) {
+    if (was_up) emit connection_changed();
+    if (was_up && !run_told)
+      notices_.notify(
+          {NoticeLevel::danger, to_q(status_.message), {{tr("Connect again"), [this] { connect_again(); }}}});
+  } else if (run_told) {
+    return;  // the end of the run has said it, and more
+  } else if (status_.state == MachineState::emergency_stop && before.state != status_.state) {
+    notices_.notify({NoticeLevel::danger, to_q(status_.message), {}});
+  } else if (new_message && (status_.state == MachineState::stopped ||
+                             (status_.state == MachineState::not_homed && before.state != MachineState::offline))) {
+    notices_.notify({NoticeLevel::danger, to_q(status_.message), {{tr("Home"), [this] { home(); }}}});
+  } else if (new_message && status_.state == MachineState::ready && before.state == MachineState::moving) {
+    notices_.notify({NoticeLevel::attention, to_q(status_.message), {}});
+  }
+  if (status_.inputs.probe && !before.inputs.probe && was_up && status_.state != MachineState::moving &&
+      status_.state != MachineState::cutting)
+    notices_.notify(
+        {NoticeLevel::attention,
+         tr("The probe's input came on while nothing was searching. If plate and cutter do not touch, its wire or "
+            "the plate is shorted: see to it before you touch off, or the cutter will not stop."),
+         {}});
+}
+
+void MachineSession::watch_line() {
+  const std::size_t bad = connection_->wire().bad_lines();
+  bad_lines_told_ = std::min(bad_lines_told_, bad);  // opened anew, counted anew
+  if (bad < bad_lines_told_ + disturbed_after_lines) return;
+  bad_lines_told_ = bad;
+  notices_.notify(
+      {NoticeLevel::attention,
+       tr("The line to the machine is disturbed: %1 lines came garbled. What was lost is sent again and the work "
+          "goes on. Keep the cable away from the spindle's, and see to its screen.")
+           .arg(bad),
+       {}});
+}
+
+}  // namespace ypsi::app

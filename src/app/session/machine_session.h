@@ -1,0 +1,159 @@
+#pragma once
+// The machine at the other end: the way to it, what it tells, the one procedure that drives it, and what its owner asks
+// of it.
+#include <QElapsedTimer>
+#include <QObject>
+#include <functional>
+#include <memory>
+
+#include "app/session/connection.h"
+#include "app/session/notices.h"
+#include "core/book/controller_settings.h"
+#include "core/procedures/probe_circuit.h"
+#include "core/procedures/runner.h"
+
+namespace ypsi {
+struct Entry;
+}
+
+namespace ypsi::app {
+
+class BookEditor;
+
+/// What streams blocks to the machine beside the procedures: the job's program.
+struct Streaming {
+  std::function<bool()> running = [] { return false; };
+  /// Feeds it; true where it ended just now and has told why it failed.
+  std::function<bool()> tick = [] { return false; };
+  std::function<void()> status_known = [] {};
+  /// What the owner can do once a lost line is there again; takes what there is besides.
+  std::function<std::vector<NoticeAction>(std::vector<NoticeAction>)> after_reconnecting = [](auto acts) {
+    return acts;
+  };
+};
+
+class MachineSession : public QObject {
+  Q_OBJECT
+ public:
+  /// `connection` may be null: then the machine is offline.
+  MachineSession(std::unique_ptr<Connection> connection, BookEditor& editor, Notices& notices);
+  ~MachineSession() override;
+  void set_streaming(Streaming streaming) { streaming_ = std::move(streaming); }
+
+  MachineLink* link() { return connection_ ? &connection_->link() : nullptr; }
+  Bench* bench() { return connection_ ? connection_->bench() : nullptr; }
+  Connection* connection() { return connection_.get(); }
+  bool up() const { return connection_ && connection_->up(); }
+  /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
+  bool use_connection(std::unique_ptr<Connection> connection);
+  /// Opens the connection that was lost again and says what came of it.
+  bool connect_again();
+  void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
+  const std::optional<StandInFiles>& stand_in() const { return stand_in_; }
+  const MachineStatus& status() const { return status_; }
+  bool standing_ready() const { return status_.state == MachineState::ready; }
+
+  /// Begins a procedure by its own start(), whose arguments after the link these are, and puts it into `slot`; says in
+  /// a notice why not, and then the slot is as it was. It is ended by end_procedure(), by another connection, a lost
+  /// line, an emergency stop, a closing window.
+  template <class P, class... Args>
+  bool start(std::shared_ptr<P>& slot, Args&&... args) {
+    auto fresh = std::make_shared<P>();
+    if (!begin(fresh, [&](MachineLink& to) { return fresh->start(to, std::forward<Args>(args)...); })) return false;
+    slot = std::move(fresh);
+    return true;
+  }
+  const Runner& runner() const { return runner_; }
+  /// Ends what is under way and says so with `why`; nothing where nothing is.
+  void end_procedure(const QString& why);
+  /// The same by the owner's own wish, who need not be told.
+  void end_procedure();
+  /// The probe's circuit, one for all that touches.
+  const ProbeCircuit& circuit() const { return circuit_; }
+  void check_circuit();
+  void forget_circuit() { circuit_.forget(); }
+
+  /// Where an axis may go: by the controller's soft limits, or the book's, or its travel.
+  struct Room {
+    double low = 0, high = 0;
+    double size() const { return high - low; }
+  };
+  Room room(Axis axis) const;
+  /// Says where the controller is set otherwise than the book has it, and leads to where each is settled.
+  void compare_settings();
+  std::vector<SettingDifference> setting_differences() const;
+  /// Settles one difference: the book takes the controller's value, or the controller is set as in the book.
+  void settle(const SettingDifference& difference, bool from_controller);
+  /// Keeps the build that is being changed, and sets the controller as it says.
+  void keep_build(const QString& words);
+  /// The stand-in's own memory, where there is one, goes to the disk; says when it does not.
+  void keep_settings();
+
+  /// Asks the machine for something and says in a notice why not.
+  bool ask(const Result<void>& result);
+  /// Says that there is no machine to ask. For acts that need one: `if (!session_.machine().must_be_there()) return;`
+  bool must_be_there();
+  /// The same, and says so where a procedure is under way.
+  bool must_be_free();
+  /// Homes, but asks first where inputs or directions were never looked at or are known to be wrong.
+  void home(bool even_so = false);
+  void hold();
+  void go_on();
+  void jog(Axis axis, double distance_mm);
+  void end_jog();
+  double jog_step() const { return jog_step_; }
+  void set_jog_step(double mm);
+  /// The owner says that another tool is in the spindle.
+  bool tool_put_in(int number);
+  /// Sets steps per mm of an axis in the book and the controller, carries places over, and adds `entry` to the record.
+  bool apply_steps(Axis axis, double steps, Entry entry, const QString& text,
+                   const std::function<void(Book&)>& also = {});
+
+  // -- work zero
+  void set_work_zero(const std::vector<Axis>& axes, double z_offset = 0);
+  /// Work zero at machine coordinates, however they were found; what was read goes into the record. False where the
+  /// controller refused. `on_bed`: what Z zero is measured from, where that changes.
+  bool set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,
+                        const std::string& instrument, std::optional<bool> on_bed = {});
+  /// Z zero for the tool in the spindle by the tools' lengths. False where they do not tell it, or the controller
+  /// refused.
+  bool set_zero_by_length();
+  /// Takes another work frame, 0: G54; the zeros set from now on are its own.
+  void use_frame(int frame);
+  /// The controller may be another than the one at which work zero was set. False where it refused.
+  bool send_work_zero();
+
+ signals:
+  void status_changed();
+  void connection_changed();
+  void connected_elsewhere();  ///< to another machine, or to none
+  void procedure_ended(const ypsi::Procedure* over);
+  void jog_step_changed();
+
+ private:
+  bool begin(const std::shared_ptr<Procedure>& procedure, const std::function<Result<void>(MachineLink&)>& start);
+  void tick();
+  void follow_connection();
+  void watch_status(const MachineStatus& before, bool run_told);
+  void watch_line();
+  void procedure_over();
+  void give_back_what_was_lent();
+  void set_machine_as_changed(const Book& before);
+  Room read_room(Axis axis) const;
+  QString approach_too_fast();
+
+  BookEditor& editor_;
+  Notices& notices_;
+  std::unique_ptr<Connection> connection_;
+  std::optional<StandInFiles> stand_in_;
+  Streaming streaming_;
+  Runner runner_;
+  ProbeCircuit circuit_;
+  MachineStatus status_;
+  double jog_step_ = 0.1;
+  QElapsedTimer told_;  ///< when the sheets last heard of the state
+  std::size_t bad_lines_told_ = 0;
+  mutable std::array<std::optional<Room>, axis_count> rooms_;  ///< read once, until book or connection change
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,146 @@
+// Book and controller: compared, settled, set alike.
+#include <algorithm>
+#include <map>
+
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/setting_words.h"
+#include "core/book/build.h"
+#include "core/book/changes.h"
+
+namespace ypsi::app {
+
+/// The controller follows a change of the book, and only it: what else differs is the owner's to settle.
+void MachineSession::set_machine_as_changed(const Book& before) {
+  if (!connection_ || !connection_->up()) return;
+  std::map<std::string, double> was;
+  for (const auto& setting : controller_settings(before.machine)) was[setting.name] = setting.value;
+  for (const auto& setting : controller_settings(editor_.book().machine)) {
+    const auto found = was.find(setting.name);
+    // A machine that moves keeps what it has and is told later.
+    if (found == was.end() || found->second != setting.value) ask(link()->set_setting(setting.name, setting.value));
+  }
+  send_work_zero();
+  keep_settings();
+}
+
+std::vector<SettingDifference> MachineSession::setting_differences() const {
+  if (!connection_ || !connection_->up()) return {};
+  const auto in_book = controller_settings(editor_.book().machine);
+  return differences(in_book, read_back(connection_->link(), in_book));
+}
+
+void MachineSession::compare_settings() {
+  const auto found = setting_differences();
+  if (found.empty()) return;
+  QStringList words;
+  for (std::size_t i = 0; i < std::min<std::size_t>(2, found.size()); ++i)
+    words << tr("%1 is %2, in the book %3")
+                 .arg(setting_words(found[i].in_book),
+                      setting_value(found[i].in_book, found[i].in_controller, editor_.unit()),
+                      setting_value(found[i].in_book, found[i].in_book.value, editor_.unit()));
+  const QString more = found.size() > 2 ? tr(" and %1 more").arg(found.size() - 2) : QString();
+  notices_.notify(
+      {NoticeLevel::attention,
+       tr("This controller is set otherwise than the book: %1%2. Nothing was changed.").arg(words.join("; "), more),
+       {{tr("Settle them one by one"), [this] { notices_.lead_to("build#controller"); }}}});
+}
+
+void MachineSession::settle(const SettingDifference& d, bool from_controller) {
+  if (!must_be_there()) return;
+  const std::string& name = d.in_book.name;
+  const double left = from_controller ? d.in_controller : d.in_book.value;
+  if (!from_controller && !ask(link()->set_setting(name, left))) return;
+  Entry entry;
+  entry.time = editor_.now().toStdString();
+  entry.sheet = "build";
+  entry.subject = std::string(1, letter(d.in_book.axis));
+  entry.as_found = {{name, from_controller ? d.in_book.value : d.in_controller}};
+  entry.as_left = {{name, left}};
+  const QString words =
+      tr("%1: %2").arg(setting_words(d.in_book), setting_value(d.in_book, left, LengthUnit::millimetre));
+  entry.result = {{"words", (from_controller ? tr("%1, taken from the controller").arg(words)
+                                             : tr("%1, set in the controller as in the book").arg(words))
+                                .toStdString()}};
+  // Undoing what the book took must not turn the controller round: it was never changed.
+  editor_.change_book(
+      tr("Settle %1").arg(setting_words(d.in_book)),
+      [&](Book& b) {
+        if (from_controller) take_from_controller(b, name, left);
+        b.history.push_back(std::move(entry));
+      },
+      from_controller ? MachineFollows::no : MachineFollows::yes);
+  keep_settings();
+}
+
+void MachineSession::keep_build(const QString& words) {
+  if (!editor_.book().build_worksheet) return;
+  const Book before = editor_.book_without_record();
+  // What the controller has where the book has none yet.
+  std::array<std::optional<Room>, axis_count> limits;
+  std::array<double, axis_count> steps{};
+  for (const Axis a : all_axes)
+    if (!editor_.book().machine.axis(a).soft_min && connection_ && connection_->up())
+      if (const auto in_use = link()->setting(axis_setting(a, "steps_per_mm"))) {
+        limits[index(a)] = room(a);
+        steps[index(a)] = *in_use;
+      }
+  editor_.change_book(tr("Keep the build"), [&](Book& b) {
+    ypsi::keep_build(b, *b.build_worksheet, editor_.now().toStdString(), words.toStdString());
+    for (const Axis a : all_axes)
+      if (const auto& found = limits[index(a)]) take_limits(b, a, found->low, found->high, steps[index(a)]);
+  });
+  set_machine_as_changed(before);
+}
+
+void MachineSession::keep_settings() {
+  if (connection_ && !connection_->save_settings())
+    notices_.notify(
+        {NoticeLevel::attention,
+         tr("The stand-in's own memory could not be written, so its settings will be the old ones next time. Is "
+            "there room on the disk?"),
+         {}});
+}
+
+bool MachineSession::apply_steps(Axis axis, double steps, Entry entry, const QString& text,
+                                 const std::function<void(Book&)>& also) {
+  if (!must_be_there()) return false;
+  const std::string setting = axis_setting(axis, "steps_per_mm");
+  const auto found = link()->setting(setting);
+  if (!found || !ask(link()->set_setting(setting, steps))) return false;
+  entry.time = editor_.now().toStdString();
+  entry.sheet = "steps_per_unit";
+  entry.subject = std::string(1, letter(axis));
+  entry.as_found = {{setting, *found}};
+  entry.as_left = {{setting, steps}};
+  const Book before = editor_.book_without_record();
+  editor_.change_book(text, [&](Book& b) {
+    b.machine.axis(axis).steps_per_mm = *found;
+    change_steps_per_mm(b, axis, steps);
+    b.history.push_back(entry);
+    if (also) also(b);
+  });
+  set_machine_as_changed(before);
+  return true;
+}
+
+MachineSession::Room MachineSession::room(Axis axis) const {
+  auto& known = rooms_[index(axis)];
+  if (!known) known = read_room(axis);
+  return *known;
+}
+
+MachineSession::Room MachineSession::read_room(Axis a) const {
+  if (connection_ && connection_->up()) {
+    const auto low = connection_->link().setting(axis_setting(a, "soft_min_mm")),
+               high = connection_->link().setting(axis_setting(a, "soft_max_mm"));
+    if (low && high && *low < *high) return {*low, *high};
+  }
+  const AxisSetup& axis = editor_.book().machine.axis(a);
+  if (axis.soft_min && axis.soft_max) return {*axis.soft_min, *axis.soft_max};
+  const double home = axis.home_coordinate;
+  return axis.home_at_max ? Room{home - axis.travel, home} : Room{home, home + axis.travel};
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,37 @@
+#pragma once
+// What the owner is told, and where a sheet asks to be led to. Whoever has a window shows it.
+#include <QObject>
+#include <QString>
+#include <functional>
+#include <vector>
+
+#include "app/session/to_q.h"
+
+namespace ypsi::app {
+
+enum class NoticeLevel { good, attention, danger };
+
+struct NoticeAction {
+  QString label;
+  std::function<void()> act;
+};
+
+struct Notice {
+  NoticeLevel level = NoticeLevel::attention;
+  QString text;
+  std::vector<NoticeAction> actions;
+};
+
+class Notices : public QObject {
+  Q_OBJECT
+ public:
+  void notify(const Notice& notice) { emit noticed(notice); }
+  /// Leads to a sheet, or to a part of one ("build#controller").
+  void lead_to(const QString& place) { emit sheet_wanted(place); }
+
+ signals:
+  void noticed(const ypsi::app::Notice& notice);
+  void sheet_wanted(const QString& place);
+};
+
+}  // namespace ypsi::app
