@@ -11,6 +11,7 @@
 #include "cli/check_command.h"
 #include "cli/coupon_command.h"
 #include "cli/rehearse_command.h"
+#include "core/book/book_json.h"
 
 namespace {
 
@@ -107,6 +108,7 @@ int main(int argc, char** argv) {
   book_command->require_subcommand(1);
   auto* check_command = book_command->add_subcommand("check", "is this file a sound machine book?");
   check_command->add_option("FILE", file, "the book")->required();
+  auto* schema_command = book_command->add_subcommand("schema", "the JSON Schema of a machine book");
   std::string program_file, book_file;
   bool as_json = false;
   auto* program_command = app.add_subcommand("check", "what stands against cutting a program on a machine");
@@ -134,6 +136,10 @@ int main(int argc, char** argv) {
     if (check_command->parsed()) {
       const auto text = read_input(file);
       return text ? cli::check_book(*text, std::cout) : print_error(text.error());
+    }
+    if (schema_command->parsed()) {
+      std::cout << book_schema();
+      return 0;
     }
     if (program_command->parsed()) {
       const auto program = read_input(program_file), book = read_input(book_file);

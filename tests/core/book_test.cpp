@@ -356,7 +356,7 @@ TEST(Worksheets, WhatIsNotSettledYetOutlivesTheFile) {
   const auto damaged = read_book(
       R"({"format": "ypsilograph-book", "version": 1, "worksheets": {"bed_spindle": {"map": [{"x_mm": "far"}]}}})");
   ASSERT_FALSE(damaged);
-  EXPECT_EQ(damaged.error().where, "worksheets.bed_spindle");
+  EXPECT_EQ(damaged.error().where, "worksheets.bed_spindle.map[0].x_mm");
 }
 
 TEST(References, PlatesSetterAndToolsOutliveTheFileAndAChangeOfSteps) {

@@ -104,7 +104,7 @@ TEST_F(Touching, EndedTouchesAreNoTouches) {
   ASSERT_TRUE(touch_.start(link(), {}));
   machine_->advance(0.5);
   touch_.cancel();
-  machine_->advance(2);
+  run_touch();
   EXPECT_EQ(touch_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(link().status().state, MachineState::ready);
   ASSERT_TRUE(touch_.start(link(), {}));

@@ -144,7 +144,7 @@ DirectionsSheet::DirectionsSheet(Session& session)
 }
 
 void DirectionsSheet::nudge(Axis axis) {
-  if (!session_.machine().link()) return;
+  if (!session_.machine().must_be_free()) return;
   if (session_.machine().bench()) seen_before_ = session_.machine().bench()->tool_seen();
   kept_ = false;
   session_.machine().ask(check_.nudge(*session_.machine().link(), axis));

@@ -235,7 +235,7 @@ void SquarenessSheet::set_corners(double width, double height) {
 }
 
 void SquarenessSheet::mark() {
-  if (!session_.machine().link()) return;
+  if (!session_.machine().must_be_there()) return;
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   if (worksheet().points.empty()) return;
   if (!session_.editor().book().job.zero(Axis::z)) {
@@ -397,7 +397,7 @@ void SquarenessSheet::beam_moved() {
 }
 
 void SquarenessSheet::set_offset() {
-  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.machine().link()) return;
+  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.machine().must_be_there()) return;
   const std::string setting = axis_setting(Axis::y, "second_switch_offset_mm");
   const auto found = session_.machine().link()->setting(setting);
   if (!found) {

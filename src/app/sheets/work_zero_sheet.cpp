@@ -373,16 +373,19 @@ void WorkZeroSheet::refresh_status() {
   QString about;
   if (const auto loaded = session_.job().program(); loaded && !loaded->program.cut.empty()) {
     const Extents& c = loaded->program.centre;
-    QStringList outside;
+    QStringList outside, unknown;
     for (const Axis a : all_axes) {
       const AxisSetup& axis = session_.editor().book().machine.axis(a);
+      if (!axis.soft_min || !axis.soft_max) unknown << QString(QChar(letter(a)));
       if (axis.soft_min && c.low[a] + s.work_zero[a] < *axis.soft_min)
         outside << tr("%1 by %2").arg(QChar(letter(a))).arg(len(*axis.soft_min - c.low[a] - s.work_zero[a], 1));
       else if (axis.soft_max && c.high[a] + s.work_zero[a] > *axis.soft_max)
         outside << tr("%1 by %2").arg(QChar(letter(a))).arg(len(c.high[a] + s.work_zero[a] - *axis.soft_max, 1));
     }
-    about = outside.isEmpty() ? tr("● The program stays inside the limits with this zero.")
-                              : tr("✕ With this zero the program leaves the limits: %1.").arg(outside.join(", "));
+    about = !outside.isEmpty()   ? tr("✕ With this zero the program leaves the limits: %1.").arg(outside.join(", "))
+            : !unknown.isEmpty() ? tr("○ Nobody knows whether the program stays inside: %1 has no limits in the book.")
+                                       .arg(unknown.join(", "))
+                                 : tr("● The program stays inside the limits with this zero.");
   }
   if (program_->text() != about) program_->setText(about);
 }

@@ -25,4 +25,7 @@ nlohmann::json machine_json(const MachineSetup& machine);
 /// The whole document, indented, ending in a newline.
 std::string write_book(const Book& book);
 
+/// The JSON Schema (2020-12) of the whole document, indented, ending in a newline: schema/book.schema.json.
+std::string book_schema();
+
 }  // namespace ypsi

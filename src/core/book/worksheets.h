@@ -2,7 +2,6 @@
 // What was typed or taken on a sheet and is not settled yet, so that a crash loses at most the field being typed. Plain
 // values under the names that the book's file has for them.
 #include <array>
-#include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
 #include <vector>
@@ -85,16 +84,5 @@ struct CutWorksheet {
   std::vector<CutSize> sizes;
   bool operator==(const CutWorksheet&) const = default;
 };
-
-void to_json(nlohmann::json& out, const CutWorksheet& sheet);
-void from_json(const nlohmann::json& in, CutWorksheet& sheet);
-void to_json(nlohmann::json& out, const LimitsWorksheet& sheet);
-void from_json(const nlohmann::json& in, LimitsWorksheet& sheet);
-void to_json(nlohmann::json& out, const HomingWorksheet& sheet);
-void from_json(const nlohmann::json& in, HomingWorksheet& sheet);
-void to_json(nlohmann::json& out, const ReversalWorksheet& sheet);
-void from_json(const nlohmann::json& in, ReversalWorksheet& sheet);
-void to_json(nlohmann::json& out, const BedWorksheet& sheet);
-void from_json(const nlohmann::json& in, BedWorksheet& sheet);
 
 }  // namespace ypsi

@@ -35,6 +35,8 @@ void Procedure::tick() {
 void Procedure::cancel(Error why) {
   if (phase_ != Phase::running) return;
   link_->abandon();
+  // An act has no answer; what is told after the answer to a question is of after both.
+  (void)link_->setting("limits.hard");
   fail_with(std::move(why));
 }
 
@@ -58,9 +60,9 @@ void Procedure::end(Phase phase, Error error) {
   settle();
 }
 
-/// The last of it: what was lent goes back, which a machine that moves does not take.
+/// The last of it, once the machine stands: what was lent goes back.
 void Procedure::settle() {
-  if (!lent_.empty() && !stands(link_->status().state)) return;
+  if (!stands(link_->status().state)) return;
   if (const auto back = put_back(); !back) {
     if (back.error().code == "busy") return;
     error_.message += (error_.message.empty() ? "" : " ") +

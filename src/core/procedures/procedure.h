@@ -31,7 +31,7 @@ class Procedure {
   enum class Phase {
     idle,
     running,
-    ending,  ///< ended, but what it was lent is still to be put back once the machine stands
+    ending,  ///< ended, but the machine does not stand yet, or what was lent is still to be put back
     done,
     failed,
   };

@@ -1,0 +1,421 @@
+#pragma once
+// The descriptions of the book's structs; see description.h. Included by whoever brings a visitor, and by nobody else.
+#include <algorithm>
+#include <array>
+#include <string>
+#include <utility>
+
+#include "core/book/book.h"
+#include "core/book/description.h"
+
+namespace ypsi {
+
+inline constexpr auto sparse = Written::where_not_usual;
+
+template <class V>
+void describe(V& v, Screw& s) {
+  v.number("lead_mm", s.lead_mm, above_zero);
+}
+template <class V>
+void describe(V& v, Belt& b) {
+  v.number("pitch_mm", b.pitch_mm, above_zero);
+  v.number("teeth", b.teeth, above_zero);
+}
+template <class V>
+void describe(V& v, Rack& r) {
+  v.number("module_mm", r.module_mm, above_zero);
+  v.number("teeth", r.teeth, above_zero);
+}
+template <class V>
+void describe(V&, Rotary&) {}
+
+template <class V>
+void describe(V& v, Transmission& t) {
+  enum class Kind { screw, belt, rack, rotary };
+  constexpr std::array<std::pair<Kind, const char*>, 4> words{
+      {{Kind::screw, "screw"}, {Kind::belt, "belt"}, {Kind::rack, "rack"}, {Kind::rotary, "rotary"}}};
+  Kind kind = std::holds_alternative<Belt>(t)     ? Kind::belt
+              : std::holds_alternative<Rack>(t)   ? Kind::rack
+              : std::holds_alternative<Rotary>(t) ? Kind::rotary
+                                                  : Kind::screw;
+  const Kind was = kind;
+  v.choice("kind", kind, words);
+  if (kind != was) {
+    if (kind == Kind::belt) t = Belt{};
+    if (kind == Kind::rack) t = Rack{};
+    if (kind == Kind::rotary) t = Rotary{};
+    if (kind == Kind::screw) t = Screw{};
+  }
+  if constexpr (V::shows_all) {
+    Screw screw{1};
+    Belt belt{};
+    Rack rack{};
+    describe(v, screw);
+    describe(v, belt);
+    describe(v, rack);
+  } else {
+    std::visit([&v](auto& drive) { describe(v, drive); }, t);
+  }
+}
+
+template <class V>
+void describe(V& v, DriveTrain& d) {
+  v.number("full_steps_per_rev", d.full_steps_per_rev, above_zero);
+  v.number("microsteps", d.microsteps, above_zero);
+  v.number("gear_ratio", d.gear_ratio, above_zero);
+  v.object("transmission", d.transmission);
+}
+
+template <class V>
+void describe(V& v, AxisSetup& a, Axis axis) {
+  constexpr std::array<std::pair<bool, const char*>, 2> ends{{{false, "min"}, {true, "max"}}};
+  v.object("drive", a.drive);
+  v.number("steps_per_mm", a.steps_per_mm, above_zero);
+  v.choice("home_end", a.home_at_max, ends);
+  v.number("home_coordinate_mm", a.home_coordinate);  // the origin of what is carried over
+  v.way("travel_mm", a.travel, axis, above_zero);
+  v.place("soft_min_mm", a.soft_min, axis);
+  v.place("soft_max_mm", a.soft_max, axis);
+  v.number("max_rate_mm_min", a.max_rate, above_zero);
+  v.number("accel_mm_s2", a.acceleration, above_zero);
+  v.unknown(a.unknown);
+}
+
+template <class V>
+void describe(V& v, DialPoint& p) {
+  v.number("position", p.position);
+  v.number("rpm", p.rpm, above_zero);
+}
+
+template <class V>
+void describe(V& v, Spindle& s) {
+  v.flag("controlled", s.controlled);
+  v.number("max_rpm", s.max_rpm, above_zero);
+  v.list("dial", s.dial);
+  v.number("nut_diameter_mm", s.nut_diameter, not_below_zero, sparse);
+  v.number("nut_length_mm", s.nut_length, not_below_zero, sparse);
+  v.number("boot_diameter_mm", s.boot_diameter, not_below_zero, sparse);
+  v.number("boot_drop_mm", s.boot_drop, not_below_zero, sparse);
+}
+
+template <class V>
+void describe(V& v, MachineSetup& m) {
+  v.text("name", m.name);
+  v.text("workshop", m.workshop);
+  v.text("description", m.description);
+  v.text("kind", m.kind);
+  v.place("safe_height_mm", m.safe_height, Axis::z);
+  v.number("rail_spacing_mm", m.rail_spacing, not_below_zero);
+  if (V::fills && m.rail_spacing && !(*m.rail_spacing > 0)) m.rail_spacing.reset();
+  v.number("second_switch_offset_mm", m.second_switch_offset);
+  v.object("spindle", m.spindle);
+  v.for_each_axis("axes", m.axes, [](V& of, AxisSetup& a, Axis axis) { describe(of, a, axis); });
+  v.unknown(m.unknown);
+}
+
+template <class V>
+void describe(V& v, Instrument& i) {
+  v.text("name", i.name);
+  v.number("resolution_mm", i.resolution_mm, above_zero);
+  v.count("ends", i.ends, 1, 2);
+  v.number("s_mm", i.s_mm, not_below_zero);
+  v.number("u_cal_mm", i.u_cal_mm, not_below_zero);
+  v.number("u_rel", i.u_rel, not_below_zero);
+}
+
+template <class V>
+void describe(V& v, Tool& t) {
+  v.count("number", t.number);
+  v.text("name", t.name);
+  v.text("kind", t.kind);
+  v.number("diameter_mm", t.diameter, not_below_zero);
+  v.number("angle_deg", t.angle, any_number, sparse);
+  v.number("tip_mm", t.tip, any_number, sparse);
+  v.count("flutes", t.flutes, sparse);
+  v.number("length_out_mm", t.length_out, any_number, sparse);
+  v.number("offset_mm", t.offset);
+  v.number("U_offset_mm", t.U_offset);
+  v.text("offset_time", t.offset_time, sparse);
+  v.count("slot", t.slot, sparse);
+  v.text("diameter_reason", t.diameter_reason, sparse);
+  v.unknown(t.unknown);
+}
+
+template <class V>
+void describe(V& v, TouchPlate& p) {
+  v.text("name", p.name);
+  v.number("thickness_mm", p.thickness);
+  v.number("wall_x_mm", p.wall_x, any_number, sparse);
+  v.number("wall_y_mm", p.wall_y, any_number, sparse);
+  v.unknown(p.unknown);
+}
+
+template <class V>
+void describe(V& v, ToolSetter& s) {
+  v.place("x_mm", s.x, Axis::x);
+  v.place("y_mm", s.y, Axis::y);
+  v.count("reference_tool", s.reference_tool);
+  v.places("reference_trigger_mm", s.reference, Axis::z);
+}
+
+template <class V>
+void describe(V& v, ToolRack& r) {
+  v.count("slot_count", r.slot_count);
+  if (V::carries && r.slot_count == 0) return;  // there is none
+  v.place("first_x_mm", r.first_x_mm, Axis::x);
+  v.place("first_y_mm", r.first_y_mm, Axis::y);
+  v.place("last_x_mm", r.last_x_mm, Axis::x);
+  v.place("last_y_mm", r.last_y_mm, Axis::y);
+  v.place("grip_z_mm", r.grip_z_mm, Axis::z);
+  v.place("clear_z_mm", r.clear_z_mm, Axis::z);
+  v.number("height_mm", r.height_mm);
+}
+
+template <class V>
+void describe(V& v, Place& p) {
+  v.text("name", p.name);
+  if (v.point("machine_mm", p.at)) p.carried_over = true;
+  v.flag("carried_over", p.carried_over, sparse);
+  v.unknown(p.unknown);
+}
+
+template <class V>
+void describe(V& v, FrameZero& z) {
+  v.text("name", z.name);
+  v.place("x_mm", z.x_mm, Axis::x);
+  v.place("y_mm", z.y_mm, Axis::y);
+  v.place("z_mm", z.z_mm, Axis::z);
+  v.flag("on_bed", z.on_bed);
+  v.count("z_tool", z.z_tool);
+}
+
+template <class V>
+void describe(V& v, ZeroSpot& s) {
+  v.place("x_mm", s.x_mm, Axis::x);
+  v.place("y_mm", s.y_mm, Axis::y);
+  v.way("height_mm", s.height_mm, Axis::z);
+}
+
+template <class V>
+void describe(V& v, Clamp& c) {
+  v.text("name", c.name);
+  v.place("x_mm", c.x_mm, Axis::x);
+  v.place("y_mm", c.y_mm, Axis::y);
+  v.number("width_mm", c.width_mm, above_zero);
+  v.number("depth_mm", c.depth_mm, above_zero);
+  v.number("height_mm", c.height_mm, above_zero);
+}
+
+template <class V>
+void describe(V& v, Job& j) {
+  v.number("part_width_mm", j.part_width, above_zero);
+  v.number("part_height_mm", j.part_height, above_zero);
+  v.text("stock_name", j.stock_name);
+  v.numbers("stock_size_mm", j.stock_size);
+  v.numbers("stock_corner_mm", j.stock_corner, sparse);
+  v.number("bed_skin_mm", j.bed_skin, not_below_zero);
+  v.text("program", j.program);
+  v.texts("recent_programs", j.recent_programs);
+  v.texts("queue", j.queue, sparse);
+  v.object("work_zero", j.frames[0]);
+  v.rest_of("other_work_zeros", j.frames, 1);
+  v.count("work_frame", j.frame, 0, static_cast<int>(work_frame_count) - 1, sparse);
+  v.maybe("zero_spot", j.zero_spot);
+  v.list("clamps", j.clamps, sparse);
+  v.texts("checklist", j.checklist, sparse);
+  v.unknown(j.unknown);
+}
+
+// ---------------------------------------------------------------------------------------------------- worksheets
+
+template <class V>
+void describe(V& v, ScaleReading& r, Axis axis) {
+  constexpr std::array<std::pair<bool, const char*>, 2> approaches{{{false, "same"}, {true, "reversed"}}};
+  v.way("commanded_mm", r.commanded, axis);  // the same steps were sent
+  v.number("measured_mm", r.measured);
+  v.choice("approach", r.reversed, approaches);
+}
+template <class V>
+void describe(V& v, ScaleWorksheet& s, Axis axis) {
+  v.text("instrument", s.instrument);
+  v.list("readings", s.readings, axis);
+  v.number("tolerance_mm_per_m", s.tolerance_per_m, above_zero);
+}
+
+template <class V>
+void describe(V& v, TurnAt& t, Axis axis) {
+  v.place("place_mm", t.place, axis);
+  v.number("arriving_plus_mm", t.reading.arriving_plus);
+  v.number("arriving_minus_mm", t.reading.arriving_minus);
+}
+
+template <class V>
+void describe(V& v, PositioningRun& r) {
+  constexpr std::array<std::pair<bool, const char*>, 2> ways{{{true, "+"}, {false, "-"}}};
+  v.choice("direction", r.plus, ways);
+  v.numbers("deviation_mm", r.deviations);
+}
+template <class V>
+void describe(V& v, PositioningReadings& p) {
+  v.numbers("targets_mm", p.targets);  // as they were commanded, and the deviations with them
+  v.list("runs", p.runs);
+}
+
+template <class V>
+void describe(V& v, MarkedPoint& p) {
+  v.text("name", p.name);
+  v.place("x_mm", p.commanded.x, Axis::x);
+  v.place("y_mm", p.commanded.y, Axis::y);
+}
+template <class V>
+void describe(V& v, MarkDistance& d) {
+  constexpr std::array<std::pair<HoleEdge, const char*>, 3> edges{
+      {{HoleEdge::center, "center"}, {HoleEdge::outer, "outer"}, {HoleEdge::inner, "inner"}}};
+  v.count("from", d.from);
+  v.count("to", d.to);
+  v.number("measured_mm", d.measured);
+  v.choice("edge", d.edge, edges);
+  v.number("hole_diameter_mm", d.hole_diameter);
+}
+template <class V>
+void describe(V& v, SquareWorksheet& s) {
+  v.text("instrument", s.instrument);
+  v.list("points", s.points);
+  v.list("distances", s.distances);
+  v.number("tolerance_mm_per_m", s.tolerance_per_m, above_zero);
+  for (std::size_t i = 0; i < s.distances.size(); ++i)
+    if (s.distances[i].from >= s.points.size() || s.distances[i].to >= s.points.size())
+      v.refuse_item("distances", i, "to", "names a mark that is not there.");
+}
+
+template <class V>
+void describe(V& v, LimitsWorksheet& s, Axis axis) {
+  v.place("far_end_mm", s.far_end_mm, axis);
+  v.number("overtravel_mm", s.overtravel_mm);
+  v.number("clearance_home_mm", s.clearance_home_mm);
+  v.number("clearance_far_mm", s.clearance_far_mm);
+}
+
+template <class V>
+void describe(V& v, ReversalWorksheet& s) {
+  v.number("length_mm", s.length_mm);
+  v.text("instrument", s.instrument);
+  v.number("first_mm", s.first_mm);
+  v.number("turned_mm", s.turned_mm);
+}
+
+template <class V>
+void describe(V& v, HomingWorksheet& s) {
+  v.count("trials", s.trials);
+  v.number("tolerance_mm", s.tolerance_mm);
+  v.text("instrument", s.instrument);
+  v.number_lists("readings_mm", s.readings_mm);
+}
+
+template <class V>
+void describe(V& v, SweepPoint& p) {
+  v.number("angle_deg", p.angle_deg);
+  v.number("reading_mm", p.reading_mm);
+}
+template <class V>
+void describe(V& v, EdgePoint& p) {
+  v.number("position_mm", p.position_mm);
+  v.number("reading_mm", p.reading_mm);
+}
+template <class V>
+void describe(V& v, MapPoint& p) {
+  v.place("x_mm", p.x_mm, Axis::x);
+  v.place("y_mm", p.y_mm, Axis::y);
+  v.place("z_mm", p.z_mm, Axis::z);
+}
+template <class V>
+void describe(V& v, BedWorksheet& s) {
+  v.number("sweep_radius_mm", s.sweep_radius_mm);
+  v.number("bolt_spacing_x_mm", s.bolt_spacing_x_mm);
+  v.number("bolt_spacing_y_mm", s.bolt_spacing_y_mm);
+  v.list("sweep", s.sweep);
+  v.flag("edge_along_y", s.edge_along_y);
+  v.list("edge", s.edge);
+  v.count("map_columns", s.map_columns);
+  v.count("map_rows", s.map_rows);
+  v.list("map", s.map);
+  for (const auto& [key, value] : {std::pair{"cutter_mm", &s.cutter_mm},
+                                   {"stepover_mm", &s.stepover_mm},
+                                   {"depth_mm", &s.depth_mm},
+                                   {"layer_mm", &s.layer_mm},
+                                   {"feed_mm_min", &s.feed_mm_min},
+                                   {"rpm", &s.rpm},
+                                   {"area_x_mm", &s.area_x_mm},
+                                   {"area_y_mm", &s.area_y_mm},
+                                   {"area_width_mm", &s.area_width_mm},
+                                   {"area_height_mm", &s.area_height_mm}})
+    v.number(key, *value);
+  v.flag("along_y", s.along_y);
+  v.flag("one_way", s.one_way);
+}
+
+template <class V>
+void describe(V& v, CutSize& s) {
+  constexpr std::array<std::pair<FeatureKind, const char*>, 5> kinds{{{FeatureKind::inside, "inside"},
+                                                                      {FeatureKind::outside, "outside"},
+                                                                      {FeatureKind::spacing, "spacing"},
+                                                                      {FeatureKind::depth, "depth"},
+                                                                      {FeatureKind::diagonal, "diagonal"}}};
+  constexpr std::array<std::pair<Axis, const char*>, 3> axes{{{Axis::x, "X"}, {Axis::y, "Y"}, {Axis::z, "Z"}}};
+  v.text("name", s.name);
+  v.choice("kind", s.kind, kinds);
+  v.choice("axis", s.axis, axes);
+  v.number("nominal_mm", s.nominal_mm, above_zero);
+  v.number("measured_mm", s.measured_mm, above_zero);
+  v.numbers("at_mm", s.at_mm);
+  v.numbers("other_mm", s.other_mm);
+}
+template <class V>
+void describe(V& v, CutWorksheet& s) {
+  v.text("coupon", s.coupon);
+  v.text("instrument", s.instrument);
+  v.count("tool", s.tool);
+  v.number("tool_diameter_mm", s.tool_diameter_mm);
+  v.number("stock_width_mm", s.stock_width_mm);
+  v.number("stock_height_mm", s.stock_height_mm);
+  v.list("sizes", s.sizes);
+}
+
+/// All that is typed or taken and not settled yet, each under its sheet.
+template <class V>
+void describe_worksheets(V& v, Book& b) {
+  v.for_each_axis("steps_per_unit", b.scale_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); });
+  v.list_for_each_axis("lost_motion", b.lost_motion_worksheets);
+  v.for_each_axis(
+      "positioning", b.positioning_worksheets, [](V& of, auto& s, Axis) { describe(of, s); }, sparse);
+  v.maybe("squareness", b.square_worksheet);
+  v.for_each_axis(
+      "limits", b.limits_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); }, sparse);
+  v.object("reversal", b.reversal_worksheet, sparse);
+  v.object("homing", b.homing_worksheet, sparse);
+  v.object("bed_spindle", b.bed_worksheet, sparse);
+  v.object("measure_cut", b.cut_worksheet, sparse);
+  v.maybe("build", b.build_worksheet);
+}
+
+/// The whole document but for its format, its version and its record, which is a part of its own, so that a long book
+/// stays fast.
+template <class V>
+void describe(V& v, Book& b) {
+  constexpr std::array<std::pair<bool, const char*>, 2> units{{{false, "mm"}, {true, "in"}}};
+  v.object("machine", b.machine);
+  v.list("instruments", b.instruments);
+  v.list("tools", b.tools);
+  v.list("plates", b.plates);
+  v.maybe("setter", b.setter);
+  v.object("rack", b.rack, sparse);
+  v.list("places", b.places);
+  v.object("job", b.job);
+  v.group("worksheets", [&](V& of) { describe_worksheets(of, b); });
+  bool inches = b.length_unit == "in";
+  v.choice("length_unit", inches, units);
+  if (V::fills) b.length_unit = inches ? "in" : "mm";
+  v.unknown(b.unknown);
+}
+
+}  // namespace ypsi
