@@ -107,6 +107,7 @@ void MachineSession::end_procedure() {
   if (!runner_.running()) return;
   const auto over = runner_.current();
   runner_.cancel({"cancelled", "", ""});
+  ask({});  // what stands now is known at once
   if (!over->running()) emit procedure_ended(over.get());  // else once the machine stands
 }
 
