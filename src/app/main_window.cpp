@@ -18,14 +18,17 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/program_sheet.h"
-#include "app/sheets/registry.h"
 #include "app/staff.h"
 #include "app/theme/theme.h"
 #include "app/tray.h"
+#include "core/tasks/overview.h"
+#include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
 
-MainWindow::MainWindow(Session& session) : session_(session) {
+MainWindow::MainWindow(Session& session) : MainWindow(session, task_views()) {}
+
+MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(session), views_(views) {
   qApp->setStyleSheet(style_sheet());
   setObjectName(QStringLiteral("main-window"));
   setWindowTitle(QStringLiteral("Ypsilograph"));
@@ -69,7 +72,7 @@ MainWindow::MainWindow(Session& session) : session_(session) {
     if (std::exchange(closing_, false)) close();
   });
   qApp->installEventFilter(this);
-  open_sheet("standing");
+  open_sheet(overview_id);
   refresh();
 }
 
@@ -114,8 +117,8 @@ void MainWindow::make_menus() {
 
   auto* book = menus->addMenu(tr("Book"));
   add(book, "open-program", tr("Open a program…"), QKeySequence("Ctrl+O"), [this] {
-    open_sheet("program");
-    static_cast<ProgramSheet*>(sheet("program"))->choose_file();
+    open_sheet(stock_program_id);
+    static_cast<ProgramSheet*>(sheet(stock_program_id))->choose_file();
   });
   add(book, "save-book", tr("Save the book now"), QKeySequence("Ctrl+S"), [this] {
     if (session_.editor().save())
@@ -230,9 +233,9 @@ void MainWindow::show_keys() {
 
 Sheet* MainWindow::sheet(const QString& id) {
   if (const auto found = sheets_.find(id); found != sheets_.end()) return found->second;
-  for (const auto& info : sheet_registry())
-    if (info.id == id) {
-      Sheet* made = info.make(session_);
+  for (const TaskView& view : views_)
+    if (id == view.task->id()) {
+      Sheet* made = view.make(session_);
       stack_->addWidget(made);
       return sheets_[id] = made;
     }
@@ -316,11 +319,11 @@ bool MainWindow::eventFilter(QObject* object, QEvent* event) {
     }
     if (event->type() == QEvent::KeyPress && key->modifiers() & Qt::ControlModifier &&
         (key->key() == Qt::Key_PageDown || key->key() == Qt::Key_PageUp) && isActiveWindow()) {
-      const auto& all = sheet_registry();
+      const Tasks& all = session_.editor().tasks();
       for (std::size_t i = 0; i < all.size(); ++i)
-        if (all[i].id == current_) {
+        if (current_ == all[i]->id()) {
           const std::size_t next = key->key() == Qt::Key_PageDown ? std::min(i + 1, all.size() - 1) : i - (i > 0);
-          open_sheet(all[next].id);
+          open_sheet(all[next]->id());
           return true;
         }
     }

@@ -6,13 +6,13 @@
 #include <map>
 
 #include "app/session/session.h"
+#include "app/sheets/task_views.h"
 
 namespace ypsi::app {
 
 class NoticeBar;
 class Rail;
 class Tray;
-class Sheet;
 class Staff;
 
 /// Menu bar, staff, sheet with its finding, rail.
@@ -20,6 +20,7 @@ class MainWindow : public QMainWindow {
   Q_OBJECT
  public:
   explicit MainWindow(Session& session);
+  MainWindow(Session& session, const TaskViews& views);
   void open_sheet(const QString& id);
   QString current_sheet() const { return current_; }
 
@@ -36,6 +37,7 @@ class MainWindow : public QMainWindow {
   void show_keys();
 
   Session& session_;
+  const TaskViews& views_;
   Staff* staff_;
   Rail* rail_;
   NoticeBar* notice_;

@@ -8,7 +8,10 @@
 #include "app/session/entry_text.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
-#include "app/sheets/registry.h"
+#include "app/session/phrases.h"
+#include "core/tasks/overview.h"
+#include "core/tasks/stock_program.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 namespace {
@@ -85,15 +88,15 @@ Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setMouseTracking(true);
   QString group;
-  for (const auto& s : sheet_registry()) {
-    if (s.group != group) {
-      group = s.group;
+  for (const Task* task : session.editor().tasks()) {
+    if (const QString of = title_of(task->group()); of != group) {
+      group = of;
       auto* heading = new QListWidgetItem(group, this);
       heading->setFlags(Qt::NoItemFlags);
       heading->setData(group_role, true);
     }
-    auto* item = new QListWidgetItem(s.title, this);
-    item->setData(id_role, s.id);
+    auto* item = new QListWidgetItem(title_of(*task), this);
+    item->setData(id_role, QString(task->id()));
   }
   connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item && !item->data(id_role).toString().isEmpty()) emit chosen(item->data(id_role).toString());
@@ -103,7 +106,8 @@ Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(
 void Staff::resizeEvent(QResizeEvent* event) {
   QListWidget::resizeEvent(event);
   auto* delegate = static_cast<StaffDelegate*>(itemDelegate());
-  const bool compact = viewport()->height() < 5 * group_px + 19 * sheet_px;
+  const bool compact =
+      viewport()->height() < 5 * group_px + static_cast<int>(session_.editor().tasks().size()) * sheet_px;
   if (compact != delegate->compact) {
     delegate->compact = compact;
     scheduleDelayedItemsLayout();
@@ -116,20 +120,23 @@ void Staff::refresh() {
     QListWidgetItem* it = item(i);
     const std::string id = it->data(id_role).toString().toStdString();
     if (id.empty()) continue;
-    const bool has_standing = id != "standing" && id != "program";
+    const Task& task = *find_task(session_.editor().tasks(), id);
+    const bool has_standing = task.has_standing();
     const SheetStanding standing = has_standing ? session_.editor().standing(id) : SheetStanding{};
     // What was never done has nothing to say, and to look for it would take the whole record.
-    QString words = has_standing && standing.standing == Standing::never_done ? QString() : sheet_summary(book, id),
+    QString words = has_standing && standing.standing == Standing::never_done
+                        ? QString()
+                        : say(task.overview(book), session_.editor().unit()),
             tip;
     Mark mark;
-    if (id == "standing") {
+    if (id == overview_id) {
       mark = Mark::full;
-    } else if (id == "program") {
+    } else if (id == stock_program_id) {
       mark = session_.job().program() ? Mark::full : Mark::empty;
       if (!session_.job().program()) words.clear();
     } else {
       mark = to_mark(standing.standing);
-      if (id == "work_zero" && mark == Mark::full && !session_.machine().status().all_homed()) {
+      if (id == work_zero_id && mark == Mark::full && !session_.machine().status().all_homed()) {
         mark = Mark::half;
         words = tr("not homed since power-up");
       } else if (standing.standing == Standing::out_of_date) {

@@ -6,7 +6,7 @@
 
 #include "cli/calc.h"
 #include "core/book/book_json.h"
-#include "core/book/standing.h"
+#include "core/tasks/standing.h"
 
 namespace ypsi::cli {
 namespace {

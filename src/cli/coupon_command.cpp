@@ -5,8 +5,8 @@
 #include <nlohmann/json.hpp>
 
 #include "core/book/book_json.h"
-#include "core/book/coupon_choice.h"
 #include "core/program/coupon.h"
+#include "core/tasks/coupon_choice.h"
 
 namespace ypsi::cli {
 namespace {

@@ -7,7 +7,9 @@
 #include "cli/calc.h"
 #include "cli/first_cut_json.h"
 #include "core/book/book_json.h"
+#include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
+#include "core/tasks/all_tasks.h"
 #include "standin/served_machine.h"
 
 namespace ypsi::cli {
@@ -78,7 +80,7 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   standin::ServedMachine& m = **machine;
   const auto wait = [&m](double seconds) { m.advance(seconds); };
   Workshop workshop(m.link(), m.bench(), wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
-  const Rehearsal done = rehearse(workshop);
+  const Rehearsal done = rehearse(workshop, rehearsal_steps());
   return RehearsalReport{to_json(done).dump(1, ' ', false, json::error_handler_t::replace), to_text(done),
                          done.completed};
 }

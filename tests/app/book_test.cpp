@@ -5,6 +5,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "core/book/record.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {

@@ -7,6 +7,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
+#include "core/book/record.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {

@@ -10,6 +10,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/program_sheet.h"
+#include "core/book/record.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {

@@ -9,8 +9,8 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
-#include "app/sheets/registry.h"
 #include "app/theme/theme.h"
+#include "core/tasks/all_tasks.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -45,17 +45,18 @@ TEST(Theme, TextHasContrastOnEveryGround) {
 class Looks : public WindowTest {};
 
 TEST_F(Looks, EverythingThatTakesFocusHasANameAndAnObjectName) {
-  for (const auto& info : sheet_registry()) {
-    sheet(info.id.toUtf8().constData());
+  for (const Task* info : all_tasks()) {
+    sheet(info->id());
     for (auto* widget : window_->findChildren<QWidget*>()) {
       if (!widget->isVisible() || widget->focusPolicy() == Qt::NoFocus) continue;
       if (!qobject_cast<QPushButton*>(widget) && !qobject_cast<QLineEdit*>(widget) &&
           !qobject_cast<QComboBox*>(widget) && !qobject_cast<QAbstractItemView*>(widget))
         continue;
-      EXPECT_FALSE(widget->objectName().isEmpty()) << info.id.toStdString() << " " << widget->metaObject()->className();
+      EXPECT_FALSE(widget->objectName().isEmpty())
+          << QString(info->id()).toStdString() << " " << widget->metaObject()->className();
       const auto* button = qobject_cast<QPushButton*>(widget);
       EXPECT_TRUE(!widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()))
-          << info.id.toStdString() << " " << widget->objectName().toStdString();
+          << QString(info->id()).toStdString() << " " << widget->objectName().toStdString();
     }
   }
 }
@@ -65,12 +66,12 @@ TEST_F(Looks, NoButtonsTextIsCutOffAtTheSmallestSize) {
   for (const char* unit : {"mm", "in"}) {
     session_->editor().note_in_book([&](Book& b) { b.length_unit = unit; });
     window_->resize(1024, 700);
-    for (const auto& info : sheet_registry()) {
-      sheet(info.id.toUtf8().constData());
+    for (const Task* info : all_tasks()) {
+      sheet(info->id());
       for (auto* button : window_->findChildren<QPushButton*>()) {
         if (!button->isVisible() || button->text().isEmpty()) continue;
         EXPECT_GE(button->width() + 1, button->fontMetrics().horizontalAdvance(button->text()))
-            << info.id.toStdString() << " " << button->objectName().toStdString() << " “"
+            << QString(info->id()).toStdString() << " " << button->objectName().toStdString() << " “"
             << button->text().toStdString() << "”";
       }
     }
@@ -117,7 +118,7 @@ TEST_F(Looks, AnEmptyBookTeachesAndNeverCrashes) {
   EXPECT_TRUE(text("notice-text").contains("Nobody has looked")) << "homing before Inputs and Directions asks first";
   click("notice-action-1");
   ASSERT_TRUE(wait_ready());
-  for (const auto& info : sheet_registry()) sheet(info.id.toUtf8().constData());
+  for (const Task* info : all_tasks()) sheet(info->id());
   sheet("standing");
   EXPECT_EQ(text("budget-figure"), "unknown") << "never measured is unknown, not zero";
   sheet("steps_per_unit");
@@ -152,9 +153,10 @@ TEST_F(Looks, EveryKeyThatATipNamesIsThere) {
   });
   static const QRegularExpression named(R"(\(((?:Ctrl|Shift|Alt)\+[\w+]+|F\d+)\))");
   int keys = 0;
-  for (const auto& info : sheet_registry()) {
-    sheet(info.id.toUtf8().constData());
-    for (const auto* button : window_->findChild<QWidget*>("sheet-" + info.id)->findChildren<QPushButton*>()) {
+  for (const Task* info : all_tasks()) {
+    sheet(info->id());
+    for (const auto* button :
+         window_->findChild<QWidget*>("sheet-" + QString(info->id()))->findChildren<QPushButton*>()) {
       const auto match = named.match(button->toolTip());
       if (!match.hasMatch()) continue;
       ++keys;
@@ -163,7 +165,7 @@ TEST_F(Looks, EveryKeyThatATipNamesIsThere) {
       const bool in_menu =
           std::any_of(actions.begin(), actions.end(), [&](const QAction* a) { return a->shortcut() == key; });
       EXPECT_TRUE(in_menu || button->shortcut() == key)
-          << info.id.toStdString() << ": " << button->objectName().toStdString();
+          << QString(info->id()).toStdString() << ": " << button->objectName().toStdString();
     }
   }
   EXPECT_GT(keys, 12);

@@ -6,6 +6,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/squareness/square_drawing.h"
+#include "core/book/record.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {

@@ -5,6 +5,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
+#include "core/book/record.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {

@@ -15,9 +15,9 @@
 #include "app/session/connection.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
-#include "app/sheets/registry.h"
 #include "app/theme/theme.h"
 #include "core/book/book_json.h"
+#include "core/tasks/all_tasks.h"
 
 using namespace ypsi;
 using namespace ypsi::app;
@@ -68,12 +68,12 @@ int main(int argc, char** argv) {
     QCoreApplication::processEvents();
     window.repaint();
     opened.push_back(took());
-    for (const auto& sheet : sheet_registry()) {
+    for (const Task* sheet : all_tasks()) {
       timer.start();
-      window.open_sheet(sheet.id);
+      window.open_sheet(QString(sheet->id()));
       QCoreApplication::processEvents();
       window.repaint();
-      shown[sheet.id].push_back(took());
+      shown[QString(sheet->id())].push_back(took());
     }
     timer.start();
     session.editor().change_book("one more", [](Book& b) { b.history.push_back(b.history.back()); });

@@ -7,12 +7,13 @@
 #include <sstream>
 
 #include "core/book/book_json.h"
-#include "core/book/budget.h"
-#include "core/book/build.h"
 #include "core/book/changes.h"
 #include "core/book/controller_settings.h"
 #include "core/book/machine_kinds.h"
-#include "core/book/standing.h"
+#include "core/book/record.h"
+#include "core/tasks/budget.h"
+#include "core/tasks/build_entries.h"
+#include "core/tasks/standing.h"
 
 namespace ypsi {
 namespace {
@@ -195,10 +196,11 @@ TEST(Standing, AFailureOutranksWhatIsOutOfDate) {
 }
 
 TEST(Standing, DownstreamFollowsTheOrderOfWork) {
-  const auto after = downstream("steps_per_unit");
-  EXPECT_NE(std::find(after.begin(), after.end(), "squareness"), after.end());
-  EXPECT_NE(std::find(after.begin(), after.end(), "limits"), after.end());
-  EXPECT_EQ(std::find(after.begin(), after.end(), "homing"), after.end());
+  std::set<std::string> after;
+  for (const Task* task : downstream("steps_per_unit")) after.insert(task->id());
+  EXPECT_TRUE(after.contains("squareness"));
+  EXPECT_TRUE(after.contains("limits"));
+  EXPECT_FALSE(after.contains("homing"));
 }
 
 TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
@@ -256,7 +258,7 @@ TEST(Budget, AnEnteredCutterIsUnknownUntilACutToldIt) {
   Book book = demo();
   const auto cutter = [&](int tool) {
     for (const auto& p : error_budget(book, tool).parts)
-      if (p.kind == BudgetKind::cutter) return p;
+      if (p.code == "budget_cutter") return p;
     return BudgetPart{};
   };
   EXPECT_EQ(cutter(2).tool, 2);
@@ -437,7 +439,7 @@ TEST(Budget, HomingCountsByItsWorstAxis) {
     book.history.push_back(e);
   }
   for (const auto& part : error_budget(book).parts)
-    if (part.kind == BudgetKind::homing) {
+    if (part.code == "budget_homing") {
       EXPECT_NEAR(part.mm.value(), 0.022, 1e-12) << "twice the scatter of Y, though Z was tried last";
       EXPECT_EQ(book.history[*part.entry].subject, "Y");
     }

@@ -7,10 +7,10 @@
 #include <sstream>
 
 #include "core/book/book_json.h"
-#include "core/book/certificate.h"
-#include "core/book/coupon_choice.h"
-#include "core/book/cut_reading.h"
-#include "core/book/known_scale.h"
+#include "core/tasks/certificate.h"
+#include "core/tasks/coupon_choice.h"
+#include "core/tasks/cut_reading.h"
+#include "core/tasks/known_scale.h"
 
 namespace ypsi {
 namespace {
@@ -239,9 +239,10 @@ TEST(CouponChoices, AskForWhatIsStillUncertain) {
   EXPECT_EQ(coupon_setting(book, 9).error().code, "no_tool");
 }
 
-const CertifiedQuantity* quantity(const Certificate& c, CertifiedKind kind, const std::string& subject = {}) {
-  const auto found = std::find_if(c.quantities.begin(), c.quantities.end(),
-                                  [&](const CertifiedQuantity& q) { return q.kind == kind && q.subject == subject; });
+const CertifiedQuantity* quantity(const Certificate& c, const char* kind, const std::string& subject = {}) {
+  const auto found = std::find_if(c.quantities.begin(), c.quantities.end(), [&](const CertifiedQuantity& q) {
+    return q.line.code == kind && q.line.subject == subject;
+  });
   return found == c.quantities.end() ? nullptr : &*found;
 }
 
@@ -259,24 +260,24 @@ TEST(Certificates, SayAsFoundAndAsLeftFromTheRecord) {
       entry("2026-10-03T10:00:00Z", "lost_motion", "Y", {{"lost_motion_mm", 0.24}, {"U_lost_motion_mm", 0.02}}),
       entry("2026-10-05T10:00:00Z", "lost_motion", "Y", {{"lost_motion_mm", 0.11}, {"U_lost_motion_mm", 0.01}})};
   const Certificate c = certificate_of(book);
-  const auto* x = quantity(c, CertifiedKind::steps, "X");
+  const auto* x = quantity(c, "certified_steps", "X");
   ASSERT_NE(x, nullptr);
   EXPECT_NEAR(*x->as_found, 80, 1e-12);
   EXPECT_NEAR(*x->as_left, 80.37, 1e-12);
   EXPECT_NEAR(*x->U, 0.05, 1e-12);
   EXPECT_NEAR(*x->k, 2.2, 1e-12);
   EXPECT_FALSE(x->not_applied);
-  const auto* y = quantity(c, CertifiedKind::steps, "Y");
+  const auto* y = quantity(c, "certified_steps", "Y");
   EXPECT_NEAR(*y->as_left, 80, 1e-12);
   ASSERT_TRUE(y->not_applied) << "what was measured and not taken over is said";
   EXPECT_NEAR(*y->not_applied, 79.8, 1e-12);
   EXPECT_FALSE(y->k);
-  const auto* lost = quantity(c, CertifiedKind::lost_motion, "Y");
+  const auto* lost = quantity(c, "certified_lost_motion", "Y");
   ASSERT_EQ(lost->history.size(), 2u);
   EXPECT_NEAR(*lost->as_found, 0.24, 1e-12);
   EXPECT_NEAR(*lost->as_left, 0.11, 1e-12);
   EXPECT_EQ(lost->standing, Standing::current);
-  EXPECT_TRUE(quantity(c, CertifiedKind::squareness)->time.empty()) << "never measured is said, not left out";
+  EXPECT_TRUE(quantity(c, "certified_lean")->time.empty()) << "never measured is said, not left out";
   EXPECT_EQ(c.first_time, "2026-10-01T10:00:00Z");
   EXPECT_EQ(c.last_time, "2026-10-05T10:00:00Z");
 
@@ -284,7 +285,7 @@ TEST(Certificates, SayAsFoundAndAsLeftFromTheRecord) {
   Entry undo = entry("2026-10-06T10:00:00Z", "lost_motion", "Y", {});
   undo.withdraws = 3;
   book.history.push_back(undo);
-  EXPECT_NEAR(*quantity(certificate_of(book), CertifiedKind::lost_motion, "Y")->as_left, 0.24, 1e-12);
+  EXPECT_NEAR(*quantity(certificate_of(book), "certified_lost_motion", "Y")->as_left, 0.24, 1e-12);
 }
 
 TEST(Certificates, OfTheDemoHoldWhatItsBookHolds) {
@@ -296,7 +297,7 @@ TEST(Certificates, OfTheDemoHoldWhatItsBookHolds) {
   EXPECT_EQ(c.workshop, "Quillfeather Dials");
   EXPECT_NEAR(c.skew_mrad, 0.62, 1e-12);
   EXPECT_NEAR(*c.travel[0], 804, 1e-9);
-  const auto* square = quantity(c, CertifiedKind::squareness);
+  const auto* square = quantity(c, "certified_lean");
   ASSERT_NE(square, nullptr);
   EXPECT_EQ(square->history.size(), 3u);
 }

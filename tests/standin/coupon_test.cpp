@@ -6,9 +6,9 @@
 #include <random>
 #include <set>
 
-#include "core/book/coupon_choice.h"
-#include "core/book/cut_reading.h"
 #include "core/program/coupon.h"
+#include "core/tasks/coupon_choice.h"
+#include "core/tasks/cut_reading.h"
 #include "standin/references_fixture.h"
 
 namespace ypsi::standin {

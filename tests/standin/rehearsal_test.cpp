@@ -10,7 +10,9 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
+#include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
+#include "core/tasks/all_tasks.h"
 #include "standin/standin_fixture.h"
 #include "standin/truth.h"
 
@@ -118,7 +120,7 @@ Rehearsal rehearsed(const json& scenario, const Book* book) {
   ServedMachine& m = **machine;
   Workshop workshop(
       m.link(), m.bench(), [&m](double s) { m.advance(s); }, starting_book(m.link(), book, m.known()));
-  Rehearsal r = rehearse(workshop);
+  Rehearsal r = rehearse(workshop, rehearsal_steps());
   for (const Axis a : all_axes) EXPECT_EQ(truth_of(m).plant().pushed(a), 0) << letter(a);
   if (!r.completed && r.sheets.size() > 1) {  // the first, Build, asks nothing of the machine
     const MachineState state = m.link().status().state;

@@ -9,6 +9,7 @@
 
 #include "app/certificate/certificate_words.h"
 #include "app/drawing/draft.h"
+#include "app/session/phrases.h"
 #include "app/session/session.h"
 #include "app/session/text_file.h"
 #include "app/session/to_q.h"
@@ -131,14 +132,7 @@ void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper
   const double bars = box.left() + 380, room = box.right() - bars - 160;
   for (const BudgetPart& part : paper.budget.parts) {
     if (y > box.bottom() - 190) break;
-    const QString axis = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
-    const QString words = part.kind == BudgetKind::squareness    ? CertificatePage::tr("Squareness")
-                          : part.kind == BudgetKind::lost_motion ? CertificatePage::tr("Lost motion") + axis
-                          : part.kind == BudgetKind::scale       ? CertificatePage::tr("Steps per unit") + axis
-                          : part.kind == BudgetKind::cutter      ? CertificatePage::tr("Cutter T%1").arg(part.tool)
-                          : part.kind == BudgetKind::homing      ? CertificatePage::tr("Homing")
-                                                                 : CertificatePage::tr("Bed and spindle");
-    draft.text({box.left(), y + 24}, words, theme().ink, 30);
+    draft.text({box.left(), y + 24}, part_name(part), theme().ink, 30);
     if (part.mm) {
       draft.box(QRectF(bars, y, std::max(3.0, room * *part.mm / largest), 30), theme().teal,
                 part.stale ? theme().sheet : theme().teal_soft, 2);

@@ -3,9 +3,8 @@
 #include <QCoreApplication>
 #include <QDateTime>
 #include <QLocale>
-#include <cmath>
 
-#include "app/session/session.h"
+#include "app/session/phrases.h"
 #include "app/session/to_q.h"
 
 namespace ypsi::app {
@@ -15,63 +14,29 @@ struct CertificateWords {
   Q_DECLARE_TR_FUNCTIONS(certificate)
 };
 
-bool is_length(CertifiedKind kind) {
-  return kind != CertifiedKind::steps && kind != CertifiedKind::squareness && kind != CertifiedKind::tram;
-}
-
-QString unit_words(CertifiedKind kind, LengthUnit unit) {
-  switch (kind) {
-    case CertifiedKind::steps:
+QString unit_words(CertifiedUnit of, LengthUnit unit) {
+  switch (of) {
+    case CertifiedUnit::steps_per_mm:
       return CertificateWords::tr("steps/mm");
-    case CertifiedKind::squareness:
+    case CertifiedUnit::mm_per_m:
       return CertificateWords::tr("mm per m");
-    case CertifiedKind::tram:
+    case CertifiedUnit::mrad:
       return CertificateWords::tr("mrad");
-    default:
-      return to_q(unit_name(unit));
+    case CertifiedUnit::length:
+      break;
   }
+  return to_q(unit_name(unit));
 }
 
 /// No more digits than U allows; where there is none, those that such a quantity is read to.
 int decimals_of(const CertifiedQuantity& q) {
   constexpr int most = 4;
-  if (q.U && *q.U > 0) return std::min(decimals_for(*q.U, 2), most);
-  return q.kind == CertifiedKind::limits   ? 1
-         : q.kind == CertifiedKind::homing ? 4
-         : q.kind == CertifiedKind::steps  ? 3
-                                           : 2;
+  return q.U && *q.U > 0 ? std::min(decimals_for(*q.U, 2), most) : q.line.usual_decimals;
 }
 
 QString number_words(const CertifiedQuantity& q, double value, LengthUnit unit) {
-  if (is_length(q.kind)) return to_q(format_length(value, unit, decimals_of(q)));
+  if (q.line.unit == CertifiedUnit::length) return to_q(format_length(value, unit, decimals_of(q)));
   return to_q(format_number(value, decimals_of(q)));
-}
-
-QString name_of(const CertifiedQuantity& q) {
-  const QString s = to_q(q.subject);
-  switch (q.kind) {
-    case CertifiedKind::steps:
-      return CertificateWords::tr("Steps per mm, %1").arg(s);
-    case CertifiedKind::lost_motion:
-      return CertificateWords::tr("Lost motion, %1").arg(s);
-    case CertifiedKind::squareness:
-      return CertificateWords::tr("Squareness, +Y towards +X");
-    case CertifiedKind::homing:
-      return CertificateWords::tr("Homing repeat, %1 (s)").arg(s);
-    case CertifiedKind::limits:
-      return CertificateWords::tr("Travel between limits, %1").arg(s);
-    case CertifiedKind::tram:
-      return CertificateWords::tr("Spindle out of upright");
-    case CertifiedKind::plate:
-      return CertificateWords::tr("Touch plate, thickness");
-    case CertifiedKind::cutter:
-      return CertificateWords::tr("Cutter %1, as it cuts").arg(s);
-    case CertifiedKind::tool:
-      return CertificateWords::tr("Tool %1 against the reference").arg(s);
-    case CertifiedKind::cut_deviation:
-      break;
-  }
-  return CertificateWords::tr("Last cut, largest deviation");
 }
 
 }  // namespace
@@ -83,12 +48,14 @@ QString day_of(const std::string& time) {
 }
 
 QString value_words(const CertifiedQuantity& q, double value, LengthUnit unit) {
-  return number_words(q, value, unit) + " " + unit_words(q.kind, unit);
+  return number_words(q, value, unit) + " " + unit_words(q.line.unit, unit);
 }
 
 CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
   CertificateRow row;
-  row.quantity = name_of(q);
+  Said name{q.line.code, {}};
+  if (!q.line.subject.empty()) name.arguments.emplace_back(q.line.subject);
+  row.quantity = say(name, unit);
   row.standing = q.standing;
   if (q.time.empty()) {
     row.standing = Standing::never_done;

@@ -3,8 +3,8 @@
 // screen.
 #include <QString>
 
-#include "core/book/budget.h"
-#include "core/book/certificate.h"
+#include "core/tasks/budget.h"
+#include "core/tasks/certificate.h"
 
 namespace ypsi::app {
 

@@ -34,7 +34,8 @@ class BookChange : public QUndoCommand {
   bool first_ = true;
 };
 
-BookEditor::BookEditor(BookStore store, Notices& notices) : store_(std::move(store)), notices_(notices) {
+BookEditor::BookEditor(BookStore store, Notices& notices, const Tasks& tasks)
+    : store_(std::move(store)), notices_(notices), tasks_(tasks) {
   reading_ = std::async(std::launch::async, [from = store_] { return from.load(); });
   connect(this, &BookEditor::book_changed, this, [this] { standings_.reset(); });
 }
@@ -60,7 +61,7 @@ Book BookEditor::book_without_record() {
 }
 
 SheetStanding BookEditor::standing(const std::string& sheet) const {
-  if (!standings_) standings_.emplace(book_);
+  if (!standings_) standings_.emplace(book_, tasks_);
   return standings_->of(sheet);
 }
 

@@ -9,7 +9,7 @@
 #include <optional>
 
 #include "app/session/book_store.h"
-#include "core/book/standing.h"
+#include "core/tasks/standing.h"
 
 namespace ypsi::app {
 
@@ -20,7 +20,7 @@ enum class MachineFollows : bool { no, yes };
 class BookEditor : public QObject {
   Q_OBJECT
  public:
-  BookEditor(BookStore store, Notices& notices);
+  BookEditor(BookStore store, Notices& notices, const Tasks& tasks = all_tasks());
 
   /// Reads the book; when it cannot be used, says so in a notice that offers the save before.
   void open_book();
@@ -31,6 +31,8 @@ class BookEditor : public QObject {
   /// Degrees for a rotary axis.
   LengthUnit unit(Axis axis) const;
   QString length(double mm, int decimals) const;  ///< with the screen's unit
+  /// The order of work.
+  const Tasks& tasks() const { return tasks_; }
   /// standing_of() of the book as it is now, the record looked through once.
   SheetStanding standing(const std::string& sheet) const;
   bool read_only() const { return read_only_; }
@@ -59,6 +61,7 @@ class BookEditor : public QObject {
 
   BookStore store_;
   Notices& notices_;
+  const Tasks& tasks_;
   Book book_;
   bool read_only_ = false;
   QUndoStack undo_;

@@ -2,7 +2,7 @@
 // Entries of the record, and results of sheets, in a few words.
 #include <QString>
 
-#include "core/book/standing.h"
+#include "core/tasks/standing.h"
 
 namespace ypsi::app {
 
@@ -12,8 +12,6 @@ QString entry_text(const Entry& entry, LengthUnit unit);  ///< "Steps per unit X
 QString entry_words(const Entry& entry, LengthUnit unit);
 /// "Last looked at 19 Oct 18:05:" and its words; `never` where the sheet has no entry.
 QString last_looked_at(const Book& book, const std::string& sheet, const QString& never);
-/// The last result of a sheet: "X 159.36 ±0.04", or empty.
-QString sheet_summary(const Book& book, const std::string& sheet);
 /// "Steps per unit of X changed on 21 Nov, after this was measured."
 QString out_of_date_reason(const Book& book, const SheetStanding& standing);
 /// Steps per mm with the digits its U allows.

@@ -7,6 +7,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "core/program/read_setting.h"
+#include "core/tasks/ready_check.h"
 
 namespace ypsi::app {
 namespace {
@@ -94,7 +95,7 @@ void JobSession::keep_ready_check() {
   editor_.note_in_book([&](Book& b) {
     Entry entry;
     entry.time = editor_.now().toStdString();
-    entry.sheet = "ready_check";
+    entry.sheet = ready_check_id;
     entry.subject = QFileInfo(program_->path).fileName().toStdString();
     RecordJson reasons = RecordJson::from_text("[]");
     for (const Finding& f : findings())

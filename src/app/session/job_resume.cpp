@@ -8,6 +8,8 @@
 #include "core/book/tool_change.h"
 #include "core/program/read_setting.h"
 #include "core/program/resume.h"
+#include "core/tasks/cut.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 
@@ -25,7 +27,7 @@ void JobSession::ask_for_pause() {
                 .arg(tool && !tool->name.empty() ? " (" + to_q(tool->name) + ")" : QString());
     if (awaited_->dial) words += " " + dial;
   }
-  notices_.notify({NoticeLevel::attention, words, {{tr("Go to Cut"), [this] { notices_.lead_to("cut"); }}}});
+  notices_.notify({NoticeLevel::attention, words, {{tr("Go to Cut"), [this] { notices_.lead_to(cut_id); }}}});
 }
 
 void JobSession::tool_is_in() {
@@ -40,7 +42,7 @@ void JobSession::tool_is_in() {
     notices_.notify(
         {NoticeLevel::attention,
          tr("T%1 is in, and nobody knows how long it is: set Z zero for it, then come back and continue.").arg(tool),
-         {{tr("Go to Work zero"), [this] { notices_.lead_to("work_zero"); }}}});
+         {{tr("Go to Work zero"), [this] { notices_.lead_to(work_zero_id); }}}});
   }
 }
 

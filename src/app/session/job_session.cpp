@@ -9,6 +9,8 @@
 #include "core/book/tool_change.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/program/read_setting.h"
+#include "core/tasks/cut.h"
+#include "core/tasks/ready_check.h"
 
 namespace ypsi::app {
 
@@ -89,14 +91,14 @@ void JobSession::start_cut(bool even_so) {
     notices_.notify({NoticeLevel::danger,
                      tr("The ready check found %n thing(s) that stop the start. Mend them, or say there why you go on.",
                         "", static_cast<int>(left)),
-                     {{tr("Go to Ready check"), [this] { notices_.lead_to("ready_check"); }}}});
+                     {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }}}});
     return;
   }
   if (const std::size_t open = unticked(); open > 0 && !even_so) {
     notices_.notify(
         {NoticeLevel::attention,
          tr("%n point(s) of your own list are not ticked on the sheet Ready check.", "", static_cast<int>(open)),
-         {{tr("Go to Ready check"), [this] { notices_.lead_to("ready_check"); }},
+         {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }},
           {tr("Start even so"), [this] { start_cut(true); }}}});
     return;
   }
@@ -192,7 +194,7 @@ void JobSession::keep_end_of_cut(RunState ended, std::uint32_t line) {
   editor_.note_in_book([&](Book& b) {
     Entry entry;
     entry.time = editor_.now().toStdString();
-    entry.sheet = "cut";
+    entry.sheet = cut_id;
     entry.subject = QFileInfo(cut_program_->path).fileName().toStdString();
     entry.result = {{"ended", finished    ? "finished"
                               : abandoned ? "abandoned"

@@ -3,6 +3,9 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "core/calibration/limits.h"
+#include "core/tasks/directions.h"
+#include "core/tasks/inputs.h"
+#include "core/tasks/limits.h"
 
 namespace ypsi::app {
 
@@ -41,14 +44,14 @@ bool MachineSession::must_be_free() {
 
 void MachineSession::home(bool even_so) {
   if (!must_be_free()) return;
-  const auto inputs = editor_.standing("inputs").standing, directions = editor_.standing("directions").standing;
+  const auto inputs = editor_.standing(inputs_id).standing, directions = editor_.standing(directions_id).standing;
   QString why, sheet;
   if (inputs == Standing::failed) {
-    sheet = "inputs";
+    sheet = inputs_id;
     why = tr(
         "An input did not answer as it should (sheet Inputs). Homing drives towards a switch that may never stop it.");
   } else if (directions == Standing::failed) {
-    sheet = "directions";
+    sheet = directions_id;
     why = tr("An axis moves something else than it should (sheet Directions); homing would drive it into its stop.");
   } else if (inputs == Standing::never_done || directions == Standing::never_done) {
     sheet = inputs == Standing::never_done ? "inputs" : "directions";
@@ -57,7 +60,7 @@ void MachineSession::home(bool even_so) {
            "its stop.");
   }
   if (why.isEmpty()) {
-    sheet = "limits";
+    sheet = limits_id;
     why = approach_too_fast();
   }
   if (why.isEmpty() || even_so) {

@@ -5,6 +5,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
+#include "core/tasks/limits.h"
 
 namespace ypsi::app {
 namespace {
@@ -93,7 +94,7 @@ void MachineSession::give_back_what_was_lent() {
        tr("The controller was left with a setting that was changed for a moment (%1), and does not take the "
           "old one back. Do not rely on its limits; set them on the sheet Travel and limits.")
            .arg(to_q(owed.front().name)),
-       {{tr("Go to Travel and limits"), [this] { notices_.lead_to("limits"); }}}});
+       {{tr("Go to Travel and limits"), [this] { notices_.lead_to(limits_id); }}}});
 }
 
 bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
@@ -107,7 +108,7 @@ void MachineSession::end_procedure() {
   if (!runner_.running()) return;
   const auto over = runner_.current();
   runner_.cancel({"cancelled", "", ""});
-  ask({});  // what stands now is known at once
+  ask({});                                                 // what stands now is known at once
   if (!over->running()) emit procedure_ended(over.get());  // else once the machine stands
 }
 

@@ -6,8 +6,10 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/setting_words.h"
-#include "core/book/build.h"
 #include "core/book/changes.h"
+#include "core/tasks/build.h"
+#include "core/tasks/build_entries.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi::app {
 
@@ -54,7 +56,7 @@ void MachineSession::settle(const SettingDifference& d, bool from_controller) {
   if (!from_controller && !ask(link()->set_setting(name, left))) return;
   Entry entry;
   entry.time = editor_.now().toStdString();
-  entry.sheet = "build";
+  entry.sheet = build_id;
   entry.subject = std::string(1, letter(d.in_book.axis));
   entry.as_found = {{name, from_controller ? d.in_book.value : d.in_controller}};
   entry.as_left = {{name, left}};
@@ -110,7 +112,7 @@ bool MachineSession::apply_steps(Axis axis, double steps, Entry entry, const QSt
   const auto found = link()->setting(setting);
   if (!found || !ask(link()->set_setting(setting, steps))) return false;
   entry.time = editor_.now().toStdString();
-  entry.sheet = "steps_per_unit";
+  entry.sheet = steps_per_unit_id;
   entry.subject = std::string(1, letter(axis));
   entry.as_found = {{setting, *found}};
   entry.as_left = {{setting, steps}};

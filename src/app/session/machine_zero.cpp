@@ -3,6 +3,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "core/book/tool_change.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 
@@ -35,7 +36,7 @@ bool MachineSession::set_work_zero_at(const std::vector<std::pair<Axis, double>>
   editor_.change_book(tr("Set zero"), [&](Book& b) {
     Entry entry;
     entry.time = editor_.now().toStdString();
-    entry.sheet = "work_zero";
+    entry.sheet = work_zero_id;
     entry.instrument = instrument;
     entry.readings = readings;
     for (const auto& [a, place] : places) {

@@ -2,6 +2,11 @@
 // What the sheets work on, handed out: the book's editor, the machine, the job, the notices. Include the header of the
 // one that is used.
 #include <memory>
+#include <vector>
+
+namespace ypsi {
+class Task;
+}
 
 namespace ypsi::app {
 
@@ -15,7 +20,9 @@ class Notices;
 class Session {
  public:
   /// `connection` may be null: then the machine is offline.
+  /// `tasks`: the order of work, all_tasks() unless a test has another.
   Session(BookStore store, std::unique_ptr<Connection> connection);
+  Session(BookStore store, std::unique_ptr<Connection> connection, const std::vector<const Task*>& tasks);
   ~Session();
   Notices& notices() const { return *notices_; }
   BookEditor& editor() const { return *editor_; }

@@ -5,11 +5,12 @@
 #include "app/sheets/bed/map_page.h"
 #include "app/sheets/bed/surfacing_page.h"
 #include "app/sheets/bed/tram_page.h"
+#include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
 
 BedSheet::BedSheet(Session& session)
-    : Sheet(session, "bed_spindle", tr("Bed and spindle"), tr("Set the spindle upright, then make the bed flat.")) {
+    : Sheet(session, bed_spindle_task(), tr("Set the spindle upright, then make the bed flat.")) {
   pages_ = new QStackedWidget(this);
   const auto add = [&](const QString& part, const QString& title, const QString& tip, BedPage* page) {
     auto* chip = make_chip("bed-" + part, title, tip, this);

@@ -6,28 +6,10 @@
 #include "app/drawing/draft.h"
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/phrases.h"
 #include "app/session/to_q.h"
 
 namespace ypsi::app {
-
-QString part_name(const BudgetPart& part) {
-  const QString axis = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
-  switch (part.kind) {
-    case BudgetKind::squareness:
-      return BudgetBars::tr("Squareness");
-    case BudgetKind::lost_motion:
-      return BudgetBars::tr("Lost motion") + axis;
-    case BudgetKind::scale:
-      return BudgetBars::tr("Steps per unit") + axis;
-    case BudgetKind::cutter:
-      return BudgetBars::tr("Cutter T%1").arg(part.tool);
-    case BudgetKind::homing:
-      return BudgetBars::tr("Homing");
-    case BudgetKind::bed:
-      return BudgetBars::tr("Bed and spindle");
-  }
-  return {};
-}
 
 BudgetBars::BudgetBars(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("budget");

@@ -2,7 +2,7 @@
 #include <QWidget>
 
 #include "app/session/session.h"
-#include "core/book/budget.h"
+#include "core/tasks/budget.h"
 
 namespace ypsi::app {
 

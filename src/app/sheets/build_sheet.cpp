@@ -14,11 +14,12 @@
 #include "app/sheets/build/instruments_page.h"
 #include "app/sheets/build/machine_page.h"
 #include "app/sheets/build/spindle_page.h"
+#include "core/tasks/build.h"
 
 namespace ypsi::app {
 
 BuildSheet::BuildSheet(Session& session)
-    : Sheet(session, "build", tr("Build"), tr("Say what the machine is made of; each figure stands where it belongs.")),
+    : Sheet(session, build_task(), tr("Say what the machine is made of; each figure stands where it belongs.")),
       draft_(session) {
   auto* card = make_card();
   auto* top = new QVBoxLayout(card);
@@ -158,7 +159,7 @@ void BuildSheet::refresh() {
   changes_heading_->setVisible(changed);
   changes_->setVisible(changed);
   changes_->setText(what.isEmpty() ? tr("Nothing that matters.") : what.join("\n"));
-  last_->setText(last_looked_at(session_.editor().book(), "build",
+  last_->setText(last_looked_at(session_.editor().book(), build_id,
                                 tr("Never kept. You need what the makers of motors, screws and belts say; ten minutes. "
                                    "Begin with the kind of machine.")));
   set_text(keep_, changed ? tr("Keep this build") : tr("It is built like this"));

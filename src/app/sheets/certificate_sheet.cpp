@@ -17,7 +17,7 @@
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
 #include "app/session/to_q.h"
-#include "app/sheets/registry.h"
+#include "core/tasks/certificate_record.h"
 
 namespace ypsi::app {
 
@@ -54,7 +54,7 @@ void PagePreview::paintEvent(QPaintEvent*) {
 }
 
 CertificateSheet::CertificateSheet(Session& session)
-    : Sheet(session, "certificate", tr("Certificate"),
+    : Sheet(session, certificate_record_task(),
             tr("What was measured, with what, and how sure it is: a page to print and keep.")) {
   auto* group = new QButtonGroup(this);
   const QString words[] = {tr("Results"), tr("Over time")};
@@ -148,7 +148,7 @@ void CertificateSheet::write(const QString& path) {
     session_.editor().note_in_book([&](Book& b) {
       Entry e;
       e.time = session_.editor().now().toStdString();
-      e.sheet = "certificate";
+      e.sheet = certificate_record_id;
       e.result = {{"words", QFileInfo(path).fileName().toStdString()}};
       b.history.push_back(std::move(e));
     });

@@ -15,6 +15,7 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/references/tool_drawing.h"
+#include "core/tasks/cut.h"
 
 namespace ypsi::app {
 namespace {
@@ -111,8 +112,7 @@ void LinesView::paintEvent(QPaintEvent*) {
   }
 }
 
-CutSheet::CutSheet(Session& session)
-    : Sheet(session, "cut", tr("Cut"), tr("Keep a hand near Hold. Stay with the machine.")) {
+CutSheet::CutSheet(Session& session) : Sheet(session, cut_task(), tr("Keep a hand near Hold. Stay with the machine.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);

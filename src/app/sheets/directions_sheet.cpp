@@ -6,6 +6,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
+#include "core/tasks/directions.h"
 
 namespace ypsi::app {
 namespace {
@@ -106,7 +107,7 @@ void ArrowsDrawing::paintEvent(QPaintEvent*) {
 }
 
 DirectionsSheet::DirectionsSheet(Session& session)
-    : Sheet(session, "directions", tr("Directions"),
+    : Sheet(session, directions_task(),
             tr("Nudge each axis a little and say which way the tool went. A hand on the emergency stop.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
@@ -174,7 +175,7 @@ void DirectionsSheet::keep_when_complete() {
   session_.editor().change_book(tr("Look at the directions"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
-    entry.sheet = "directions";
+    entry.sheet = directions_id;
     entry.result = {{"words", (words.isEmpty() ? tr("all three as they should be") : words.join(", ")).toStdString()}};
     if (!check_.sound()) entry.result["failed"] = true;
     entry.as_found = std::exchange(as_found_, nlohmann::json::object());
@@ -184,7 +185,7 @@ void DirectionsSheet::keep_when_complete() {
 }
 
 void DirectionsSheet::refresh() {
-  last_->setText(last_looked_at(session_.editor().book(), "directions",
+  last_->setText(last_looked_at(session_.editor().book(), directions_id,
                                 tr("Never looked at. A minute now, before homing drives an axis into its stop.")));
   refresh_status();
 }

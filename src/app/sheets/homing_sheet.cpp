@@ -9,6 +9,8 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
+#include "core/book/record.h"
+#include "core/tasks/homing.h"
 
 namespace ypsi::app {
 namespace {
@@ -25,8 +27,7 @@ QString verdict_word(HomingVerdict verdict) {
 }  // namespace
 
 HomingSheet::HomingSheet(Session& session)
-    : Sheet(session, "homing", tr("Homing repeat"),
-            tr("Home several times and see whether it ends at the same place each time.")) {
+    : Sheet(session, homing_task(), tr("Home several times and see whether it ends at the same place each time.")) {
   auto* chips = new AxisChips(this);
   title_row()->addWidget(chips);
   auto* card = make_card();
@@ -151,8 +152,8 @@ std::optional<HomingResult> HomingSheet::result(Axis axis) const {
 /// What the book has of an axis; an entry that names none is about all.
 std::optional<std::size_t> HomingSheet::kept(Axis axis) const {
   const Book& book = session_.editor().book();
-  if (const auto own = newest(book, "homing", std::string(1, letter(axis)))) return own;
-  const auto any = newest(book, "homing");
+  if (const auto own = newest(book, homing_id, std::string(1, letter(axis)))) return own;
+  const auto any = newest(book, homing_id);
   return any && book.history[*any].subject.empty() ? any : std::nullopt;
 }
 
@@ -207,7 +208,7 @@ void HomingSheet::keep() {
           if (!found) continue;
           Entry e;
           e.time = session_.editor().now().toStdString();
-          e.sheet = "homing";
+          e.sheet = homing_id;
           e.subject = std::string(1, letter(a));
           e.instrument = worksheet().instrument.empty() ? "switch" : worksheet().instrument;
           for (const double r : worksheet().readings_mm[index(a)]) e.readings.push_back(r);

@@ -8,6 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "core/tasks/inputs.h"
 
 namespace ypsi::app {
 namespace {
@@ -182,7 +183,7 @@ void InputsDrawing::mousePressEvent(QMouseEvent* event) {
 }
 
 InputsSheet::InputsSheet(Session& session)
-    : Sheet(session, "inputs", tr("Inputs"), tr("Press each by hand and see it change. Nothing moves on this sheet.")) {
+    : Sheet(session, inputs_task(), tr("Press each by hand and see it change. Nothing moves on this sheet.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);
@@ -275,7 +276,7 @@ void InputsSheet::keep_when_complete() {
   session_.editor().change_book(tr("Look at the inputs"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
-    entry.sheet = "inputs";
+    entry.sheet = inputs_id;
     entry.result = {{"words", words.toStdString()}, {"inputs", found}};
     if (!watch_.sound()) entry.result["failed"] = true;
     entry.as_found = std::exchange(as_found_, nlohmann::json::object());
@@ -285,7 +286,7 @@ void InputsSheet::keep_when_complete() {
 }
 
 void InputsSheet::refresh() {
-  last_->setText(last_looked_at(session_.editor().book(), "inputs",
+  last_->setText(last_looked_at(session_.editor().book(), inputs_id,
                                 tr("Never looked at. It takes two minutes and saves a switch torn off.")));
   refresh_status();
 }

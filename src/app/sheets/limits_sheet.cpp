@@ -9,7 +9,9 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
-#include "app/sheets/registry.h"
+#include "core/book/record.h"
+#include "core/tasks/build.h"
+#include "core/tasks/limits.h"
 
 namespace ypsi::app {
 namespace {
@@ -21,8 +23,7 @@ constexpr double unknown_overtravel = 1e6;
 }  // namespace
 
 LimitsSheet::LimitsSheet(Session& session)
-    : Sheet(session, "limits", tr("Travel and limits"),
-            tr("Find where each axis ends, then set limits that leave it room to stop.")) {
+    : Sheet(session, limits_task(), tr("Find where each axis ends, then set limits that leave it room to stop.")) {
   chips_ = new AxisChips(this);
   title_row()->addWidget(chips_);
   auto* card = make_card();
@@ -149,7 +150,8 @@ AxisTravel LimitsSheet::travel_of(Axis axis) const {
   t.home_at_max = setup.home_at_max;
   const double sign = t.home_at_max ? -1 : 1;
   t.far = w.far_end_mm.value_or(t.home + sign * setup.travel);
-  t.far_measured = w.far_end_mm.has_value() || newest(session_.editor().book(), "limits", std::string(1, letter(axis)));
+  t.far_measured =
+      w.far_end_mm.has_value() || newest(session_.editor().book(), limits_id, std::string(1, letter(axis)));
   t.overtravel = w.overtravel_mm;
   // What the book has already, or a proposal: within the pull-off, and the way to stand in front of the stop.
   const auto& home_limit = t.home_at_max ? setup.soft_max : setup.soft_min;
@@ -287,7 +289,7 @@ void LimitsSheet::set_limits(bool even_so) {
     AxisSetup& setup = b.machine.axis(axis);
     Entry e;
     e.time = session_.editor().now().toStdString();
-    e.sheet = "limits";
+    e.sheet = limits_id;
     e.subject = std::string(1, letter(axis));
     e.readings = {{{"far_end_mm", t.far}}};
     if (t.overtravel) e.readings = {{{"far_end_mm", t.far}, {"overtravel_mm", *t.overtravel}}};
@@ -324,7 +326,7 @@ void LimitsSheet::slow_the_approach() {
       [&](Book& b) {
         Entry e;
         e.time = session_.editor().now().toStdString();
-        e.sheet = "build";
+        e.sheet = build_id;
         e.subject = std::string(1, letter(axis_));
         e.as_found = {{setting, *found}};
         e.as_left = {{setting, safe}};
@@ -393,7 +395,7 @@ void LimitsSheet::show_finding() {
   slow_->setVisible(too_fast && homing_[index(axis_)].known);
   set_text(slow_, tr("Seek at %1 mm/min").arg(std::floor(found.max_safe_seek / 10) * 10, 0, 'f', 0));
   const MachineSession::Room room = session_.machine().room(axis_);
-  const auto last = newest(session_.editor().book(), "limits", std::string(1, letter(axis_)));
+  const auto last = newest(session_.editor().book(), limits_id, std::string(1, letter(axis_)));
   also_->setText(tr("%1 %2 to %3").arg(name).arg(in(room.low), in(room.high)) +
                  (last ? "\n" + tr("last proved %1").arg(entry_date(session_.editor().book().history[*last]))
                        : "\n" + tr("never proved")));

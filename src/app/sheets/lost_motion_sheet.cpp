@@ -4,11 +4,12 @@
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/lost_motion/indicator_page.h"
 #include "app/sheets/lost_motion/positioning_page.h"
+#include "core/tasks/lost_motion.h"
 
 namespace ypsi::app {
 
 LostMotionSheet::LostMotionSheet(Session& session)
-    : Sheet(session, "lost_motion", tr("Lost motion"), tr("Arrive from both sides and read each time.")) {
+    : Sheet(session, lost_motion_task(), tr("Arrive from both sides and read each time.")) {
   const auto chip = [&](const char* part, const QString& title, const QString& tip) {
     auto* button = make_chip(QString("lost-") + part, title, tip, this);
     button->setFixedWidth(112);

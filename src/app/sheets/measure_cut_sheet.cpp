@@ -15,7 +15,12 @@
 #include "app/session/to_q.h"
 #include "app/sheets/measure_cut/cause_words.h"
 #include "app/sheets/plain_table.h"
-#include "core/book/coupon_choice.h"
+#include "core/book/record.h"
+#include "core/tasks/coupon_choice.h"
+#include "core/tasks/lost_motion.h"
+#include "core/tasks/measure_cut.h"
+#include "core/tasks/ready_check.h"
+#include "core/tasks/squareness.h"
 
 namespace ypsi::app {
 namespace {
@@ -67,8 +72,7 @@ QString reason_words(CouponReason reason) {
 }  // namespace
 
 MeasureCutSheet::MeasureCutSheet(Session& session)
-    : Sheet(session, "measure_cut", tr("Measure the cut"),
-            tr("Cut a test piece, type what it measures, and put right what it shows.")) {
+    : Sheet(session, measure_cut_task(), tr("Cut a test piece, type what it measures, and put right what it shows.")) {
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(14, 10, 14, 10);
@@ -210,7 +214,7 @@ void MeasureCutSheet::make_cut() {
            .arg(QFileInfo(path).fileName())
            .arg(setting->tool)
            .arg(session_.editor().length(setting->tool_diameter, 2)),
-       {{tr("Go to Ready check"), [this] { session_.notices().lead_to("ready_check"); }}}});
+       {{tr("Go to Ready check"), [this] { session_.notices().lead_to(ready_check_id); }}}});
 }
 
 void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {
@@ -306,7 +310,7 @@ bool MeasureCutSheet::eventFilter(QObject* watched, QEvent* event) {
 Entry MeasureCutSheet::entry_of_cut(const QString& subject) const {
   Entry e;
   e.time = session_.editor().now().toStdString();
-  e.sheet = "measure_cut";
+  e.sheet = measure_cut_id;
   e.subject = subject.toStdString();
   e.instrument = worksheet().instrument;
   e.readings = cut_readings(worksheet());
@@ -348,7 +352,7 @@ void MeasureCutSheet::apply(std::size_t i) {
     case CutCauseKind::lost_motion:
       session_.editor().change_book(tr("Note the lost motion"), [&](Book& b) {
         Entry e = entry_of_cut(QString(QChar(letter(*c.axis))));
-        e.sheet = "lost_motion";
+        e.sheet = lost_motion_id;
         e.result = {{"lost_motion_mm", c.value}, {"U_lost_motion_mm", c.U}};
         b.history.push_back(std::move(e));
       });
@@ -362,7 +366,7 @@ void MeasureCutSheet::apply(std::size_t i) {
             {NoticeLevel::attention, tr("The book knows no Z zero to correct; set it on the sheet Work zero."), {}});
       return;
     case CutCauseKind::lean:
-      session_.notices().lead_to("squareness");
+      session_.notices().lead_to(squareness_id);
   }
 }
 
@@ -441,7 +445,7 @@ void MeasureCutSheet::show_finding() {
                  : any                     ? tr("Causes, the largest first")
                  : open.isEmpty()          ? tr("● Nothing to put right")
                                            : tr("◐ More sizes are needed"));
-  const auto kept = newest(book, "measure_cut", "T" + std::to_string(worksheet().tool));
+  const auto kept = newest(book, measure_cut_id, "T" + std::to_string(worksheet().tool));
   keep_->setEnabled(measured && !session_.editor().read_only() &&
                     !(kept && book.history[*kept].readings == cut_readings(worksheet())));
 }

@@ -16,6 +16,7 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/program/clamps_table.h"
+#include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
 namespace {
@@ -26,7 +27,7 @@ constexpr const char* stock_names[] = {"stock-x", "stock-y", "stock-z"};
 }  // namespace
 
 ProgramSheet::ProgramSheet(Session& session)
-    : Sheet(session, "program", tr("Stock and program"),
+    : Sheet(session, stock_program_task(),
             tr("Say how large the stock is, and load what is to be cut: open it, or drop the file here.")) {
   setAcceptDrops(true);
   auto* card = make_card();

@@ -7,6 +7,8 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/plain_table.h"
+#include "core/tasks/cut.h"
+#include "core/tasks/ready_check.h"
 
 namespace ypsi::app {
 namespace {
@@ -19,7 +21,7 @@ QString weight_mark(const Finding& f, bool overridden) {
 }  // namespace
 
 ReadySheet::ReadySheet(Session& session)
-    : Sheet(session, "ready_check", tr("Ready check"),
+    : Sheet(session, ready_check_task(),
             tr("Read what stands against this cut, tick what no sensor sees, and go round it once.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
@@ -101,7 +103,7 @@ ReadySheet::ReadySheet(Session& session)
   });
   connect(trace_, &QPushButton::clicked, this,
           [this] { session_.job().trace_perimeter(static_cast<PerimeterKind>(round_->currentIndex())); });
-  connect(cut_, &QPushButton::clicked, this, [this] { session_.notices().lead_to("cut"); });
+  connect(cut_, &QPushButton::clicked, this, [this] { session_.notices().lead_to(cut_id); });
   connect(&session_.job(), &JobSession::checked_anew, this, [this] {
     if (isVisible()) refresh();
   });

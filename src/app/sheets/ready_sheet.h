@@ -6,6 +6,7 @@
 
 #include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
+#include "core/program/checks.h"
 
 namespace ypsi::app {
 

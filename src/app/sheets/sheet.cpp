@@ -3,6 +3,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/phrases.h"
 
 #include <QScrollArea>
 
@@ -110,8 +111,8 @@ QPushButton* FindingPanel::add_button(const QString& name, const QString& text, 
   return button;
 }
 
-Sheet::Sheet(Session& session, const QString& id, const QString& title, const QString& task) : session_(session) {
-  setObjectName("sheet-" + id);
+Sheet::Sheet(Session& session, const Task& task, const QString& what) : session_(session) {
+  setObjectName(QString("sheet-") + task.id());
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 0, 0, 0);
   across->setSpacing(12);
@@ -120,8 +121,8 @@ Sheet::Sheet(Session& session, const QString& id, const QString& title, const QS
   title_row_ = new QHBoxLayout;
   auto* words = new QVBoxLayout;
   words->setSpacing(2);
-  title_ = make_label("sheet-title", "title", title, this);
-  task_ = make_label("sheet-task", "task", task, this);
+  title_ = make_label("sheet-title", "title", title_of(task), this);
+  task_ = make_label("sheet-task", "task", what, this);
   words->addWidget(title_);
   words->addWidget(task_);
   title_row_->addLayout(words, 1);

@@ -12,6 +12,10 @@
 #include "app/session/to_q.h"
 #include "app/theme/theme.h"
 
+namespace ypsi {
+class Task;
+}
+
 namespace ypsi::app {
 
 /// The right column: what the readings mean, in words, and the acts.
@@ -39,7 +43,8 @@ QVBoxLayout* make_card_page(QWidget* page);
 class Sheet : public QWidget {
   Q_OBJECT
  public:
-  Sheet(Session& session, const QString& id, const QString& title, const QString& task);
+  /// `what`: what is done here, in a sentence.
+  Sheet(Session& session, const Task& task, const QString& what);
   /// Called when book, machine or program changed and the sheet is on screen, and when it comes on screen.
   virtual void refresh() = 0;
   /// The same for a status alone, 50 times a second: only what moves.

@@ -11,11 +11,15 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/phrases.h"
 #include "app/session/text_file.h"
 #include "app/session/to_q.h"
-#include "app/sheets/registry.h"
+#include "core/book/record.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
+#include "core/tasks/build.h"
+#include "core/tasks/squareness.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 namespace {
@@ -35,8 +39,7 @@ std::vector<MarkedPoint> corners(double x, double y, double width, double height
 }  // namespace
 
 SquarenessSheet::SquarenessSheet(Session& session)
-    : Sheet(session, "squareness", tr("Squareness"),
-            tr("Mark four corners, measure diagonals and sides, type each on its line.")) {
+    : Sheet(session, squareness_task(), tr("Mark four corners, measure diagonals and sides, type each on its line.")) {
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(14, 10, 14, 10);
@@ -243,7 +246,7 @@ void SquarenessSheet::mark() {
         {NoticeLevel::attention,
          tr("How high the board lies is not known, so the marks would be in the air or too deep. Set Z zero "
             "on the board first."),
-         {{tr("Go to work zero"), [this] { session_.notices().lead_to("work_zero"); }}}});
+         {{tr("Go to work zero"), [this] { session_.notices().lead_to(work_zero_id); }}}});
     return;
   }
   MarkingWay way;
@@ -346,7 +349,7 @@ void SquarenessSheet::read_next() {
 Entry SquarenessSheet::finding_entry() const {
   Entry entry;
   entry.time = session_.editor().now().toStdString();
-  entry.sheet = "squareness";
+  entry.sheet = squareness_id;
   entry.instrument = worksheet().instrument;
   for (const auto& d : input().distances)
     entry.readings.push_back({{"from", worksheet().points[d.from].name},
@@ -385,7 +388,7 @@ void SquarenessSheet::beam_moved() {
         b.history.push_back(finding_entry());
         Entry moved;
         moved.time = session_.editor().now().toStdString();
-        moved.sheet = "build";
+        moved.sheet = build_id;
         moved.subject = "XY";
         moved.as_found = {{end, 0}};
         moved.as_left = {{end, move.towards_plus ? move.distance : -move.distance}};
@@ -414,7 +417,7 @@ void SquarenessSheet::set_offset() {
     b.history.push_back(finding_entry());
     Entry set;
     set.time = session_.editor().now().toStdString();
-    set.sheet = "build";
+    set.sheet = build_id;
     set.subject = "XY";
     set.as_found = {{setting, *found}};
     set.as_left = {{setting, left}};
@@ -534,7 +537,7 @@ void SquarenessSheet::keep_reversal() {
         const ReversalWorksheet& w = b.reversal_worksheet;
         Entry e;
         e.time = session_.editor().now().toStdString();
-        e.sheet = "squareness";
+        e.sheet = squareness_id;
         e.instrument = w.instrument;
         e.readings.push_back({{"length_mm", w.length_mm}, {"first_mm", *w.first_mm}, {"turned_mm", *w.turned_mm}});
         e.result = {
@@ -594,7 +597,7 @@ void SquarenessSheet::show_finding() {
   offset_->setVisible(adjust && has_gantry);
   copy_->setVisible(fits);
   if (!fits) {
-    const auto last = newest(book, "squareness");
+    const auto last = newest(book, squareness_id);
     lead_->setText(result_ ? tr("These distances do not tell the lean")
                    : last  ? tr("In the book")
                            : tr("Not measured yet"));
@@ -638,9 +641,9 @@ void SquarenessSheet::show_finding() {
     lines << tr("Type how far the rails are apart, above the beam, and it says which end to move.");
   text_->setText(lines.join("\n"));
   QStringList also;
-  for (const auto& id : downstream("squareness"))
-    if (const auto s = session_.editor().standing(id).standing; s != Standing::never_done)
-      also << tr("◐ %1: measure again").arg(sheet_title(to_q(id)));
+  for (const Task* task : downstream(squareness_id))
+    if (const auto s = session_.editor().standing(task->id()).standing; s != Standing::never_done)
+      also << tr("◐ %1: measure again").arg(title_of(*task));
   also_->setText(also.isEmpty() ? tr("Nothing else that was measured.") : also.join("\n"));
 }
 

@@ -10,16 +10,18 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/phrases.h"
 #include "app/session/to_q.h"
 #include "app/sheets/budget_bars.h"
 #include "app/sheets/history_model.h"
-#include "app/sheets/registry.h"
-#include "core/book/budget.h"
+#include "core/tasks/budget.h"
+#include "core/tasks/overview.h"
+#include "core/tasks/steps_per_unit.h"
+#include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
 StandingSheet::StandingSheet(Session& session)
-    : Sheet(session, "standing", tr("Where it stands"),
-            tr("One look: what can be trusted, what cannot, and what to do about it.")) {
+    : Sheet(session, overview_task(), tr("One look: what can be trusted, what cannot, and what to do about it.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(20, 14, 20, 12);
@@ -91,7 +93,7 @@ StandingSheet::StandingSheet(Session& session)
 void StandingSheet::refresh() {
   const Book& book = session_.editor().book();
   const LengthUnit unit = session_.editor().unit();
-  const Budget budget = error_budget(book, session_.machine().status().tool);
+  const Budget budget = error_budget(book, session_.machine().status().tool, session_.editor().tasks());
   title_label()->setText(book.machine.name.empty() ? tr("Where it stands")
                                                    : tr("Where %1 stands").arg(to_q(book.machine.name)));
   part_->setText(tr("A %1 × %2 %3 part cut today would come out within")
@@ -109,17 +111,16 @@ void StandingSheet::refresh() {
 
   QStringList stale, never;
   std::vector<std::pair<QString, SheetStanding>> open;
-  for (const auto& s : sheet_registry()) {
-    if (s.group == sheet_registry().back().group || s.id == "standing" || s.id == "program" || s.id == "ready_check" ||
-        s.id == "cut" || s.id == "measure_cut")
-      continue;
-    const SheetStanding standing = session_.editor().standing(s.id.toStdString());
+  for (const Task* task : session_.editor().tasks()) {
+    if (!task->commissions()) continue;
+    const QString id = task->id(), title = title_of(*task);
+    const SheetStanding standing = session_.editor().standing(task->id());
     if (standing.standing == Standing::out_of_date) {
-      stale << s.title + "\n" + out_of_date_reason(book, standing);
-      open.emplace_back(s.id, standing);
+      stale << title + "\n" + out_of_date_reason(book, standing);
+      open.emplace_back(id, standing);
     } else if (standing.standing == Standing::never_done) {
-      never << s.title;
-      open.emplace_back(s.id, standing);
+      never << title;
+      open.emplace_back(id, standing);
     }
   }
   QStringList carried;
@@ -141,21 +142,22 @@ void StandingSheet::refresh() {
     // The largest known cause that has a working correction comes first; then the order of work.
     next_sheet_.clear();
     const BudgetPart& largest = budget.parts.front();
-    if (largest.mm && largest.kind == BudgetKind::scale && *largest.mm > budget.size_mm / 2) {
-      next_sheet_ = QString(sheet_of(largest.kind));
+    if (largest.mm && largest.task == &steps_per_unit_task() && *largest.mm > budget.size_mm / 2) {
+      next_sheet_ = largest.task->id();
       next_title_->setText(tr("%1: the largest cause").arg(part_name(largest)));
       next_why_->setText(
           tr("%1 of what a job is off by today comes from it. Measure it over a long way, with a ruler or better.")
               .arg(length(*largest.mm, 2)));
-      go_->setText(tr("Go to %1").arg(sheet_title(next_sheet_).toLower()));
+      go_->setText(
+          tr("Go to %1").arg(title_of(*find_task(session_.editor().tasks(), next_sheet_.toStdString())).toLower()));
       return;
     }
     if (!open.empty()) next_sheet_ = open.front().first;
-    if (next_sheet_.isEmpty()) next_sheet_ = "program";
+    if (next_sheet_.isEmpty()) next_sheet_ = stock_program_id;
     const auto standing = session_.editor().standing(next_sheet_.toStdString());
-    const QString title = sheet_title(next_sheet_);
+    const QString title = title_of(*find_task(session_.editor().tasks(), next_sheet_.toStdString()));
     next_title_->setText(standing.standing == Standing::out_of_date ? tr("%1: measure again").arg(title)
-                         : standing.standing == Standing::never_done && next_sheet_ != "program"
+                         : standing.standing == Standing::never_done && next_sheet_ != stock_program_id
                              ? tr("%1: never done").arg(title)
                              : title);
     next_why_->setText(standing.standing == Standing::out_of_date ? out_of_date_reason(book, standing)
@@ -165,14 +167,15 @@ void StandingSheet::refresh() {
 }
 
 void StandingSheet::show_part_source(int part) {
-  const Budget budget = error_budget(session_.editor().book(), session_.machine().status().tool);
+  const Budget budget =
+      error_budget(session_.editor().book(), session_.machine().status().tool, session_.editor().tasks());
   if (part < 0 || part >= static_cast<int>(budget.parts.size())) return;
   const BudgetPart& p = budget.parts[static_cast<std::size_t>(part)];
   if (p.entry) {
     history_->selectRow(record_->row_of(*p.entry));
     history_->scrollTo(record_->index(record_->row_of(*p.entry), 0), QAbstractItemView::PositionAtCenter);
   } else {
-    session_.notices().lead_to(sheet_of(p.kind));
+    session_.notices().lead_to(p.task->id());
   }
 }
 

@@ -12,21 +12,24 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/phrases.h"
 #include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/build/build_draft.h"
-#include "app/sheets/registry.h"
 #include "app/sheets/steps_chart.h"
 #include "app/sheets/steps_drawing.h"
 #include "app/sheets/steps_table.h"
 #include "app/sheets/steps_words.h"
 #include "app/sheets/table_menu.h"
 #include "core/book/changes.h"
-#include "core/book/next_axis.h"
 #include "core/book/readings_csv.h"
+#include "core/book/record.h"
 #include "core/calibration/next_reading.h"
 #include "core/calibration/scale_json.h"
 #include "core/calibration/suspects.h"
+#include "core/tasks/next_axis.h"
+#include "core/tasks/limits.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi::app {
 namespace {
@@ -34,7 +37,7 @@ constexpr double first_try_part = 0.2;  // of the room; suspects go up to severa
 }
 
 StepsSheet::StepsSheet(Session& session)
-    : Sheet(session, "steps_per_unit", tr("Steps per unit"),
+    : Sheet(session, steps_per_unit_task(),
             tr("Send the axis a long way, read how far it really went, and type that on the drawing.")) {
   auto* axes = new AxisChips(this);
   title_row()->addWidget(axes);
@@ -208,7 +211,7 @@ double StepsSheet::suggested_distance() const {
 /// A drive that nobody measured may go several times as far as it is told: the first move leaves room for that.
 bool StepsSheet::tries_short() const {
   return worksheet().readings.empty() &&
-         standing_of(session_.editor().book(), "steps_per_unit", axis_).standing == Standing::never_done;
+         standing_of(session_.editor().book(), steps_per_unit_id, axis_).standing == Standing::never_done;
 }
 
 /// Which reading to take next, or that this axis is done and which comes after it.
@@ -362,7 +365,7 @@ void StepsSheet::apply() {
 
 void StepsSheet::put_back() {
   const Book& book = session_.editor().book();
-  const auto last = newest(book, "steps_per_unit", std::string(1, letter(axis_)));
+  const auto last = newest(book, steps_per_unit_id, std::string(1, letter(axis_)));
   if (!last) return;
   const double found = book.history[*last].as_found.value(axis_setting(axis_, "steps_per_mm"), 0.0);
   if (!(found > 0)) return;
@@ -379,7 +382,7 @@ void StepsSheet::put_back() {
 
 void StepsSheet::show_finding() {
   const Book& book = session_.editor().book();
-  const auto last = newest(book, "steps_per_unit", std::string(1, letter(axis_)));
+  const auto last = newest(book, steps_per_unit_id, std::string(1, letter(axis_)));
   const AxisSetup& axis = book.machine.axis(axis_);
   const bool has = result_ && !worksheet().readings.empty();
   lead_->setVisible(true);
@@ -424,9 +427,9 @@ void StepsSheet::show_finding() {
   Book then = book;
   change_steps_per_mm(then, axis_, result_->fit->new_steps);
   QStringList also;
-  for (const auto& id : downstream("steps_per_unit")) {
-    const auto standing = standing_of(book, id, axis_).standing;
-    if (id == "limits" && axis.soft_max) {
+  for (const Task* task : downstream(steps_per_unit_id)) {
+    const auto standing = standing_of(book, task->id(), axis_).standing;
+    if (task == &limits_task() && axis.soft_max) {
       const auto& moved = axis.home_at_max ? then.machine.axis(axis_).soft_min : then.machine.axis(axis_).soft_max;
       const auto& was = axis.home_at_max ? axis.soft_min : axis.soft_max;
       if (moved && was)
@@ -434,7 +437,7 @@ void StepsSheet::show_finding() {
                     .arg(to_q(format_length(*was, session_.editor().unit(), 1)),
                          to_q(format_length(*moved, session_.editor().unit(), 1)));
     } else if (standing != Standing::never_done) {
-      also << tr("◐ %1: measure again").arg(sheet_title(to_q(id)));
+      also << tr("◐ %1: measure again").arg(title_of(*task));
     }
   }
   also_heading_->setVisible(!also.isEmpty());

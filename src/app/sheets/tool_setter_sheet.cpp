@@ -12,6 +12,7 @@
 #include "app/sheets/references/circuit_words.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
+#include "core/tasks/tool_setter.h"
 
 namespace ypsi::app {
 namespace {
@@ -92,7 +93,7 @@ void SetterSection::paintEvent(QPaintEvent*) {
 }
 
 ToolSetterSheet::ToolSetterSheet(Session& session)
-    : Sheet(session, "tool_setter", tr("Tool setter"),
+    : Sheet(session, tool_setter_task(),
             tr("Take its place, then measure the tool that the others are told against.")) {
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
@@ -171,7 +172,7 @@ void ToolSetterSheet::set_place(std::optional<double> x, std::optional<double> y
         if (b.setter && !before.reference.empty()) {
           Entry e;
           e.time = session_.editor().now().toStdString();
-          e.sheet = "tool_setter";
+          e.sheet = tool_setter_id;
           e.as_found = {{"setter.x_mm", before.x}, {"setter.y_mm", before.y}};
           e.as_left = {{"setter.x_mm", setter.x}, {"setter.y_mm", setter.y}};
           e.result = {{"words", tr("the setter stands elsewhere").toStdString()}};
@@ -203,7 +204,7 @@ void ToolSetterSheet::keep() {
       [&](Book& b) {
         Entry e;
         e.time = session_.editor().now().toStdString();
-        e.sheet = "tool_setter";
+        e.sheet = tool_setter_id;
         e.instrument = "probe";
         for (const double t : triggers_) e.readings.push_back(t);
         const double trigger = mean(triggers_);

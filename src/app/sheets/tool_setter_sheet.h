@@ -1,5 +1,6 @@
 #pragma once
 #include "app/sheets/sheet.h"
+#include "core/book/book.h"
 #include "core/procedures/setter_touch.h"
 
 namespace ypsi::app {

@@ -13,11 +13,13 @@
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/table_menu.h"
 #include "app/sheets/tool_setter_sheet.h"
-#include "core/book/known_scale.h"
 #include "core/book/readings_csv.h"
 #include "core/book/tool_change.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
+#include "core/tasks/known_scale.h"
+#include "core/tasks/tool_setter.h"
+#include "core/tasks/tools.h"
 
 namespace ypsi::app {
 namespace {
@@ -44,7 +46,7 @@ QString plain_number(double value) {
 }  // namespace
 
 ToolsSheet::ToolsSheet(Session& session)
-    : Sheet(session, "tools", tr("Tools"), tr("Keep your tools with their sizes; the setter tells how long each is.")) {
+    : Sheet(session, tools_task(), tr("Keep your tools with their sizes; the setter tells how long each is.")) {
   title_row()->addWidget(new TableMenu(
       session, this, [this](const std::string& text) { return take_table(text); },
       [this] { return tools_to_csv(session_.editor().book().tools); }));
@@ -220,7 +222,7 @@ void ToolsSheet::measure() {
     session_.notices().notify(
         {NoticeLevel::attention,
          tr("The reference tool was not measured on the setter yet, so there is nothing to tell this tool against."),
-         {{tr("Go to the tool setter"), [this] { session_.notices().lead_to("tool_setter"); }}}});
+         {{tr("Go to the tool setter"), [this] { session_.notices().lead_to(tool_setter_id); }}}});
     return;
   }
   if (!session_.editor().book().tool(session_.machine().status().tool)) {
@@ -258,7 +260,7 @@ void ToolsSheet::keep_measured() {
       [&](Book& b) {
         Entry e;
         e.time = session_.editor().now().toStdString();
-        e.sheet = "tools";
+        e.sheet = tools_id;
         e.subject = "T" + std::to_string(measured_tool_);
         e.instrument = "setter";
         for (const double t : touch_->triggers()) e.readings.push_back(t);
@@ -330,7 +332,7 @@ void ToolsSheet::show_finding() {
                                       .arg(length(*t.U_offset, 3))
                                       .arg(book.setter ? book.setter->reference_tool : 0)
                                 : tr("touched once: no ± can be told"));
-  const auto standing = session_.editor().standing("tools").standing;
+  const auto standing = session_.editor().standing(tools_id).standing;
   Entry measured;
   measured.time = t.offset_time;
   verdict_->setText(reference                           ? tr("● The others are told against it.")

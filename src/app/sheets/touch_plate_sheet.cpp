@@ -9,9 +9,11 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
-#include "core/book/known_scale.h"
+#include "core/book/record.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/spread.h"
+#include "core/tasks/known_scale.h"
+#include "core/tasks/touch_plate.h"
 
 namespace ypsi::app {
 namespace {
@@ -20,8 +22,7 @@ constexpr int usual_touches = 5;
 }  // namespace
 
 TouchPlateSheet::TouchPlateSheet(Session& session)
-    : Sheet(session, "touch_plate", tr("Touch plate"),
-            tr("Type its dimensions, see its circuit work, check its thickness.")) {
+    : Sheet(session, touch_plate_task(), tr("Type its dimensions, see its circuit work, check its thickness.")) {
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(14, 10, 14, 10);
@@ -189,7 +190,7 @@ void TouchPlateSheet::keep() {
     if (found) b.plates.front().thickness = found->first;
     Entry e;
     e.time = session_.editor().now().toStdString();
-    e.sheet = "touch_plate";
+    e.sheet = touch_plate_id;
     e.instrument = "probe";
     const TouchPlate& p = b.plates.front();
     if (found)
@@ -229,7 +230,7 @@ void TouchPlateSheet::show_finding() {
                             to_q(format_length(found->first, session_.editor().unit(), 3))));
     return;
   }
-  const auto last = newest(session_.editor().book(), "touch_plate");
+  const auto last = newest(session_.editor().book(), touch_plate_id);
   spread_->setText(last ? entry_date(session_.editor().book().history[*last]) : QString());
   verdict_->setText(
       with_

@@ -12,7 +12,10 @@
 #include "app/sheets/work_zero/height_page.h"
 #include "app/sheets/work_zero/places_page.h"
 #include "app/sheets/work_zero/turned_page.h"
+#include "core/book/record.h"
 #include "core/book/tool_change.h"
+#include "core/tasks/homing.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 namespace {
@@ -38,7 +41,7 @@ std::vector<std::pair<QString, CornerWay>> corners() {
 }  // namespace
 
 WorkZeroSheet::WorkZeroSheet(Session& session)
-    : Sheet(session, "work_zero", tr("Work zero"), tr("Bring the tool to the stock, and set zero there.")) {
+    : Sheet(session, work_zero_task(), tr("Bring the tool to the stock, and set zero there.")) {
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);
@@ -312,12 +315,12 @@ void WorkZeroSheet::refresh() {
     zero_[i]->setText(
         zeros[i] ? tr("%1   %2").arg(QChar("XYZ"[i])).arg(to_q(format_length(*zeros[i], session_.editor().unit(), 3)))
                  : tr("%1   not set").arg(QChar("XYZ"[i])));
-  const auto entry = newest(book, "work_zero");
+  const auto entry = newest(book, work_zero_id);
   QString when =
       entry ? tr("in the machine's positions, set %1").arg(entry_date(book.history[*entry])) : tr("never set");
   QStringList keeps;
   for (const Axis a : all_axes)
-    if (const auto homed = newest(book, "homing", std::string(1, letter(a))))
+    if (const auto homed = newest(book, homing_id, std::string(1, letter(a))))
       keeps << tr("%1 %2")
                    .arg(QChar(letter(a)))
                    .arg(to_q(

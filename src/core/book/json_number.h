@@ -12,4 +12,10 @@ inline std::optional<double> number_in(const nlohmann::json& object, const std::
   return it != object.end() && it->is_number() ? std::optional(it->get<double>()) : std::nullopt;
 }
 
+/// The only number of an as_found or as_left; none where it holds none, or several values.
+inline std::optional<double> only_number(const nlohmann::json& values) {
+  if (!values.is_object() || values.size() != 1 || !values.begin()->is_number()) return std::nullopt;
+  return values.begin()->get<double>();
+}
+
 }  // namespace ypsi

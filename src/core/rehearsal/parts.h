@@ -15,6 +15,14 @@ struct Work {
 
 using Verdict = Result<std::string>;
 
+/// A step of the rehearsal: what a task does in it.
+struct Step {
+  const char* title;  ///< of the task under which it is told
+  Verdict (*run)(Work& work);
+  bool told = true;  ///< it is the task's own verdict, not something on the way to it
+  double later = 0;  ///< by how many tasks of the order of work it comes later than its own place
+};
+
 // commissioning.cpp
 Verdict inputs(Work& work);
 Verdict directions(Work& work);

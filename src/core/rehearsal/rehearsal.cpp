@@ -7,36 +7,6 @@
 #include "core/rehearsal/parts.h"
 
 namespace ypsi {
-namespace {
-
-struct Part {
-  const char* sheet;
-  rehearsal::Verdict (*run)(rehearsal::Work&);
-  bool told = true;  ///< it is the sheet's own verdict, not something on the way to it
-};
-
-constexpr Part order_of_work[] = {
-    {"Inputs", rehearsal::inputs},
-    {"Directions", rehearsal::directions},
-    {"Homing repeat", rehearsal::first_homing, false},
-    {"Steps per unit", rehearsal::steps},
-    {"Lost motion", rehearsal::lost_motion},
-    {"Travel and limits", rehearsal::limits},
-    {"Squareness", rehearsal::squareness},
-    {"Homing repeat", rehearsal::homing_repeat},
-    {"Bed and spindle", rehearsal::tram},
-    {"Touch plate", rehearsal::touch_plate},
-    {"Tool setter", rehearsal::tool_setter},
-    {"Tools", rehearsal::tools},
-    {"Stock and program", rehearsal::stock_and_program},
-    {"Work zero", rehearsal::work_zero},
-    {"Ready check", rehearsal::ready_check},
-    {"Cut", rehearsal::cut},
-    {"Measure the cut", rehearsal::measure_cut},
-};
-
-}  // namespace
-
 Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& known) {
   Book out = book ? *book : Book{};
   for (const Axis a : all_axes) {
@@ -72,7 +42,7 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
   return out;
 }
 
-Rehearsal rehearse(Workshop& w) {
+Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps) {
   rehearsal::Work work{w, {}, {}, {}};
   Rehearsal& r = work.r;
   if (w.book.instruments.empty() || w.book.tools.empty()) {
@@ -82,20 +52,20 @@ Rehearsal rehearse(Workshop& w) {
   }
   r.sheets.push_back(
       {"Build", fmt::format("{} instruments, {} tools", w.book.instruments.size(), w.book.tools.size())});
-  for (const Part& part : order_of_work) {
-    const auto verdict = part.run(work);
+  for (const rehearsal::Step& step : steps) {
+    const auto verdict = step.run(work);
     if (!verdict) {
-      r.sheets.push_back({part.sheet, "stopped: " + verdict.error().code});
+      r.sheets.push_back({step.title, "stopped: " + verdict.error().code});
       const std::string why = w.link.status().message;  // the controller's own word for it, where it has one
       const std::string& said = verdict.error().message;
-      r.problems.push_back(fmt::format("{}: {}{}", part.sheet, said, why.empty() || why == said ? "" : " " + why));
+      r.problems.push_back(fmt::format("{}: {}{}", step.title, said, why.empty() || why == said ? "" : " " + why));
       w.link.end_jog();
       w.link.stop();
       break;
     }
-    if (part.told) r.sheets.push_back({part.sheet, *verdict});
+    if (step.told) r.sheets.push_back({step.title, *verdict});
   }
-  r.completed = r.sheets.back().sheet == "Measure the cut" && !r.sheets.back().verdict.starts_with("stopped");
+  r.completed = !r.sheets.back().verdict.starts_with("stopped");
   r.book = w.book;
   return r;
 }

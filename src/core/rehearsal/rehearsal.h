@@ -26,6 +26,10 @@ struct SheetVerdict {
   std::string sheet, verdict;
 };
 
+namespace rehearsal {
+struct Step;
+}
+
 struct Rehearsal {
   bool completed = false;
   std::array<RehearsedAxis, axis_count> axes;
@@ -46,7 +50,8 @@ struct Rehearsal {
 /// What a rehearsal starts from: the book, completed by what the controller is set to and by what the owner knows.
 Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& known);
 
-/// Runs it with the book of starting_book(); returns when it is completed or stopped.
-Rehearsal rehearse(Workshop& workshop);
+/// Runs its steps with the book of starting_book(); returns when it is completed or stopped. The steps are the tasks':
+/// rehearsal_steps() in core/tasks.
+Rehearsal rehearse(Workshop& workshop, const std::vector<rehearsal::Step>& steps);
 
 }  // namespace ypsi

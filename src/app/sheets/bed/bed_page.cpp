@@ -3,6 +3,7 @@
 #include "app/drawing/field.h"
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
+#include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
 
@@ -28,7 +29,7 @@ QString BedPage::len(double mm, int decimals) const {
 Entry BedPage::entry(const char* subject) const {
   Entry e;
   e.time = session_.editor().now().toStdString();
-  e.sheet = "bed_spindle";
+  e.sheet = bed_spindle_id;
   e.subject = subject;
   return e;
 }

@@ -15,6 +15,7 @@
 #include "app/session/to_q.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
+#include "core/tasks/cut.h"
 
 namespace ypsi::app {
 namespace {
@@ -233,7 +234,7 @@ void SurfacingPage::keep() {
   const QString path = QFileInfo(session_.editor().book_path()).dir().filePath("surfacing.ngc");
   if (!session_.machine().ask(write_file(path, made->text))) return;
   session_.job().load_program(path);
-  session_.notices().lead_to("cut");
+  session_.notices().lead_to(cut_id);
 }
 
 void SurfacingPage::second() {

@@ -9,6 +9,9 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
+#include "core/book/record.h"
+#include "core/tasks/bed_spindle.h"
+#include "core/tasks/build.h"
 
 namespace ypsi::app {
 
@@ -94,7 +97,7 @@ BedFinding TramPage::finding() const {
   BedFinding f;
   const auto found = evaluate();
   if (!found) {
-    const auto last = newest(session_.editor().book(), "bed_spindle", "tram");
+    const auto last = newest(session_.editor().book(), bed_spindle_id, "tram");
     f.lead = last && worksheet().sweep.empty() ? tr("In the book") : tr("The spindle's lean");
     if (last && worksheet().sweep.empty()) {
       const Entry& e = session_.editor().book().history[*last];
@@ -155,7 +158,7 @@ void TramPage::second() {
       tr("Put the shims in"),
       [&](Book& b) {
         Entry e = entry("");
-        e.sheet = "build";
+        e.sheet = build_id;
         e.as_found = {{"spindle.shim_x_mm", 0}, {"spindle.shim_y_mm", 0}};
         e.as_left = {{"spindle.shim_x_mm", found->shim_x}, {"spindle.shim_y_mm", found->shim_y}};
         e.result = {{"words", tr("shims under the spindle's mount").toStdString()}};

@@ -3,7 +3,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
-#include "core/book/build.h"
+#include "core/tasks/build_entries.h"
 
 namespace ypsi::app {
 

@@ -8,6 +8,8 @@
 #include "app/session/notices.h"
 #include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
+#include "core/book/record.h"
+#include "core/tasks/build.h"
 
 namespace ypsi::app {
 
@@ -85,7 +87,7 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
 
 void MachinePage::choose_kind(const QString& id) {
   // A machine that was never kept starts from what is usual for the kind; one that was keeps its figures.
-  const bool begins = !newest(session().editor().book(), "build");
+  const bool begins = !newest(session().editor().book(), build_id);
   draft_.change(tr("Choose the kind of machine"), [&](MachineSetup& m) {
     if (!begins) {
       m.kind = id.toStdString();

@@ -14,6 +14,8 @@
 #include "app/sheets/sheet.h"
 #include "app/sheets/table_menu.h"
 #include "core/book/readings_csv.h"
+#include "core/book/record.h"
+#include "core/tasks/lost_motion.h"
 
 namespace ypsi::app {
 namespace {
@@ -187,7 +189,7 @@ void IndicatorPage::keep() {
   session_.editor().change_book(tr("Keep the lost motion"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
-    entry.sheet = "lost_motion";
+    entry.sheet = lost_motion_id;
     entry.subject = std::string(1, letter(axis_));
     entry.instrument = instruments_->currentText().toStdString();
     for (const auto& r : readings())
@@ -223,7 +225,7 @@ LostMotionFinding IndicatorPage::finding() const {
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
   LostMotionFinding f;
   if (!result_) {
-    const auto last = newest(session_.editor().book(), "lost_motion", std::string(1, letter(axis_)));
+    const auto last = newest(session_.editor().book(), lost_motion_id, std::string(1, letter(axis_)));
     f.lead = last ? tr("%1 in the book").arg(name) : tr("%1 is not measured yet").arg(name);
     if (last) {
       f.figure = len(session_.editor().book().history[*last].result.value("lost_motion_mm", 0.0), 2);

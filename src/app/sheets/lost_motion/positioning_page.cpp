@@ -15,6 +15,7 @@
 #include "app/sheets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/calibration/positioning_json.h"
+#include "core/tasks/lost_motion.h"
 
 namespace ypsi::app {
 namespace {
@@ -192,7 +193,7 @@ void PositioningPage::keep() {
   session_.editor().change_book(tr("Keep the positioning test"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
-    entry.sheet = "lost_motion";
+    entry.sheet = lost_motion_id;
     entry.subject = std::string(1, letter(axis_));
     entry.instrument = instruments_->currentText().toStdString();
     entry.readings = nlohmann::json::array({positioning_json(readings())});

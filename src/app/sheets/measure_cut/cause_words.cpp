@@ -3,8 +3,8 @@
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/session/phrases.h"
 #include "app/session/to_q.h"
-#include "app/sheets/registry.h"
 
 namespace ypsi::app {
 namespace {
@@ -106,7 +106,7 @@ QString cure_words(const CutCause& c, const Book& book) {
 QString cure_tip(const CutCause& c) {
   const auto stale = [](const char* sheet) {
     QStringList names;
-    for (const auto& id : downstream(sheet)) names << sheet_title(to_q(id));
+    for (const Task* task : downstream(sheet)) names << title_of(*task);
     return names.isEmpty() ? QString() : CutWords::tr("Makes out of date: %1").arg(names.join(", "));
   };
   switch (c.kind) {

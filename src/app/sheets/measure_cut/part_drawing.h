@@ -2,7 +2,7 @@
 #include <vector>
 
 #include "app/drawing/field.h"
-#include "core/book/cut_reading.h"
+#include "core/tasks/cut_reading.h"
 
 namespace ypsi::app {
 

@@ -4,6 +4,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/references/circuit_words.h"
+#include "core/tasks/touch_plate.h"
 
 namespace ypsi::app {
 namespace {
@@ -22,7 +23,7 @@ double known_plate(Session& session) {
   session.notices().notify(
       {NoticeLevel::attention,
        TouchingPage::tr("The book has no touch plate yet: nobody knows how thick it is."),
-       {{TouchingPage::tr("Go to the touch plate"), [&session] { session.notices().lead_to("touch_plate"); }}}});
+       {{TouchingPage::tr("Go to the touch plate"), [&session] { session.notices().lead_to(touch_plate_id); }}}});
   return 0;
 }
 

@@ -15,6 +15,7 @@
 #include "app/session/text_file.h"
 #include "app/session/to_q.h"
 #include "core/program/corrected_copy.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 namespace {
@@ -145,7 +146,7 @@ void TurnedPage::keep() {
       [&](Book& b) {
         Entry e;
         e.time = session_.editor().now().toStdString();
-        e.sheet = "work_zero";
+        e.sheet = work_zero_id;
         e.subject = "turn";
         e.instrument = "probe";
         for (const auto& p : places_)

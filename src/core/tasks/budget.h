@@ -6,21 +6,13 @@
 #include <string>
 #include <vector>
 
-#include "core/book/book.h"
+#include "core/tasks/all_tasks.h"
 
 namespace ypsi {
 
-enum class BudgetKind { squareness, lost_motion, scale, cutter, homing, bed };
-/// The sheet that measures it.
-const char* sheet_of(BudgetKind kind);
-
-struct BudgetPart {
-  BudgetKind kind{};
-  std::optional<Axis> axis;
-  std::optional<double> mm;          ///< none: never measured
-  std::optional<std::size_t> entry;  ///< the history entry it comes from
-  int tool = 0;                      ///< with `cutter`: its number; 0 where the book has no tool
-  bool stale = false;                ///< something upstream changed since it was measured
+struct BudgetPart : BudgetShare {
+  const Task* task = nullptr;  ///< whose measurement it is
+  bool stale = false;          ///< something upstream changed since it was measured
 };
 
 struct Budget {
@@ -32,6 +24,6 @@ struct Budget {
 };
 
 /// `tool`: the one in the spindle; 0 stands for the first of the book.
-Budget error_budget(const Book& book, int tool = 0);
+Budget error_budget(const Book& book, int tool = 0, const Tasks& tasks = all_tasks());
 
 }  // namespace ypsi

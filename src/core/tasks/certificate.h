@@ -7,22 +7,9 @@
 #include <vector>
 
 #include "core/book/book.h"
-#include "core/book/standing.h"
+#include "core/tasks/standing.h"
 
 namespace ypsi {
-
-enum class CertifiedKind {
-  steps,          ///< steps per mm
-  lost_motion,    ///< mm
-  squareness,     ///< mm per m that +Y leans towards +X
-  homing,         ///< standard deviation, mm
-  limits,         ///< usable travel between the soft limits, mm
-  tram,           ///< spindle's tilt, mrad
-  plate,          ///< thickness, mm
-  cutter,         ///< diameter by the cut, mm
-  tool,           ///< offset against the reference tool, mm
-  cut_deviation,  ///< largest deviation of a size of the last cut that was measured, mm
-};
 
 struct HistoryPoint {
   std::string time;  ///< RFC 3339
@@ -31,8 +18,8 @@ struct HistoryPoint {
 };
 
 struct CertifiedQuantity {
-  CertifiedKind kind{};
-  std::string subject;  ///< axis letter, "T2", or empty
+  const Task* task = nullptr;
+  CertifiedLine line;  ///< what is told, and in which unit
   Standing standing = Standing::never_done;
   std::string time, instrument;
   std::optional<double> as_found, as_left, U, k;  ///< k where the record has it
@@ -50,7 +37,7 @@ struct Certificate {
   std::array<double, 2> part{};                          ///< the owner's usual part, mm
 };
 
-Certificate certificate_of(const Book& book);
+Certificate certificate_of(const Book& book, const Tasks& tasks = all_tasks());
 
 /// Every reading of the record that holds, one a row: time, sheet, subject, instrument, reading's number, what, value.
 std::string readings_csv(const Book& book);

@@ -1,12 +1,16 @@
-#include "core/book/cut_reading.h"
+#include "core/tasks/cut_reading.h"
 
 #include <algorithm>
 #include <cmath>
 
-#include "core/book/json_number.h"
-#include "core/book/standing.h"
+#include "core/book/record.h"
 #include "core/calibration/squareness.h"
 #include "core/procedures/machine_link.h"
+#include "core/tasks/lost_motion.h"
+#include "core/tasks/measure_cut.h"
+#include "core/tasks/standing.h"
+#include "core/tasks/steps_per_unit.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi {
 namespace {
@@ -72,15 +76,14 @@ std::optional<CutCause> lean_of(const Book& book, const Instrument& instrument) 
 }  // namespace
 
 std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis) {
-  const auto standing = standing_of(book, "lost_motion", axis);
+  const auto standing = standing_of(book, lost_motion_id, axis);
   if (standing.standing != Standing::current || !standing.entry) return std::nullopt;
   // What this very cut was read to say is no second witness to it.
   if (book.history[*standing.entry].readings == cut_readings(book.cut_worksheet)) return std::nullopt;
-  const auto& result = book.history[*standing.entry].result.get();
-  const auto value = number_in(result, "lost_motion_mm"), U = number_in(result, "U_lost_motion_mm");
+  const auto found = finding_of<LostMotionEntry>(book.history[*standing.entry]);
   constexpr double usual_coverage = 2;
-  if (!value || !U || !(*U > 0)) return std::nullopt;
-  return KnownLostMotion{*value, *U / usual_coverage};
+  if (!found.lost_motion || !found.U || !(*found.U > 0)) return std::nullopt;
+  return KnownLostMotion{*found.lost_motion, *found.U / usual_coverage};
 }
 
 Result<CutReading> read_cut(const Book& book) {
@@ -170,16 +173,16 @@ bool already_applied(const Book& book, const CutCause& cause) {
   std::optional<std::size_t> last;
   switch (cause.kind) {
     case CutCauseKind::steps:
-      last = newest(book, "steps_per_unit", axis);
+      last = newest(book, steps_per_unit_id, axis);
       break;
     case CutCauseKind::cutter:
-      last = newest(book, "measure_cut", "T" + std::to_string(book.cut_worksheet.tool));
+      last = newest(book, measure_cut_id, "T" + std::to_string(book.cut_worksheet.tool));
       break;
     case CutCauseKind::lost_motion:
-      last = newest(book, "lost_motion", axis);
+      last = newest(book, lost_motion_id, axis);
       break;
     case CutCauseKind::z_zero:
-      last = newest(book, "work_zero", "Z");
+      last = newest(book, work_zero_id, "Z");
       break;
     case CutCauseKind::lean:
       return false;

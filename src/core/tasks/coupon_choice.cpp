@@ -1,8 +1,12 @@
-#include "core/book/coupon_choice.h"
+#include "core/tasks/coupon_choice.h"
 
 #include <algorithm>
 
-#include "core/book/standing.h"
+#include "core/tasks/lost_motion.h"
+#include "core/tasks/measure_cut.h"
+#include "core/tasks/squareness.h"
+#include "core/tasks/standing.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
 namespace {
@@ -21,14 +25,14 @@ CouponChoice choose_coupon(const Book& book) {
   const auto current = [&](const char* sheet, std::optional<Axis> axis = {}) {
     return standings.of(sheet, axis).standing == Standing::current;
   };
-  const Standing cut = standings.of("measure_cut").standing;
+  const Standing cut = standings.of(measure_cut_id).standing;
   if (cut == Standing::never_done) return {CouponKind::frame, CouponReason::sizes_unknown};
-  if (!current("steps_per_unit", Axis::x) || !current("steps_per_unit", Axis::y) || cut != Standing::current)
+  if (!current(steps_per_unit_id, Axis::x) || !current(steps_per_unit_id, Axis::y) || cut != Standing::current)
     return {CouponKind::frame, CouponReason::sizes_old};
-  if (!current("lost_motion", Axis::x) || !current("lost_motion", Axis::y))
+  if (!current(lost_motion_id, Axis::x) || !current(lost_motion_id, Axis::y))
     return {CouponKind::circle, CouponReason::lost_motion};
-  if (!current("squareness")) return {CouponKind::square, CouponReason::lean};
-  if (!current("steps_per_unit", Axis::z)) return {CouponKind::depths, CouponReason::depth};
+  if (!current(squareness_id)) return {CouponKind::square, CouponReason::lean};
+  if (!current(steps_per_unit_id, Axis::z)) return {CouponKind::depths, CouponReason::depth};
   return {CouponKind::lines, CouponReason::nothing};
 }
 

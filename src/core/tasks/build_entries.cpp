@@ -1,9 +1,11 @@
-#include "core/book/build.h"
+#include "core/tasks/build_entries.h"
 
 #include "core/book/book_json.h"
 #include "core/book/changes.h"
-#include "core/book/standing.h"
+#include "core/book/record.h"
 #include "core/procedures/machine_link.h"
+#include "core/tasks/build.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
 namespace {
@@ -25,7 +27,7 @@ Result<double> steps_after_drive_change(const Book& book, Axis axis, const Drive
   const auto by_drive = steps_per_unit(drive);
   if (!by_drive) return tl::make_unexpected(by_drive.error());
   const auto before = steps_per_unit(book.machine.axis(axis).drive);
-  const bool measured = newest(book, "steps_per_unit", std::string(1, letter(axis))).has_value();
+  const bool measured = newest(book, steps_per_unit_id, std::string(1, letter(axis))).has_value();
   if (!measured || !before || before->unit != by_drive->unit) return by_drive->steps_per_unit;
   return book.machine.axis(axis).steps_per_mm * by_drive->steps_per_unit / before->steps_per_unit;
 }
@@ -36,7 +38,7 @@ std::vector<Entry> build_entries(const MachineSetup& before, const MachineSetup&
   const auto add = [&](const nlohmann::json& from, const nlohmann::json& to, const std::string& prefix,
                        std::string subject) {
     Entry entry;
-    entry.sheet = "build";
+    entry.sheet = build_id;
     entry.subject = std::move(subject);
     compare(from, to, prefix, entry);
     if (entry.as_found != entry.as_left) entries.push_back(std::move(entry));
@@ -55,7 +57,7 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
   for (const Axis a : all_axes) {
     // What other sheets have found meanwhile stays; steps per mm follow the drive alone.
     AxisSetup& axis = kept.axis(a);
-    const bool measured = newest(book, "steps_per_unit", std::string(1, letter(a))).has_value();
+    const bool measured = newest(book, steps_per_unit_id, std::string(1, letter(a))).has_value();
     if (!measured || axis.drive != before.axis(a).drive) change_steps_per_mm(book, a, axis.steps_per_mm);
     axis.steps_per_mm = book.machine.axis(a).steps_per_mm;
     axis.soft_min = book.machine.axis(a).soft_min;
@@ -67,7 +69,7 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
   auto entries = build_entries(before, book.machine);
   if (entries.empty() || !entries.front().subject.empty()) {
     Entry looked_at;
-    looked_at.sheet = "build";
+    looked_at.sheet = build_id;
     entries.insert(entries.begin(), std::move(looked_at));
   }
   entries.front().result = {{"words", words}};

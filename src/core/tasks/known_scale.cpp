@@ -1,23 +1,22 @@
-#include "core/book/known_scale.h"
+#include "core/tasks/known_scale.h"
 
 #include <cmath>
 
-#include "core/book/json_number.h"
-#include "core/book/standing.h"
+#include "core/book/record.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
 
 std::optional<KnownScale> known_scale(const Entry& entry, double steps_now) {
-  const auto scale = number_in(entry.result, "scale"), U = number_in(entry.result, "U_scale"),
-             steps = number_in(entry.result, "new_steps_per_mm");
-  if (!scale || !U || !(*scale > 0)) return std::nullopt;
-  KnownScale known{*U / *scale, std::nullopt};
-  if (steps && *steps > 0) known.left = std::fabs(steps_now / *steps - 1);
+  const auto found = finding_of<StepsEntry>(entry);
+  if (!found.scale || !found.U_scale || !(*found.scale > 0)) return std::nullopt;
+  KnownScale known{*found.U_scale / *found.scale, std::nullopt};
+  if (found.new_steps && *found.new_steps > 0) known.left = std::fabs(steps_now / *found.new_steps - 1);
   return known;
 }
 
 std::optional<double> relative_scale_U(const Book& book, Axis axis) {
-  const auto at = newest(book, "steps_per_unit", std::string(1, letter(axis)));
+  const auto at = newest(book, steps_per_unit_id, std::string(1, letter(axis)));
   const auto known = at ? known_scale(book.history[*at], book.machine.axis(axis).steps_per_mm) : std::nullopt;
   if (!known) return std::nullopt;
   return std::hypot(known->U, known->left.value_or(0));

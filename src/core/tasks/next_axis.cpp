@@ -1,6 +1,7 @@
-#include "core/book/next_axis.h"
+#include "core/tasks/next_axis.h"
 
-#include "core/book/standing.h"
+#include "core/tasks/standing.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
 
@@ -10,7 +11,7 @@ std::optional<NextAxis> next_axis(const Book& book, std::optional<Axis> done) {
   const auto better = [&](WhyMeasure why) { return !best || why < best->why; };
   for (const Axis a : all_axes) {
     if (a == done) continue;
-    const SheetStanding standing = standing_of(book, "steps_per_unit", a);
+    const SheetStanding standing = standing_of(book, steps_per_unit_id, a);
     if (standing.standing == Standing::never_done) {
       if (better(WhyMeasure::never_done)) best = NextAxis{a, WhyMeasure::never_done};
       continue;
@@ -20,10 +21,9 @@ std::optional<NextAxis> next_axis(const Book& book, std::optional<Axis> done) {
       continue;
     }
     const auto& tolerance = book.scale_worksheets[index(a)].tolerance_per_m;
-    const auto& result = book.history[*standing.entry].result;
-    const auto U = result.find("U_scale");
-    if (!tolerance || U == result.end() || !U->is_number()) continue;
-    const double U_per_m = U->get<double>() * 1000;
+    const auto U = finding_of<StepsEntry>(book.history[*standing.entry]).U_scale;
+    if (!tolerance || !U) continue;
+    const double U_per_m = *U * 1000;
     if (U_per_m / *tolerance <= worst || (best && best->why != WhyMeasure::too_coarse)) continue;
     worst = U_per_m / *tolerance;
     best = NextAxis{a, WhyMeasure::too_coarse, U_per_m};

@@ -1,0 +1,113 @@
+#include "app/session/phrases.h"
+
+#include <QCoreApplication>
+#include <map>
+
+#include "app/session/to_q.h"
+#include "core/tasks/task.h"
+#include "core/units/length.h"
+
+namespace ypsi::app {
+namespace {
+
+/// The phrase of each code; %1 and so on are its arguments.
+const char* phrase_of(std::string_view code) {
+  static const std::map<std::string_view, const char*> phrases{
+      {"as_it_is", "%1"},
+      {"of_subject", "%1 "},
+      {"axis_figure", "%1 %2"},
+      {"next_axis_figure", "  %1 %2"},
+      {"axis_length", "%1 %2"},
+      {"next_axis_length", "  %1 %2"},
+      {"steps_left", QT_TRANSLATE_NOOP("record", "%1 left as it was, ±%2")},
+      {"steps_changed", QT_TRANSLATE_NOOP("record", "%1 → %2 ±%3")},
+      {"lean", QT_TRANSLATE_NOOP("record", "%1 mm per m, ±%2")},
+      {"repeats", QT_TRANSLATE_NOOP("record", "s %1, %2 trials")},
+      {"from_to", QT_TRANSLATE_NOOP("record", "%1 to %2")},
+      {"setter", QT_TRANSLATE_NOOP("record", "Z %1, s %2")},
+      {"tram", QT_TRANSLATE_NOOP("record", "%1 mrad, ridge %2")},
+      {"uneven", QT_TRANSLATE_NOOP("record", "%1 uneven")},
+      {"mm_per_m", QT_TRANSLATE_NOOP("record", "%1 mm per m")},
+      {"turned", QT_TRANSLATE_NOOP("record", "%1 ±%2 mrad")},
+      {"off_by", QT_TRANSLATE_NOOP("record", "off by %1 at most")},
+      {"cuts", QT_TRANSLATE_NOOP("record", ", cuts %1 ±%2")},
+      {"checked", QT_TRANSLATE_NOOP("record", "%1 stop, %2 warn")},
+      {"in_spite", QT_TRANSLATE_NOOP("record", ", gone on in spite")},
+      {"cut_finished", QT_TRANSLATE_NOOP("record", "cut to its end, %1 lines")},
+      {"cut_abandoned", QT_TRANSLATE_NOOP("record", "abandoned at line %1 of %2")},
+      {"cut_stopped", QT_TRANSLATE_NOOP("record", "stopped at line %1 of %2")},
+      {"certified_steps", QT_TRANSLATE_NOOP("record", "Steps per mm, %1")},
+      {"certified_lost_motion", QT_TRANSLATE_NOOP("record", "Lost motion, %1")},
+      {"certified_lean", QT_TRANSLATE_NOOP("record", "Squareness, +Y towards +X")},
+      {"certified_homing", QT_TRANSLATE_NOOP("record", "Homing repeat, %1 (s)")},
+      {"certified_travel", QT_TRANSLATE_NOOP("record", "Travel between limits, %1")},
+      {"certified_tram", QT_TRANSLATE_NOOP("record", "Spindle out of upright")},
+      {"certified_plate", QT_TRANSLATE_NOOP("record", "Touch plate, thickness")},
+      {"certified_cutter", QT_TRANSLATE_NOOP("record", "Cutter %1, as it cuts")},
+      {"certified_tool", QT_TRANSLATE_NOOP("record", "Tool %1 against the reference")},
+      {"certified_deviation", QT_TRANSLATE_NOOP("record", "Last cut, largest deviation")},
+      {"budget_homing", QT_TRANSLATE_NOOP("record", "Homing")},
+      {"budget_cutter", QT_TRANSLATE_NOOP("record", "Cutter T%1")},
+  };
+  const auto found = phrases.find(code);
+  return found == phrases.end() ? nullptr : found->second;
+}
+
+QString argument_words(const SaidArgument& argument, LengthUnit unit) {
+  if (const auto* length = std::get_if<SaidLength>(&argument))
+    return to_q(format_length(length->mm, unit, length->decimals) + " " + unit_name(unit));
+  if (const auto* number = std::get_if<SaidNumber>(&argument))
+    return to_q(format_number(number->value, number->decimals));
+  if (const int* count = std::get_if<int>(&argument)) return QString::number(*count);
+  return to_q(std::get<std::string>(argument));
+}
+
+}  // namespace
+
+QString say(const Said& said, LengthUnit unit) {
+  QStringList arguments;
+  for (const auto& argument : said.arguments) arguments << argument_words(argument, unit);
+  const char* phrase = phrase_of(said.code);
+  if (!phrase) return arguments.isEmpty() ? to_q(std::string(said.code)) : arguments.join(" ");
+  QString text = QCoreApplication::translate("record", phrase);
+  for (const QString& argument : arguments) text = text.arg(argument);
+  return text;
+}
+
+QString say(const Words& words, LengthUnit unit) {
+  QString text;
+  for (const Said& said : words) text += say(said, unit);
+  return text;
+}
+
+QString part_name(const BudgetPart& part) {
+  const QString of = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
+  if (part.code.empty() || part.axis) return title_of(*part.task) + of;
+  Said said{part.code, {}};
+  if (part.tool > 0) said.arguments.emplace_back(part.tool);
+  return say(said, LengthUnit::millimetre);
+}
+
+QString title_of(const Task& task) {
+  return QCoreApplication::translate("tasks", task.title());
+}
+
+QString title_of(TaskGroup group) {
+  switch (group) {
+    case TaskGroup::overview:
+      break;
+    case TaskGroup::machine:
+      return QCoreApplication::translate("tasks", "Machine");
+    case TaskGroup::calibrate:
+      return QCoreApplication::translate("tasks", "Calibrate");
+    case TaskGroup::references:
+      return QCoreApplication::translate("tasks", "References");
+    case TaskGroup::job:
+      return QCoreApplication::translate("tasks", "Job");
+    case TaskGroup::record:
+      return QCoreApplication::translate("tasks", "Record");
+  }
+  return {};
+}
+
+}  // namespace ypsi::app

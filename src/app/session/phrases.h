@@ -1,0 +1,21 @@
+#pragma once
+// What core tells by codes and arguments, in words.
+#include <QString>
+
+#include "core/tasks/budget.h"
+#include "core/tasks/said.h"
+#include "core/tasks/task.h"
+#include "core/units/length.h"
+
+namespace ypsi::app {
+
+/// A code without a phrase here is told by its arguments alone.
+QString say(const Said& said, LengthUnit unit);
+QString say(const Words& words, LengthUnit unit);
+
+/// "Steps per unit X"
+QString part_name(const BudgetPart& part);
+QString title_of(const Task& task);
+QString title_of(TaskGroup group);
+
+}  // namespace ypsi::app

@@ -1,0 +1,54 @@
+#include "core/tasks/bed_spindle.h"
+
+#include <cmath>
+
+#include "core/book/record.h"
+#include "core/rehearsal/parts.h"
+#include "core/tasks/build.h"
+
+namespace ypsi {
+namespace {
+
+class BedSpindleTask final : public Task {
+ public:
+  BedSpindleTask() : Task(bed_spindle_id, "Bed and spindle", TaskGroup::calibrate) {}
+  std::vector<Upstream> depends_on() const override { return {{build_id, "shim"}}; }
+  Words summary(const Entry& e) const override {
+    if (e.subject == tram_subject) {
+      const auto found = finding_of<TramEntry>(e);
+      return {{"tram",
+               {SaidNumber{std::hypot(found.tilt_x.value_or(0), found.tilt_y.value_or(0)), 2},
+                SaidLength{found.ridge.value_or(0), 3}}}};
+    }
+    if (e.subject == map_subject)
+      return {{"uneven", {SaidLength{finding_of<MapEntry>(e).peak_to_valley.value_or(0), 2}}}};
+    if (e.subject == edge_subject)
+      return {{"mm_per_m", {SaidNumber{finding_of<EdgeEntry>(e).mm_per_m.value_or(0), 2}}}};
+    return Task::summary(e);
+  }
+  std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
+    BudgetShare share{{}, std::nullopt, std::nullopt, newest(q.book, id())};
+    if (share.entry) share.mm = finding_of<TramEntry>(q.book.history[*share.entry]).ridge;
+    return {share};
+  }
+  std::vector<CertifiedLine> certificate(const Book&) const override {
+    return {{.code = "certified_tram",
+             .subject = tram_subject,
+             .unit = CertifiedUnit::mrad,
+             .value = [](const Entry& e) -> std::optional<double> {
+               const auto found = finding_of<TramEntry>(e);
+               if (!found.tilt_x || !found.tilt_y) return std::nullopt;
+               return std::hypot(*found.tilt_x, *found.tilt_y);
+             }}};
+  }
+  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::tram}}; }
+};
+
+}  // namespace
+
+const Task& bed_spindle_task() {
+  static const BedSpindleTask task;
+  return task;
+}
+
+}  // namespace ypsi

@@ -1,0 +1,60 @@
+#pragma once
+// The spindle square to the bed, edges, the bed mapped and surfaced.
+#include "core/tasks/finding.h"
+#include "core/tasks/task.h"
+
+namespace ypsi {
+
+inline constexpr const char* bed_spindle_id = "bed_spindle";
+
+/// Subject "tram".
+struct TramEntry {
+  std::optional<double> tilt_x;
+  std::optional<double> tilt_y;
+  std::optional<double> shim_x;
+  std::optional<double> shim_y;
+  std::optional<double> ridge;
+  std::optional<double> hollow;
+};
+template <class V>
+void describe(V& v, TramEntry& f) {
+  v.number("tilt_x_mrad", f.tilt_x);
+  v.number("tilt_y_mrad", f.tilt_y);
+  v.number("shim_x_mm", f.shim_x);
+  v.number("shim_y_mm", f.shim_y);
+  v.number("ridge_mm", f.ridge);
+  v.number("hollow_mm", f.hollow);
+}
+
+/// Subject "edge".
+struct EdgeEntry {
+  std::optional<double> mm_per_m;
+  std::optional<double> tap_far_end;
+};
+template <class V>
+void describe(V& v, EdgeEntry& f) {
+  v.number("edge_mm_per_m", f.mm_per_m);
+  v.number("tap_far_end_mm", f.tap_far_end);
+}
+
+/// Subject "map".
+struct MapEntry {
+  std::optional<double> peak_to_valley;
+  std::optional<double> slope_x;
+  std::optional<double> slope_y;
+  std::optional<double> depth_to_flat;
+};
+template <class V>
+void describe(V& v, MapEntry& f) {
+  v.number("peak_to_valley_mm", f.peak_to_valley);
+  v.number("slope_x_mm_per_m", f.slope_x);
+  v.number("slope_y_mm_per_m", f.slope_y);
+  v.number("depth_to_flat_mm", f.depth_to_flat);
+}
+
+inline constexpr const char *tram_subject = "tram", *map_subject = "map", *edge_subject = "edge",
+                            *surface_subject = "surface";
+
+const Task& bed_spindle_task();
+
+}  // namespace ypsi

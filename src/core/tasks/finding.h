@@ -1,0 +1,54 @@
+#pragma once
+// The result of an entry as a struct: read and written by one description, see core/book/description.h. A description
+// of a result uses number (optional), count, text and flag alone.
+#include <optional>
+#include <string>
+
+#include "core/book/book.h"
+#include "core/book/description.h"
+#include "core/book/json_writer.h"
+
+namespace ypsi {
+
+/// The visitor that reads a result; what is missing or of another kind is unknown, for the record is old and never
+/// refused.
+class FindingReader {
+ public:
+  static constexpr bool fills = true, carries = false, shows_all = false;
+  explicit FindingReader(const nlohmann::json& from) : from_(from) {}
+  void number(const char* key, std::optional<double>& into, NumberRange = any_number) {
+    if (const auto* v = find(key); v && v->is_number()) into = v->get<double>();
+  }
+  void count(const char* key, int& into, Written = Written::always) {
+    if (const auto* v = find(key); v && v->is_number()) into = static_cast<int>(v->get<double>());
+  }
+  void text(const char* key, std::string& into, Written = Written::always) {
+    if (const auto* v = find(key); v && v->is_string()) into = v->get<std::string>();
+  }
+  void flag(const char* key, bool& into, Written = Written::always) {
+    if (const auto* v = find(key); v && v->is_boolean()) into = v->get<bool>();
+  }
+
+ private:
+  const nlohmann::json* find(const char* key) const {
+    if (!from_.is_object()) return nullptr;
+    const auto it = from_.find(key);
+    return it == from_.end() ? nullptr : &*it;
+  }
+  const nlohmann::json& from_;
+};
+
+template <class T>
+T finding_of(const Entry& entry) {
+  T found;
+  FindingReader reader(entry.result.get());
+  describe(reader, found);
+  return found;
+}
+
+template <class T>
+RecordJson result_of(const T& finding) {
+  return JsonWriter::of(finding);
+}
+
+}  // namespace ypsi

@@ -1,0 +1,50 @@
+#include "core/tasks/lost_motion.h"
+
+#include <cmath>
+
+#include "core/book/record.h"
+#include "core/rehearsal/parts.h"
+#include "core/tasks/steps_per_unit.h"
+
+namespace ypsi {
+namespace {
+
+class LostMotionTask final : public Task {
+ public:
+  LostMotionTask() : Task(lost_motion_id, "Lost motion", TaskGroup::calibrate) {}
+  std::vector<Upstream> depends_on() const override { return {{steps_per_unit_id}}; }
+  Words summary(const Entry& e) const override {
+    return {{as_it_is, {SaidLength{finding_of<LostMotionEntry>(e).lost_motion.value_or(0), 2}}}};
+  }
+  std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
+    std::vector<BudgetShare> all;
+    for (const Axis a : {Axis::x, Axis::y}) {
+      BudgetShare share{"of_axis", a, std::nullopt, newest(q.book, id(), std::string(1, letter(a)))};
+      if (share.entry)
+        if (const auto found = finding_of<LostMotionEntry>(q.book.history[*share.entry]); found.lost_motion)
+          share.mm = std::fabs(*found.lost_motion) + found.U.value_or(0);
+      all.push_back(share);
+    }
+    return all;
+  }
+  std::vector<CertifiedLine> certificate(const Book&) const override {
+    std::vector<CertifiedLine> all;
+    for (const Axis a : all_axes)
+      all.push_back({.code = "certified_lost_motion",
+                     .subject = std::string(1, letter(a)),
+                     .value = [](const Entry& e) { return finding_of<LostMotionEntry>(e).lost_motion; },
+                     .U = [](const Entry& e) { return finding_of<LostMotionEntry>(e).U; },
+                     .k = [](const Entry& e) { return finding_of<LostMotionEntry>(e).k; }});
+    return all;
+  }
+  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::lost_motion}}; }
+};
+
+}  // namespace
+
+const Task& lost_motion_task() {
+  static const LostMotionTask task;
+  return task;
+}
+
+}  // namespace ypsi

@@ -1,0 +1,51 @@
+#include "core/tasks/squareness.h"
+
+#include <cmath>
+
+#include "core/book/record.h"
+#include "core/rehearsal/parts.h"
+#include "core/tasks/build.h"
+#include "core/tasks/lost_motion.h"
+#include "core/tasks/steps_per_unit.h"
+
+namespace ypsi {
+namespace {
+
+class SquarenessTask final : public Task {
+ public:
+  SquarenessTask() : Task(squareness_id, "Squareness", TaskGroup::calibrate) {}
+  std::vector<Upstream> depends_on() const override {
+    return {{lost_motion_id}, {steps_per_unit_id}, {build_id, "beam"}, {build_id, "second_switch"}};
+  }
+  Words summary(const Entry& e) const override {
+    const auto found = finding_of<SquarenessEntry>(e);
+    return {{"lean", {SaidNumber{found.skew_mrad.value_or(0), 2}, SaidNumber{found.U_skew_mrad.value_or(0), 2}}}};
+  }
+  std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
+    BudgetShare share{{}, std::nullopt, std::nullopt, newest(q.book, id())};
+    share.out_of_square = true;
+    const double height = q.book.job.part_height;
+    if (share.entry)
+      if (const auto found = finding_of<SquarenessEntry>(q.book.history[*share.entry]); found.skew_mrad)
+        share.mm =
+            std::fabs(std::tan(*found.skew_mrad / 1000)) * height + found.U_skew_mrad.value_or(0) / 1000 * height;
+    return {share};
+  }
+  std::vector<CertifiedLine> certificate(const Book&) const override {
+    return {{.code = "certified_lean",
+             .unit = CertifiedUnit::mm_per_m,
+             .value = [](const Entry& e) { return finding_of<SquarenessEntry>(e).skew_mrad; },
+             .U = [](const Entry& e) { return finding_of<SquarenessEntry>(e).U_skew_mrad; },
+             .k = [](const Entry& e) { return finding_of<SquarenessEntry>(e).k; }}};
+  }
+  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::squareness, true, 1.5}}; }
+};
+
+}  // namespace
+
+const Task& squareness_task() {
+  static const SquarenessTask task;
+  return task;
+}
+
+}  // namespace ypsi

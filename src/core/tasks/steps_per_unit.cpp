@@ -1,0 +1,78 @@
+#include "core/tasks/steps_per_unit.h"
+
+#include <algorithm>
+
+#include "core/book/json_number.h"
+#include "core/book/record.h"
+#include "core/rehearsal/parts.h"
+#include "core/tasks/build.h"
+#include "core/tasks/known_scale.h"
+#include "core/units/length.h"
+
+namespace ypsi {
+namespace {
+
+class StepsPerUnitTask final : public Task {
+ public:
+  StepsPerUnitTask() : Task(steps_per_unit_id, "Steps per unit", TaskGroup::calibrate) {}
+  std::vector<Upstream> depends_on() const override { return {{build_id, "drive"}, {build_id, "steps_per_mm"}}; }
+  Words summary(const Entry& e) const override {
+    const auto found = only_number(e.as_found), left = only_number(e.as_left);
+    if (!found || !left) return {};
+    const double U = finding_of<StepsEntry>(e).U_new_steps.value_or(0);
+    const int digits = std::min(decimals_for(U, 2), 3);
+    if (*found == *left) return {{"steps_left", {SaidNumber{*left, digits}, SaidNumber{U, digits}}}};
+    return {{"steps_changed", {SaidNumber{*found, digits}, SaidNumber{*left, digits}, SaidNumber{U, digits}}}};
+  }
+  Words overview(const Book& book) const override {
+    Words all;
+    for (const Axis a : all_axes)
+      if (const auto i = newest(book, id(), std::string(1, letter(a)))) {
+        const double U = finding_of<StepsEntry>(book.history[*i]).U_new_steps.value_or(0);
+        all.push_back({all.empty() ? "axis_figure" : "next_axis_figure",
+                       {std::string(1, letter(a)),
+                        SaidNumber{book.machine.axis(a).steps_per_mm, std::min(decimals_for(U, 2), 4)}}});
+      }
+    return all;
+  }
+  std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
+    std::vector<BudgetShare> all;
+    const double extent[] = {q.book.job.part_width, q.book.job.part_height};
+    for (const Axis a : {Axis::x, Axis::y}) {
+      BudgetShare share{"of_axis", a, std::nullopt, newest(q.book, id(), std::string(1, letter(a)))};
+      // What the fit could not tell, and what it told and was not corrected.
+      if (share.entry)
+        if (const auto known = known_scale(q.book.history[*share.entry], q.book.machine.axis(a).steps_per_mm);
+            known && known->left)
+          share.mm = extent[index(a)] * ((*known->left > known->U ? *known->left : 0) + known->U);
+      all.push_back(share);
+    }
+    return all;
+  }
+  std::vector<CertifiedLine> certificate(const Book&) const override {
+    std::vector<CertifiedLine> all;
+    for (const Axis a : all_axes)
+      all.push_back({.code = "certified_steps",
+                     .subject = std::string(1, letter(a)),
+                     .unit = CertifiedUnit::steps_per_mm,
+                     .usual_decimals = 3,
+                     .value = [](const Entry& e) { return finding_of<StepsEntry>(e).new_steps; },
+                     .U = [](const Entry& e) { return finding_of<StepsEntry>(e).U_new_steps; },
+                     .k = [](const Entry& e) { return finding_of<StepsEntry>(e).k; },
+                     .an_act_says = true,
+                     .may_be_left = true});
+    return all;
+  }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{"Homing repeat", rehearsal::first_homing, false, 0}, {title(), rehearsal::steps}};
+  }
+};
+
+}  // namespace
+
+const Task& steps_per_unit_task() {
+  static const StepsPerUnitTask task;
+  return task;
+}
+
+}  // namespace ypsi

@@ -1,0 +1,103 @@
+#pragma once
+// One stop of the order of work: all of it that is not pixels. all_tasks() is the order; standing, list, budget,
+// certificate, table of readings, record text and rehearsal iterate it and know no task by name.
+#include <functional>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/book/book.h"
+#include "core/tasks/said.h"
+
+namespace ypsi {
+
+class Standings;
+namespace rehearsal {
+struct Step;
+}
+
+enum class TaskGroup { overview, machine, calibrate, references, job, record };
+
+/// A change on `upstream` makes the task out of date.
+struct Upstream {
+  std::string_view id;
+  /// Where not empty: only a change of something whose name holds this ("drive") counts, since `id` changes more.
+  std::string_view about{};
+};
+
+/// A measured error of a part that is cut today.
+struct BudgetShare {
+  std::string_view code;  ///< of its phrase; empty: the task's title
+  std::optional<Axis> axis;
+  std::optional<double> mm;          ///< none: never measured
+  std::optional<std::size_t> entry;  ///< the history entry it comes from
+  int tool = 0;                      ///< where it is a tool's: its number
+  bool out_of_square = false;        ///< told beside the sizes, not in them
+};
+/// What a task is asked the budget of.
+struct BudgetQuestion {
+  const Book& book;
+  int tool = 0;  ///< in the spindle; 0: not known
+};
+
+enum class CertifiedUnit { length, steps_per_mm, mm_per_m, mrad };
+
+/// A quantity that the certificate tells, and where it stands in the task's entries.
+struct CertifiedLine {
+  std::string_view code;  ///< of its phrase, whose argument is the subject
+  std::string subject{};  ///< axis letter, "T2", or empty: any
+  CertifiedUnit unit = CertifiedUnit::length;
+  int usual_decimals = 2;  ///< where no U says how many
+  std::function<std::optional<double>(const Entry&)> value{}, U{}, k{};
+  bool an_act_says = false;   ///< as found and as left stand in the entry itself: an act changed it
+  bool may_be_left = false;   ///< what was found is perhaps not taken over
+  bool told_for_all = false;  ///< an entry without a subject tells it too
+};
+
+class Task {
+ public:
+  Task(const char* id, const char* title, TaskGroup group) : id_(id), title_(title), group_(group) {}
+  virtual ~Task() = default;
+  Task(const Task&) = delete;
+  Task& operator=(const Task&) = delete;
+
+  /// Under which its entries stand in the record, and its sheet is found.
+  const char* id() const { return id_; }
+  /// What it is called, in plain English; the window translates it.
+  const char* title() const { return title_; }
+  TaskGroup group() const { return group_; }
+
+  virtual bool applies(const MachineSetup&) const { return true; }
+  /// Whether it keeps findings, which are current or out of date.
+  virtual bool has_standing() const { return true; }
+  /// Whether it belongs to what is measured before work begins, so that *what is next* asks for it.
+  virtual bool commissions() const {
+    return group_ == TaskGroup::machine || group_ == TaskGroup::calibrate || group_ == TaskGroup::references;
+  }
+  virtual std::vector<Upstream> depends_on() const { return {}; }
+  /// Whether only the newest entry counts, whatever its subject.
+  virtual bool newest_alone() const { return false; }
+  /// What an entry found; nothing: see below.
+  virtual Words summary(const Entry& entry) const;
+  /// What the list says of it; nothing where nothing is known. The newest entry's summary, with its subject.
+  virtual Words overview(const Book& book) const;
+  /// What it gives to the budget of a part.
+  virtual std::vector<BudgetShare> budget(const BudgetQuestion&) const { return {}; }
+  virtual std::vector<CertifiedLine> certificate(const Book&) const { return {}; }
+  /// Its steps of a rehearsal.
+  virtual std::vector<rehearsal::Step> rehearsal() const;
+  /// Whether a place of it was carried over rather than made out of date by a change of `upstream`.
+  virtual bool is_carried_over(std::string_view) const { return false; }
+
+ private:
+  const char *id_, *title_;
+  TaskGroup group_;
+};
+
+using Tasks = std::vector<const Task*>;
+
+/// Null where there is none.
+const Task* find_task(const Tasks& tasks, std::string_view id);
+
+}  // namespace ypsi

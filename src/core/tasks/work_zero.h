@@ -1,0 +1,25 @@
+#pragma once
+// Where the program lies: set, touched, turned with the stock.
+#include "core/tasks/finding.h"
+#include "core/tasks/task.h"
+
+namespace ypsi {
+
+inline constexpr const char* work_zero_id = "work_zero";
+
+/// How the stock lies, counter-clockwise; subject "turn".
+struct TurnEntry {
+  std::optional<double> rotation_mrad;
+  std::optional<double> U_rotation_mrad;
+};
+template <class V>
+void describe(V& v, TurnEntry& f) {
+  v.number("rotation_mrad", f.rotation_mrad);
+  v.number("U_rotation_mrad", f.U_rotation_mrad);
+}
+
+inline constexpr const char* turn_subject = "turn";
+
+const Task& work_zero_task();
+
+}  // namespace ypsi
