@@ -8,6 +8,7 @@
 #include <QPushButton>
 
 #include "app/session/session.h"
+#include "core/geometry.h"
 
 namespace ypsi::app {
 

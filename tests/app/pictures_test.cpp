@@ -1,5 +1,4 @@
-// Pictures of the main views from the demo data, for the documentation: scripts/screenshots runs these, nothing else
-// does.
+// Pictures of the main views from the demo data; scripts/screenshots keeps them for the documentation.
 #include <QComboBox>
 #include <QTableWidget>
 
@@ -13,7 +12,7 @@
 namespace ypsi::app {
 namespace {
 
-class DISABLED_Pictures : public WindowTest {
+class Pictures : public WindowTest {
  protected:
   void shoot(const QString& name) {
     find<QWidget>("notice")->hide();
@@ -23,7 +22,7 @@ class DISABLED_Pictures : public WindowTest {
   }
 };
 
-TEST_F(DISABLED_Pictures, OfTheDemo) {
+TEST_F(Pictures, OfTheDemo) {
   window_->resize(1280, 800);
   sheet("build");
   click("build-x");
@@ -125,7 +124,7 @@ TEST_F(DISABLED_Pictures, OfTheDemo) {
   set_night(false);
 }
 
-TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
+TEST_F(Pictures, OfTravelHomingAndBed) {
   window_->resize(1280, 800);
   home();
   sheet("limits");
@@ -162,7 +161,7 @@ TEST_F(DISABLED_Pictures, OfTravelHomingAndBed) {
   shoot("extra-bed-map");
 }
 
-TEST_F(DISABLED_Pictures, OfReferences) {
+TEST_F(Pictures, OfReferences) {
   window_->resize(1280, 800);
   home();
   session_->editor().note_in_book([](Book& b) {
@@ -189,7 +188,7 @@ TEST_F(DISABLED_Pictures, OfReferences) {
   shoot("tools");
 }
 
-TEST_F(DISABLED_Pictures, OfTheJob) {
+TEST_F(Pictures, OfTheJob) {
   window_->resize(1280, 800);
   zero_over_the_stock();
   session_->editor().note_in_book([](Book& b) {
@@ -231,7 +230,7 @@ TEST_F(DISABLED_Pictures, OfTheJob) {
   shoot("extra-dial");
 }
 
-TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
+TEST_F(Pictures, OfWorkZeroByHeights) {
   window_->resize(1280, 800);
   open_with([](nlohmann::json& s) { s["stock"]["conductive"] = false; });
   home();
@@ -279,7 +278,7 @@ TEST_F(DISABLED_Pictures, OfWorkZeroByHeights) {
   shoot("extra-rack");
 }
 
-TEST_F(DISABLED_Pictures, OfTheFirstCutAndTheCertificate) {
+TEST_F(Pictures, OfTheFirstCutAndTheCertificate) {
   window_->resize(1280, 800);
   zero_over_the_stock();
   session_->machine().set_work_zero_at({{Axis::z, -90.0}}, RecordJson::from_text("[]"), "");

@@ -92,7 +92,8 @@ QString certificate_html(const CertificatePaper& paper) {
     const CertificateRow row = row_of(q, paper.unit);
     out += "<tr>";
     for (const QString& cell :
-         {row.quantity, row.as_found, row.as_left, row.U, row.k, row.instrument, row.date, row.status})
+         {row.quantity, row.as_found, row.not_applied.isEmpty() ? row.as_left : row.as_left + ", " + row.not_applied,
+          row.U, row.k, row.instrument, row.date, row.status})
       out += "<td>" + safe(cell) + "</td>";
     out += "</tr>\n";
   }

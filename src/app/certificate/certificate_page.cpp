@@ -1,6 +1,7 @@
 #include "app/certificate/certificate_page.h"
 
 #include <QBuffer>
+#include <QCoreApplication>
 #include <QDateTime>
 #include <QPageLayout>
 #include <QPdfWriter>
@@ -168,7 +169,9 @@ void paint_table(Draft& draft, double top, const CertificatePaper& paper) {
       draft.text({at[2], y}, row.status, theme().second_ink, 30);
     } else {
       draft.text({at[1], y}, row.as_found, theme().second_ink, 31);
-      draft.text({at[2], y}, row.as_left, theme().ink, 31, true);
+      const bool noted = !row.not_applied.isEmpty();  // two lines, so that neither runs into U
+      draft.text({at[2], noted ? y - 12 : y}, row.as_left, theme().ink, noted ? 28 : 31, true);
+      if (noted) draft.text({at[2], y + 12}, row.not_applied, theme().second_ink, 22);
       draft.text({at[3], y}, row.U, theme().ink, 31);
       draft.text({at[4], y}, row.k, theme().second_ink, 28);
       draft.text({at[5], y}, row.instrument, theme().ink, 28);

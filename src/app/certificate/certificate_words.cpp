@@ -63,9 +63,8 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
     return row;
   }
   row.as_found = q.as_found ? number_words(q, *q.as_found, unit) : QString("–");
-  row.as_left = q.not_applied ? CertificateWords::tr("%1, measured %2")
-                                    .arg(number_words(q, *q.as_left, unit), number_words(q, *q.not_applied, unit))
-                              : value_words(q, *q.as_left, unit);
+  row.as_left = value_words(q, *q.as_left, unit);
+  if (q.not_applied) row.not_applied = CertificateWords::tr("measured %1").arg(number_words(q, *q.not_applied, unit));
   row.U = q.U ? "±" + number_words(q, *q.U, unit) : QString("–");
   row.k = q.k ? to_q(format_number(*q.k, 2)) : q.U ? QString("2") : QString("–");
   row.instrument = q.instrument.empty() ? QString("–") : to_q(q.instrument);

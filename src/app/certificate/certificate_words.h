@@ -10,6 +10,7 @@ namespace ypsi::app {
 
 struct CertificateRow {
   QString quantity, as_found, as_left, U, k, instrument, date, status;
+  QString not_applied;  ///< "measured 79.80", where what was found was not taken over
   Standing standing = Standing::never_done;
 };
 

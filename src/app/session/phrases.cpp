@@ -55,7 +55,8 @@ const char* phrase_of(std::string_view code) {
 
 QString argument_words(const SaidArgument& argument, LengthUnit unit) {
   if (const auto* length = std::get_if<SaidLength>(&argument))
-    return to_q(format_length(length->mm, unit, length->decimals) + " " + unit_name(unit));
+    return to_q(format_length(length->mm, unit, length->decimals) +
+                (length->with_unit ? " " + std::string(unit_name(unit)) : ""));
   if (const auto* number = std::get_if<SaidNumber>(&argument))
     return to_q(format_number(number->value, number->decimals));
   if (const int* count = std::get_if<int>(&argument)) return QString::number(*count);
@@ -70,7 +71,9 @@ QString say(const Said& said, LengthUnit unit) {
   const char* phrase = phrase_of(said.code);
   if (!phrase) return arguments.isEmpty() ? to_q(std::string(said.code)) : arguments.join(" ");
   QString text = QCoreApplication::translate("record", phrase);
-  for (const QString& argument : arguments) text = text.arg(argument);
+  // A phrase may say less than it is given.
+  for (const QString& argument : arguments)
+    if (text.contains(QStringLiteral("%"))) text = text.arg(argument);
   return text;
 }
 

@@ -16,7 +16,7 @@ AxisChips::AxisChips(QWidget* parent) : QWidget(parent) {
                              tr("Axis %1 (Alt+%1)").arg(QChar(letter(a))), this);
     chip->setProperty("chip", true);
     chip->setCheckable(true);
-    chip->setFixedWidth(50);
+    chip->setFixedWidth(40);
     chip->setShortcut(QKeySequence(QString("Alt+%1").arg(QChar(letter(a)))));
     group_->addButton(chip, static_cast<int>(index(a)));
     row->addWidget(chip);

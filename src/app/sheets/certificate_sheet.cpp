@@ -123,7 +123,8 @@ bool CertificateSheet::eventFilter(QObject* watched, QEvent* event) {
 CertificatePaper CertificateSheet::paper() const {
   const Book& book = session_.editor().book();
   return {
-      certificate_of(book), error_budget(book, session_.machine().status().tool), session_.editor().unit(),
+      certificate_of(book, session_.editor().tasks()),
+      error_budget(book, session_.machine().status().tool, session_.editor().tasks()), session_.editor().unit(),
       QLocale(QLocale::English, QLocale::UnitedKingdom).toString(QDate::currentDate(), QStringLiteral("d MMM yyyy"))};
 }
 

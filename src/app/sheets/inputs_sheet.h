@@ -1,5 +1,6 @@
 #pragma once
 #include "app/sheets/sheet.h"
+#include "core/book/record_json.h"
 #include "core/procedures/input_watch.h"
 
 namespace ypsi::app {

@@ -12,7 +12,6 @@ LostMotionSheet::LostMotionSheet(Session& session)
     : Sheet(session, lost_motion_task(), tr("Arrive from both sides and read each time.")) {
   const auto chip = [&](const char* part, const QString& title, const QString& tip) {
     auto* button = make_chip(QString("lost-") + part, title, tip, this);
-    button->setFixedWidth(112);
     connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
     title_row()->addWidget(button);
     return button;

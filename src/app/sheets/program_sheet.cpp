@@ -57,8 +57,7 @@ ProgramSheet::ProgramSheet(Session& session)
   sizes->addStretch();
   layout->addLayout(sizes);
   auto* over_plan = new QHBoxLayout;
-  over_plan->addWidget(
-      make_label("plan-caption", "caption", tr("Plan: cut brown, the centre's way teal, rapids dotted"), card), 1);
+  over_plan->addWidget(make_label("plan-caption", "caption", tr("Cut brown, way teal, rapids dotted"), card), 1);
   over_plan->addWidget(where);
   layout->addLayout(over_plan);
   plan_ = new PlanView(session, PlanView::Subject::program, card);

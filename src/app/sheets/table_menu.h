@@ -3,6 +3,7 @@
 #include <functional>
 
 #include "app/session/session.h"
+#include "core/result.h"
 
 namespace ypsi::app {
 

@@ -11,6 +11,7 @@ namespace ypsi {
 struct SaidLength {
   double mm = 0;
   int decimals = 2;
+  bool with_unit = true;
 };
 /// A number that has no unit, or always the same.
 struct SaidNumber {

@@ -31,7 +31,7 @@ class WorkZeroTask final : public Task {
       if (value.is_number())
         all.push_back({all.empty() ? "axis_length" : "next_axis_length",
                        {std::string(1, static_cast<char>(std::toupper(static_cast<unsigned char>(key.back())))),
-                        SaidLength{value.get<double>(), 3}}});
+                        SaidLength{value.get<double>(), 3, false}}});
     return all;
   }
   Words overview(const Book& book) const override {

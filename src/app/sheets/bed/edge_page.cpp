@@ -99,6 +99,9 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   along_y_ = chip("edge-along-y", tr("along Y"), true);
   position_ =
       add_field(row, "edge-position", tr("At"), tr("Where along the edge, machine position"), 1, session, card).field;
+  row->addStretch();
+  inside->addLayout(row);
+  row = new QHBoxLayout;
   take_ =
       make_button("edge-take", tr("Take it from the machine"), tr("Where the axis stands now (Ctrl+Shift+M)"), card);
   take_->setShortcut(QKeySequence("Ctrl+Shift+M"));

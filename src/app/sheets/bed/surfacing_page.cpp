@@ -127,7 +127,7 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
   both_ = chip("passes-both", tr("both ways"), &BedWorksheet::one_way, false, sense);
   one_ = chip("passes-one", tr("one way"), &BedWorksheet::one_way, true, sense);
   ways->addStretch();
-  grid->addLayout(ways, 3, 1, 1, 3);
+  grid->addLayout(ways, 4, 0, 1, 4);
   inside->addLayout(grid);
   column->addWidget(card, 1);
 

@@ -38,7 +38,7 @@ SweepDrawing::SweepDrawing(QWidget* parent) : QWidget(parent) {
 }
 
 double SweepDrawing::circle() const {
-  return std::max(40.0, std::min(width() * 0.30 - sweep_field_px - 4, height() / 2.0 - 58));
+  return std::max(24.0, std::min(width() * 0.30 - sweep_field_px - 18, height() / 2.0 - 58));
 }
 
 QRectF SweepDrawing::mount() const {
@@ -68,12 +68,16 @@ void SweepDrawing::place_fields() {
   const QPointF c = centre();
   const double r = circle();
   for (int i = 0; i < sweep_places; ++i) {
-    const QPointF d = way(i), at = c + d * (r + 24) + QPointF(d.x() * (sweep_field_px / 2 - 10), d.y() * 4);
+    // On an ellipse about the circle, high enough that no field lies over the next.
+    const QPointF d = way(i), at = c + QPointF(d.x() * (r + 14 + sweep_field_px / 2), d.y() * std::max(r + 28, 104.0));
     reading(i)->move(static_cast<int>(at.x() - sweep_field_px / 2), static_cast<int>(at.y() - 14));
   }
-  radius_->move(static_cast<int>(c.x() + r / 2 - sweep_field_px / 2), static_cast<int>(c.y() - 34));
+  radius_->move(static_cast<int>(c.x() + r / 2 - sweep_field_px / 2), static_cast<int>(c.y() - 46));
   const QRectF m = mount();
-  bolts_x_->move(static_cast<int>(m.center().x() - sweep_field_px / 2), static_cast<int>(m.bottom() + 34));
+  constexpr int narrow_px = 560;  // there the field makes way for the sweep's
+  bolts_x_->move(
+      static_cast<int>(width() < narrow_px ? m.right() - sweep_field_px + 20 : m.center().x() - sweep_field_px / 2),
+      static_cast<int>(m.bottom() + 34));
   bolts_y_->move(static_cast<int>(m.right() + 20), static_cast<int>(m.center().y() - 14));
 }
 

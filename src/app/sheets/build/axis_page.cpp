@@ -125,7 +125,6 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   drawing_ = new DriveDrawing(this);
   column->addWidget(drawing_);
   computed_ = make_label("computed", "strong", "", this);
-  computed_->setWordWrap(false);
   column->addWidget(computed_);
   auto* grid = new QGridLayout;
   grid->setHorizontalSpacing(10);

@@ -37,8 +37,7 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   auto* top = new QVBoxLayout(card);
   top->setContentsMargins(18, 12, 18, 8);
   auto* heading = new QHBoxLayout;
-  heading->addWidget(make_label("approaches-caption", "caption",
-                                tr("The two arrivals; below, what each place lost (band: U of the mean)"), card),
+  heading->addWidget(make_label("approaches-caption", "caption", tr("Two arrivals; what each place lost, ±U"), card),
                      1);
   heading->addWidget(new TableMenu(
       session, card, [this](const std::string& text) { return take_table(text); },
@@ -81,7 +80,6 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   acts->addStretch();
   bottom->addLayout(acts);
   hint_ = make_label("lost-hint", "small", "", lower);
-  hint_->setWordWrap(false);
   below->addWidget(hint_, 1);
   bottom->addLayout(below);
   column->addWidget(lower, 3);

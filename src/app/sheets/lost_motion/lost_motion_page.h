@@ -1,6 +1,7 @@
 #pragma once
 // One way of finding lost motion, with its drawing, its readings and what they say.
 #include "app/session/session.h"
+#include "core/book/book.h"
 
 namespace ypsi::app {
 

@@ -38,10 +38,7 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
                                dwell_s);
   });
   auto* heading = new QHBoxLayout;
-  heading->addWidget(
-      make_label("graph-caption", "caption",
-                 tr("Deviation (actual − target) over the travel; bands: two standard deviations"), card),
-      1);
+  heading->addWidget(make_label("graph-caption", "caption", tr("Actual less target, with bands of ±2s"), card), 1);
   heading->addWidget(table);
   top->addLayout(heading);
   graph_ = new DeviationGraph(card);
@@ -102,9 +99,12 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   deviation_ = field("deviation", tr("Deviation"), tr("Actual less target, at the target where it stands"), 96);
   deviation_->set_decimals(3);
   hint_ = make_label("positioning-hint", "small", "", lower);
-  hint_->setWordWrap(false);
-  below->addWidget(hint_, 1);
+  below->addStretch();
   bottom->addLayout(below);
+  auto* told = new QHBoxLayout;
+  told->setContentsMargins(14, 0, 12, 0);
+  told->addWidget(hint_, 1);
+  bottom->addLayout(told);
   column->addWidget(lower, 4);
 
   connect(start_, &QPushButton::clicked, this, &PositioningPage::start);

@@ -1,5 +1,7 @@
 #pragma once
 // What a cause found in a cut is called, and what putting it right does; for the sheet Measure the cut.
+#include <QString>
+
 #include "app/session/session.h"
 #include "core/tasks/cut_reading.h"
 

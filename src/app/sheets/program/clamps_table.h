@@ -4,6 +4,7 @@
 #include <QTableWidget>
 
 #include "app/session/session.h"
+#include "core/book/job.h"
 
 namespace ypsi::app {
 

@@ -55,8 +55,11 @@ void PlateSection::place_fields() {
   put(stock_, p.right + 14, (p.stock_top + p.bed) / 2 - 14);
   put(tool_, p.tool_x + 60, p.plate_top - 96);
   const QRectF c = corner();
-  put(wall_x_, c.left() - lip_px - section_field_px / 2 - 6, c.bottom() + 44);
-  put(wall_y_, c.right() - section_field_px + 30, c.bottom() + 44);
+  // Beside each other where there is room, else one below the other.
+  const double x = std::max(c.left() - lip_px - section_field_px / 2 - 6, p.right + 22 + section_field_px),
+               y = c.right() - section_field_px + 30, low = std::min(c.bottom() + 44, height() - 64.0);
+  put(wall_x_, x, low);
+  put(wall_y_, y, x + section_field_px + 6 > y ? low + 32 : low);
 }
 
 void PlateSection::resizeEvent(QResizeEvent*) {

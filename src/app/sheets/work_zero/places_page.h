@@ -5,6 +5,7 @@
 
 #include "app/drawing/field.h"
 #include "app/session/session.h"
+#include "core/geometry.h"
 
 namespace ypsi::app {
 
