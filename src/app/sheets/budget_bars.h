@@ -6,8 +6,6 @@
 
 namespace ypsi::app {
 
-QString part_name(const BudgetPart& part);  ///< "Lost motion Y"
-
 /// Where the error of a part comes from: one bar a cause, what is unknown dashed. A click asks for its source.
 class BudgetBars : public QWidget {
   Q_OBJECT
