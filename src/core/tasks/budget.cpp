@@ -14,7 +14,7 @@ Budget error_budget(const Book& book, int tool, const Tasks& tasks) {
     for (const BudgetShare& share : task->budget({book, tool})) {
       BudgetPart part{share, task};
       if (part.entry) part.stale = standings.of(task->id(), part.axis).standing == Standing::out_of_date;
-      budget.parts.push_back(std::move(part));
+      budget.parts.push_back(part);
     }
   double squares = 0;
   for (const auto& part : budget.parts) {

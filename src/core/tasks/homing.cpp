@@ -31,6 +31,7 @@ class HomingTask final : public Task {
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     std::vector<CertifiedLine> all;
+    all.reserve(axis_count);
     for (const Axis a : all_axes)
       all.push_back({.code = "certified_homing",
                      .subject = std::string(1, letter(a)),

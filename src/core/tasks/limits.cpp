@@ -17,6 +17,7 @@ class LimitsTask final : public Task {
   bool is_carried_over(std::string_view upstream) const override { return upstream == steps_per_unit_id; }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     std::vector<CertifiedLine> all;
+    all.reserve(axis_count);
     for (const Axis a : all_axes)
       all.push_back({.code = "certified_travel",
                      .subject = std::string(1, letter(a)),

@@ -29,6 +29,7 @@ class LostMotionTask final : public Task {
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     std::vector<CertifiedLine> all;
+    all.reserve(axis_count);
     for (const Axis a : all_axes)
       all.push_back({.code = "certified_lost_motion",
                      .subject = std::string(1, letter(a)),

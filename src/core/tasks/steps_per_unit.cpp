@@ -51,6 +51,7 @@ class StepsPerUnitTask final : public Task {
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     std::vector<CertifiedLine> all;
+    all.reserve(axis_count);
     for (const Axis a : all_axes)
       all.push_back({.code = "certified_steps",
                      .subject = std::string(1, letter(a)),
