@@ -2,6 +2,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/phrases.h"
 #include "core/calibration/limits.h"
 #include "core/tasks/directions.h"
 #include "core/tasks/inputs.h"
@@ -45,22 +46,23 @@ bool MachineSession::must_be_free() {
 void MachineSession::home(bool even_so) {
   if (!must_be_free()) return;
   const auto inputs = editor_.standing(inputs_id).standing, directions = editor_.standing(directions_id).standing;
-  QString why, sheet;
+  QString why;
+  const Task* sheet = nullptr;
   if (inputs == Standing::failed) {
-    sheet = inputs_id;
+    sheet = &inputs_task();
     why = tr(
         "An input did not answer as it should (sheet Inputs). Homing drives towards a switch that may never stop it.");
   } else if (directions == Standing::failed) {
-    sheet = directions_id;
+    sheet = &directions_task();
     why = tr("An axis moves something else than it should (sheet Directions); homing would drive it into its stop.");
   } else if (inputs == Standing::never_done || directions == Standing::never_done) {
-    sheet = inputs == Standing::never_done ? "inputs" : "directions";
+    sheet = inputs == Standing::never_done ? &inputs_task() : &directions_task();
     why =
         tr("Nobody has looked at Inputs and Directions of this machine yet. Homing the wrong way drives an axis into "
            "its stop.");
   }
   if (why.isEmpty()) {
-    sheet = limits_id;
+    sheet = &limits_task();
     why = approach_too_fast();
   }
   if (why.isEmpty() || even_so) {
@@ -69,10 +71,7 @@ void MachineSession::home(bool even_so) {
   }
   notices_.notify({NoticeLevel::attention,
                    why,
-                   {{sheet == "inputs"   ? tr("Go to Inputs")
-                     : sheet == "limits" ? tr("Go to Travel and limits")
-                                         : tr("Go to Directions"),
-                     [this, sheet] { notices_.lead_to(sheet); }},
+                   {{tr("Go to %1").arg(title_of(*sheet)), [this, sheet] { notices_.lead_to(sheet->id()); }},
                     {tr("Home even so"), [this] { home(true); }}}});
 }
 

@@ -11,6 +11,7 @@ namespace ypsi::app {
 namespace {
 constexpr qint64 told_every_ms = 16;
 constexpr std::size_t disturbed_after_lines = 5;
+constexpr const char* ended_by_wish = "ended";  // needs no sentence, unless something could not be put back
 }  // namespace
 
 MachineSession::MachineSession(std::unique_ptr<Connection> connection, BookEditor& editor, Notices& notices)
@@ -107,9 +108,9 @@ bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
 void MachineSession::end_procedure() {
   if (!runner_.running()) return;
   const auto over = runner_.current();
-  runner_.cancel({"cancelled", "", ""});
-  ask({});                                                 // what stands now is known at once
-  if (!over->running()) emit procedure_ended(over.get());  // else once the machine stands
+  runner_.cancel({ended_by_wish, "", ""});
+  ask({});                                 // what stands now is known at once
+  if (!over->running()) procedure_over();  // else once the machine stands
 }
 
 void MachineSession::end_procedure(const QString& why) {
@@ -122,11 +123,11 @@ void MachineSession::check_circuit() {
   if (must_be_there()) ask(circuit_.start(*link()));
 }
 
-/// The sentence for what the owner did not end.
+/// The sentence for what the owner did not end, or what went wrong in ending it.
 void MachineSession::procedure_over() {
   const Procedure& over = *runner_.current();
   if (over.phase() == Procedure::Phase::failed) {
-    circuit_.forget();
+    if (over.error().code != ended_by_wish) circuit_.forget();
     if (!over.error().message.empty()) notices_.notify({NoticeLevel::attention, to_q(over.error().message), {}});
   }
   emit procedure_ended(&over);

@@ -21,6 +21,8 @@
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/ready_check.h"
 #include "core/tasks/squareness.h"
+#include "core/tasks/stock_program.h"
+#include "core/tasks/tools.h"
 
 namespace ypsi::app {
 namespace {
@@ -191,7 +193,7 @@ void MeasureCutSheet::make_cut() {
                                to_q(coupon.error().message),
                                {{coupon.error().code == "no_tool" ? tr("Go to Tools") : tr("Go to Stock and program"),
                                  [this, code = coupon.error().code] {
-                                   session_.notices().lead_to(code == "no_tool" ? "tools" : "program");
+                                   session_.notices().lead_to(code == "no_tool" ? tools_id : stock_program_id);
                                  }}}});
     return;
   }

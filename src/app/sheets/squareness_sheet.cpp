@@ -1,25 +1,18 @@
 #include "app/sheets/squareness_sheet.h"
 
-#include <QDir>
-#include <QFileDialog>
 #include <QShortcut>
 #include <algorithm>
 #include <cmath>
 
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
-#include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
-#include "app/session/text_file.h"
 #include "app/session/to_q.h"
 #include "core/book/record.h"
 #include "core/program/corrected_copy.h"
-#include "core/program/interpreter.h"
-#include "core/tasks/build.h"
 #include "core/tasks/squareness.h"
-#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 namespace {

@@ -12,7 +12,6 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/phrases.h"
 #include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/build/build_draft.h"
@@ -21,14 +20,11 @@
 #include "app/sheets/steps_table.h"
 #include "app/sheets/steps_words.h"
 #include "app/sheets/table_menu.h"
-#include "core/book/changes.h"
 #include "core/book/readings_csv.h"
 #include "core/book/record.h"
 #include "core/calibration/next_reading.h"
 #include "core/calibration/scale_json.h"
 #include "core/calibration/suspects.h"
-#include "core/tasks/limits.h"
-#include "core/tasks/next_axis.h"
 #include "core/tasks/steps_per_unit.h"
 
 namespace ypsi::app {

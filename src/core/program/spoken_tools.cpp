@@ -1,5 +1,6 @@
 #include "core/program/spoken_tools.h"
 
+#include <charconv>
 #include <optional>
 #include <regex>
 
@@ -9,9 +10,14 @@ namespace {
 /// "1/8", "6.35", ".25" with what stands behind it.
 std::optional<double> length_in(const std::string& number, const std::string& over, const std::string& unit,
                                 bool inches) {
-  double value = std::stod(number);
+  const auto read = [](const std::string& digits) {
+    double value = 0;
+    std::from_chars(digits.data(), digits.data() + digits.size(), value);  // never by the locale
+    return value;
+  };
+  double value = read(number);
   if (!over.empty()) {
-    const double below = std::stod(over);
+    const double below = read(over);
     if (below == 0) return std::nullopt;
     value /= below;
   }

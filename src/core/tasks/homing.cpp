@@ -30,15 +30,10 @@ class HomingTask final : public Task {
     return {share};
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
-    std::vector<CertifiedLine> all;
-    all.reserve(axis_count);
-    for (const Axis a : all_axes)
-      all.push_back({.code = "certified_homing",
-                     .subject = std::string(1, letter(a)),
-                     .usual_decimals = 4,
-                     .value = [](const Entry& e) { return finding_of<HomingEntry>(e).s; },
-                     .told_for_all = true});
-    return all;
+    return each_axis({.code = "certified_homing",
+                      .usual_decimals = 4,
+                      .value = [](const Entry& e) { return finding_of<HomingEntry>(e).s; },
+                      .told_for_all = true});
   }
   std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::homing_repeat}}; }
 };

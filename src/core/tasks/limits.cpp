@@ -16,18 +16,12 @@ class LimitsTask final : public Task {
   }
   bool is_carried_over(std::string_view upstream) const override { return upstream == steps_per_unit_id; }
   std::vector<CertifiedLine> certificate(const Book&) const override {
-    std::vector<CertifiedLine> all;
-    all.reserve(axis_count);
-    for (const Axis a : all_axes)
-      all.push_back({.code = "certified_travel",
-                     .subject = std::string(1, letter(a)),
-                     .usual_decimals = 1,
-                     .value = [](const Entry& e) -> std::optional<double> {
-                       const auto found = finding_of<LimitsEntry>(e);
-                       if (!found.soft_min || !found.soft_max) return std::nullopt;
-                       return *found.soft_max - *found.soft_min;
-                     }});
-    return all;
+    return each_axis(
+        {.code = "certified_travel", .usual_decimals = 1, .value = [](const Entry& e) -> std::optional<double> {
+           const auto found = finding_of<LimitsEntry>(e);
+           if (!found.soft_min || !found.soft_max) return std::nullopt;
+           return *found.soft_max - *found.soft_min;
+         }});
   }
   std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::limits}}; }
 };

@@ -28,15 +28,10 @@ class LostMotionTask final : public Task {
     return all;
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
-    std::vector<CertifiedLine> all;
-    all.reserve(axis_count);
-    for (const Axis a : all_axes)
-      all.push_back({.code = "certified_lost_motion",
-                     .subject = std::string(1, letter(a)),
-                     .value = [](const Entry& e) { return finding_of<LostMotionEntry>(e).lost_motion; },
-                     .U = [](const Entry& e) { return finding_of<LostMotionEntry>(e).U; },
-                     .k = [](const Entry& e) { return finding_of<LostMotionEntry>(e).k; }});
-    return all;
+    return each_axis({.code = "certified_lost_motion",
+                      .value = [](const Entry& e) { return finding_of<LostMotionEntry>(e).lost_motion; },
+                      .U = [](const Entry& e) { return finding_of<LostMotionEntry>(e).U; },
+                      .k = [](const Entry& e) { return finding_of<LostMotionEntry>(e).k; }});
   }
   std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::lost_motion}}; }
 };

@@ -6,6 +6,7 @@
 #include "core/book/record.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/build.h"
+#include "core/tasks/homing.h"
 #include "core/tasks/known_scale.h"
 #include "core/units/length.h"
 
@@ -50,22 +51,17 @@ class StepsPerUnitTask final : public Task {
     return all;
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
-    std::vector<CertifiedLine> all;
-    all.reserve(axis_count);
-    for (const Axis a : all_axes)
-      all.push_back({.code = "certified_steps",
-                     .subject = std::string(1, letter(a)),
-                     .unit = CertifiedUnit::steps_per_mm,
-                     .usual_decimals = 3,
-                     .value = [](const Entry& e) { return finding_of<StepsEntry>(e).new_steps; },
-                     .U = [](const Entry& e) { return finding_of<StepsEntry>(e).U_new_steps; },
-                     .k = [](const Entry& e) { return finding_of<StepsEntry>(e).k; },
-                     .an_act_says = true,
-                     .may_be_left = true});
-    return all;
+    return each_axis({.code = "certified_steps",
+                      .unit = CertifiedUnit::steps_per_mm,
+                      .usual_decimals = 3,
+                      .value = [](const Entry& e) { return finding_of<StepsEntry>(e).new_steps; },
+                      .U = [](const Entry& e) { return finding_of<StepsEntry>(e).U_new_steps; },
+                      .k = [](const Entry& e) { return finding_of<StepsEntry>(e).k; },
+                      .an_act_says = true,
+                      .may_be_left = true});
   }
   std::vector<rehearsal::Step> rehearsal() const override {
-    return {{"Homing repeat", rehearsal::first_homing, false, 0}, {title(), rehearsal::steps}};
+    return {{homing_task().title(), rehearsal::first_homing, false}, {title(), rehearsal::steps}};
   }
 };
 

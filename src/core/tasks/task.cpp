@@ -27,6 +27,12 @@ std::vector<rehearsal::Step> Task::rehearsal() const {
   return {};
 }
 
+std::vector<CertifiedLine> each_axis(const CertifiedLine& line) {
+  std::vector<CertifiedLine> all(axis_count, line);
+  for (const Axis a : all_axes) all[index(a)].subject = std::string(1, letter(a));
+  return all;
+}
+
 const Task* find_task(const Tasks& tasks, std::string_view id) {
   for (const Task* task : tasks)
     if (id == task->id()) return task;

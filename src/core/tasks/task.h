@@ -68,7 +68,6 @@ class Task {
   const char* title() const { return title_; }
   TaskGroup group() const { return group_; }
 
-  virtual bool applies(const MachineSetup&) const { return true; }
   /// Whether it keeps findings, which are current or out of date.
   virtual bool has_standing() const { return true; }
   /// Whether it belongs to what is measured before work begins, so that *what is next* asks for it.
@@ -96,6 +95,9 @@ class Task {
 };
 
 using Tasks = std::vector<const Task*>;
+
+/// The line once for each axis, whose letter is the subject.
+std::vector<CertifiedLine> each_axis(const CertifiedLine& line);
 
 /// Null where there is none.
 const Task* find_task(const Tasks& tasks, std::string_view id);

@@ -5,6 +5,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/phrases.h"
 #include "app/session/to_q.h"
+#include "core/tasks/lost_motion.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi::app {
 namespace {
@@ -112,13 +114,13 @@ QString cure_tip(const CutCause& c) {
   switch (c.kind) {
     case CutCauseKind::steps:
       return CutWords::tr("Sets the controller and the book; stored places are carried over. %1")
-          .arg(stale("steps_per_unit"));
+          .arg(stale(steps_per_unit_id));
     case CutCauseKind::cutter:
       return CutWords::tr("Changes the tool's diameter in the book, with the reason. Export programs anew for it");
     case CutCauseKind::lost_motion:
       return CutWords::tr(
                  "Writes it into the book as lost motion. The cure is mechanical first: nut, belt, gib, coupling. %1")
-          .arg(stale("lost_motion"));
+          .arg(stale(lost_motion_id));
     case CutCauseKind::z_zero:
       return CutWords::tr("Moves Z zero of the frame in use. With zero on the bed it also holds the stock's own error");
     case CutCauseKind::lean:

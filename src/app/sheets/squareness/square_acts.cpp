@@ -1,21 +1,15 @@
 // What is done on Squareness: marks, distances, and what is set by what was found.
 #include "app/sheets/squareness_sheet.h"
 
-#include <QDir>
 #include <QFileDialog>
-#include <QShortcut>
 #include <algorithm>
 #include <cmath>
 
 #include "app/session/book_editor.h"
-#include "app/session/entry_text.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/phrases.h"
 #include "app/session/text_file.h"
-#include "app/session/to_q.h"
-#include "core/book/record.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
 #include "core/tasks/build.h"
