@@ -8,8 +8,8 @@
 
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
 #include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
 
@@ -145,7 +145,7 @@ void ConnectDialog::connect_now() {
   status_->repaint();
   std::unique_ptr<Connection> connection;
   if (line->kind == Line::Kind::stand_in) {
-    if (session_.machine().connection() && session_.machine().connection()->machine() &&
+    if (session_.machine().connection() && session_.machine().connection()->in_this_window() &&
         session_.machine().connection()->up()) {
       status_->setText(tr("The stand-in in this window is connected already."));
       return;

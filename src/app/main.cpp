@@ -12,8 +12,8 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
-#include "app/session/to_q.h"
 #include "app/theme/theme.h"
+#include "app/to_q.h"
 
 using namespace ypsi::app;
 
@@ -71,9 +71,9 @@ int main(int argc, char** argv) {
   }
   window.show();
   session.editor().open_book();
-  if (parser.isSet("homed") && session.machine().connection() && session.machine().connection()->machine()) {
+  if (parser.isSet("homed") && session.machine().connection() && session.machine().connection()->in_this_window()) {
     session.machine().home();
-    session.machine().connection()->machine()->advance(120);
+    session.machine().connection()->advance(120);
   }
   if (parser.isSet("exit-when-shown"))
     QTimer::singleShot(0, &window, [&] {

@@ -16,10 +16,10 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/program_sheet.h"
 #include "app/staff.h"
 #include "app/theme/theme.h"
+#include "app/to_q.h"
 #include "app/tray.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/stock_program.h"
@@ -267,7 +267,7 @@ void MainWindow::refresh() {
   Connection* connection = session_.machine().connection();
   const bool up = connection && connection->up(), simulated = up && connection->simulated();
   link_label_->setText(tr("%1 · %2").arg(to_q(unit_name(book.unit())), !up ? tr("offline")
-                                                                       : connection->machine()
+                                                                       : connection->in_this_window()
                                                                            ? tr("connected")
                                                                            : to_q(connection->wire().name())));
   if (up) link_label_->setToolTip(connection->description());

@@ -9,6 +9,7 @@
 
 #include "app/session/session.h"
 #include "core/geometry.h"
+#include "core/procedures/bench.h"
 
 namespace ypsi::app {
 

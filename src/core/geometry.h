@@ -3,6 +3,7 @@
 #include <array>
 #include <cstddef>
 #include <string>
+#include <vector>
 
 namespace ypsi {
 
@@ -24,6 +25,41 @@ struct Position {
   constexpr double operator[](Axis a) const { return a == Axis::x ? x : a == Axis::y ? y : z; }
   constexpr bool operator==(const Position&) const = default;
 };
+
+/// A machine coordinate of one axis as its controller counts it, mm: when steps per unit change, the same place has
+/// another number. What the book keeps of this kind is of this type, so that its description cannot take it for a plain
+/// number (`CarryOver`).
+struct Coordinate {
+  double mm = 0;
+  constexpr Coordinate() = default;
+  constexpr Coordinate(double value) : mm(value) {}
+  constexpr operator double() const { return mm; }
+};
+/// A length along one axis as its controller counts it, mm: it changes with steps per unit.
+struct CountedLength {
+  double mm = 0;
+  constexpr CountedLength() = default;
+  constexpr CountedLength(double value) : mm(value) {}
+  constexpr operator double() const { return mm; }
+};
+
+/// What writes a double as JSON writes these, too (found by argument's namespace).
+template <class Json>
+void to_json(Json& out, const Coordinate& value) {
+  out = value.mm;
+}
+template <class Json>
+void to_json(Json& out, const CountedLength& value) {
+  out = value.mm;
+}
+
+/// Places as plain numbers, mm, for a calculation, and the other way round.
+inline std::vector<double> plain(const std::vector<Coordinate>& places) {
+  return {places.begin(), places.end()};
+}
+inline std::vector<Coordinate> coordinates(const std::vector<double>& mm) {
+  return {mm.begin(), mm.end()};
+}
 
 struct MachineFrame {};  ///< origin where homing put it
 struct WorkFrame {};     ///< origin at work zero, what a program's coordinates mean

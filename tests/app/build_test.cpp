@@ -5,7 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/budget_bars.h"
-#include "app/sheets/table_menu.h"
+#include "app/widgets/table_menu.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -69,7 +69,7 @@ TEST_F(BuildWindow, TheDialAnswersForASpeedAndRefusesOneItDoesNotHave) {
   EXPECT_FALSE(text("dial-answer").contains("Set the dial")) << text("dial-answer").toStdString();
   auto* table = find<QTableWidget>("dial");
   table->item(0, 1)->setText("many");
-  QTest::qWait(20);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("notice-text").contains("Row 1 of the dial"));
   EXPECT_EQ(table->item(0, 1)->text(), "9000");
   click("dial-add");
@@ -86,10 +86,10 @@ TEST_F(BuildWindow, EachDifferenceIsSettledByItself) {
   home();
   sheet("build");
   click("build-controller");
-  QTest::qWait(30);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("controller-summary").contains("2 of 21")) << text("controller-summary").toStdString();
   click("take-axis.x.max_rate_mm_min");
-  QTest::qWait(30);
+  EXPECT_TRUE(told());
   EXPECT_EQ(machine_setup().axis(Axis::x).max_rate, 4321);
   EXPECT_EQ(session_->machine().link()->setting("axis.y.accel_mm_s2").value(), 222)
       << "the other waits for its own word";
@@ -110,7 +110,7 @@ TEST_F(BuildWindow, InstrumentsThatCannotBeAreLeftAsTheyWere) {
   const QString was = table->item(0, 1)->text();
   const auto before = session_->editor().book().instruments;
   table->item(0, 1)->setText("-1");
-  QTest::qWait(20);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(find<QWidget>("notice")->isVisible());
   EXPECT_EQ(session_->editor().book().instruments.size(), before.size());
   EXPECT_EQ(table->item(0, 1)->text(), was);

@@ -50,9 +50,9 @@ class Commissioning : public WindowTest {
   }
   void press(Axis axis) {
     session_->machine().bench()->hold_switch(axis, true);
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
     session_->machine().bench()->hold_switch(axis, false);
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
   }
   bool asked(const char* words) {
     return wait_for([&] { return text("inputs-asked").contains(words); }, 3000);
@@ -73,11 +73,11 @@ class Commissioning : public WindowTest {
     press(Axis::z);
     ASSERT_TRUE(asked("plate"));
     session_->machine().bench()->lay_plate(PlatePlace::at_cutter);
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
     session_->machine().bench()->lay_plate(PlatePlace::away);
     ASSERT_TRUE(asked("emergency stop"));
     session_->machine().bench()->press_emergency_stop(true);
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
     session_->machine().bench()->press_emergency_stop(false);
   }
   /// Nudges an axis until it goes the way of its arrow.
@@ -164,7 +164,7 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   ASSERT_TRUE(asked("Mend these"));
   EXPECT_TRUE(text("inputs-what").contains("Y's switch never changed")) << text("inputs-what").toStdString();
   QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
-  QTest::qWait(100);
+  EXPECT_TRUE(told(6));
   EXPECT_TRUE(text("notice-text").contains("An input did not answer"));
   EXPECT_NE(session_->machine().status().state, MachineState::moving);
   EXPECT_FALSE(session_->machine().status().all_homed());

@@ -41,7 +41,7 @@ class ConnectTest : public WindowTest {
   }
   ConnectDialog* dialog() {
     QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
-    QTest::qWait(20);
+    EXPECT_TRUE(told());
     return window_->findChild<ConnectDialog*>("connect-dialog");
   }
   void choose(ConnectDialog* d, const QString& words) {
@@ -104,7 +104,7 @@ TEST_F(ConnectTest, AControllerSetOtherwiseThanTheBookIsSaidAndLeftAlone) {
   EXPECT_EQ(session_->machine().link()->setting("axis.y.steps_per_mm").value(), 80);
   click("notice-action-0");
   EXPECT_EQ(window_->current_sheet(), "build");
-  QTest::qWait(20);
+  EXPECT_TRUE(told());
   click("set-axis.y.steps_per_mm");
   EXPECT_EQ(session_->machine().link()->setting("axis.y.steps_per_mm").value(), 81.25);
   EXPECT_EQ(session_->editor().book().history.back().as_found.at("axis.y.steps_per_mm"), 80);

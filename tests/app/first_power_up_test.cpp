@@ -27,10 +27,10 @@ class FirstPowerUpWindow : public WindowTest {
     const bool before = seen();
     hold(true);
     wait_for([&] { return seen() != before; }, 400);
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
     hold(false);
     wait_for([&] { return seen() == before; }, 2000);
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
   }
   void press(Axis axis) {
     hold_and_let_go([this, axis] { return session_->machine().status().inputs.home_switch[index(axis)]; },
@@ -75,7 +75,7 @@ TEST_F(FirstPowerUpWindow, ADeadSwitchIsNamedAndHomingAsksFirst) {
   EXPECT_EQ(entry.result.at("inputs").at("emergency_stop"), "works");
   EXPECT_EQ(standing_of(session_->editor().book(), "inputs").standing, Standing::failed);
   session_->machine().home();
-  QTest::qWait(100);
+  EXPECT_TRUE(told(6));
   EXPECT_TRUE(text("notice-text").contains("Inputs")) << text("notice-text").toStdString();
   EXPECT_NE(session_->machine().status().state, MachineState::moving)
       << "it must not drive at a switch that never answers";
@@ -106,7 +106,7 @@ TEST_F(FirstPowerUpWindow, AReversedSwitchIsTurnedRoundInTheController) {
 TEST_F(FirstPowerUpWindow, AnInvertedZIsReversedBeforeAnythingHomes) {
   start(R"("true_steps_per_mm": 800.6,)", R"("true_steps_per_mm": 800.6, "inverted": true,)");
   session_->machine().home();
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("notice-text").contains("Inputs") || text("notice-text").contains("Directions"));
   EXPECT_EQ(session_->machine().status().state, MachineState::not_homed);
   sheet("directions");

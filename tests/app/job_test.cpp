@@ -121,7 +121,7 @@ TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
   sheet("ready_check");
   type("new-point", "vacuum hose on");
   ASSERT_TRUE(checked());
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("ready-verdict").contains("1 points are not ticked")) << text("ready-verdict").toStdString();
   sheet("cut");
   start();
@@ -181,7 +181,7 @@ TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
   ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() == 2; }, 60000))
       << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(session_->job().in_job());
   EXPECT_TRUE(find<QWidget>("awaited-tool")->isVisible());
   EXPECT_EQ(newest(session_->editor().book(), "cut"), before) << "it has not ended";
@@ -190,7 +190,7 @@ TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
   click("continue");
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().tool == 2; }));
   EXPECT_NEAR(session_->machine().status().work_zero.z - zero, 7.4, 1e-9) << "Z alone, by the tools' lengths";
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(find<QPushButton>("continue")->text().contains("Continue with T2"));
   click("continue");
   ASSERT_TRUE(wait_for([this] { return !session_->job().in_job(); }, 10000))
@@ -223,7 +223,7 @@ TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
   session_->machine().connection()->set_speed(0);
   ASSERT_TRUE(wait_for([this] { return session_->job().awaited().has_value(); }, 60000));
   ASSERT_TRUE(wait_ready());
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(session_->job().in_job());
   EXPECT_TRUE(text("notice-text").contains("dial to 4.0")) << text("notice-text").toStdString();
   EXPECT_EQ(find<QPushButton>("continue")->text(), "Dial at 4.0, continue");
@@ -240,7 +240,7 @@ TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
   // The dial stands at 4 now: the start asks for 3 again.
   ASSERT_TRUE(wait_ready());
   ASSERT_TRUE(checked());
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   click("start");
   EXPECT_TRUE(text("notice-text").contains("dial to 3.0")) << text("notice-text").toStdString();
   EXPECT_FALSE(session_->job().in_job());
@@ -253,7 +253,7 @@ TEST_F(JobWindow, AWayToZeroIsNoCut) {
   session_->job().lift_then_go_to_zero(5);
   ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000));
   sheet("cut");
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_EQ(text("cut-percent"), "0 %") << "nothing of the program was cut";
   EXPECT_TRUE(text("cut-line").contains("not started")) << text("cut-line").toStdString();
   start();
@@ -261,10 +261,10 @@ TEST_F(JobWindow, AWayToZeroIsNoCut) {
   ASSERT_TRUE(wait_ready());
   session_->job().lift_then_go_to_zero(5);
   ASSERT_TRUE(wait_ready());
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_EQ(text("cut-percent"), "Done") << "still, after the way home";
   load("part.ngc");
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_EQ(text("cut-percent"), "0 %") << "loaded anew";
 }
 
@@ -286,7 +286,7 @@ TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "abandoned");
   EXPECT_EQ(session_->job().resume_line(), 9u);
   ASSERT_TRUE(wait_ready());
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_EQ(find<QLineEdit>("resume-line")->text(), "9");
   // Only to stand over it: lifted, no spindle.
   click("stand-over");
@@ -319,7 +319,7 @@ TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "finished");
   close();
   open();
-  QTest::qWait(300);
+  EXPECT_TRUE(told(12));
   EXPECT_EQ(session_->job().resume_line(), 0u) << "it has come to its end";
 }
 
@@ -331,7 +331,7 @@ TEST_F(JobWindow, AnotherProgramFollowsOnTheSameZero) {
   sheet("program");
   find<ProgramSheet>("sheet-program")->queue(folder_.filePath("next.ngc"));
   ASSERT_TRUE(checked());
-  QTest::qWait(40);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("program-details").contains("After it: next.ngc")) << text("program-details").toStdString();
   sheet("cut");
   start();

@@ -3,7 +3,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
-#include "app/sheets/table_menu.h"
+#include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "window_fixture.h"
 

@@ -28,7 +28,7 @@ TEST_F(Machine, HoldStopsACutAndContinueGoesOn) {
   QTest::keyClick(window_.get(), Qt::Key_Space, Qt::ControlModifier);
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }, 3000));
   const auto at = session_->machine().status().position;
-  QTest::qWait(150);
+  EXPECT_TRUE(told(6));
   EXPECT_EQ(session_->machine().status().position, at) << "it moved while held";
   EXPECT_GT(session_->machine().status().spindle_rpm, 0);
   EXPECT_EQ(text("state"), "Held");
@@ -66,7 +66,7 @@ TEST_F(Machine, AMoveBeyondALimitIsRefusedInWords) {
   home();
   const auto before = session_->machine().status().position;
   session_->machine().jog(Axis::x, -100);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_EQ(session_->machine().status().position, before);
   EXPECT_TRUE(text("notice-text").contains("soft limit")) << text("notice-text").toStdString();
   EXPECT_TRUE(find<QWidget>("notice")->isVisible());
@@ -106,7 +106,7 @@ TEST_F(Machine, ArrowKeysMoveOnlyWhileArmed) {
   session_->machine().set_jog_step(1);
   plan->setFocus();
   QTest::keyClick(plan, Qt::Key_Right);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   const double start = session_->machine().status().position.x;
   EXPECT_NEAR(start, 5, 0.05);
   QTest::keyClick(plan, Qt::Key_Return);  // arms
@@ -117,7 +117,7 @@ TEST_F(Machine, ArrowKeysMoveOnlyWhileArmed) {
   find<QWidget>("paper")->setFocus();  // focus leaves: disarmed
   plan->setFocus();
   QTest::keyClick(plan, Qt::Key_Right);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_NEAR(session_->machine().status().position.x, start + 1, 0.02);
 }
 
@@ -130,14 +130,14 @@ TEST_F(Machine, AHeldArrowKeyMovesSteadilyAndStopsOnRelease) {
   QTest::keyClick(plan, Qt::Key_Return);
   session_->machine().set_jog_step(0.01);
   QTest::keyPress(plan, Qt::Key_Right);
-  QTest::qWait(120);
+  EXPECT_TRUE(told(6));
   QKeyEvent repeat(QEvent::KeyPress, Qt::Key_Right, Qt::NoModifier, {}, true);
   QApplication::sendEvent(plan, &repeat);
   EXPECT_TRUE(wait_for([this] { return session_->machine().status().position.x > 15; }, 5000));
   QTest::keyRelease(plan, Qt::Key_Right);
   ASSERT_TRUE(wait_ready());
   const double stopped = session_->machine().status().position.x;
-  QTest::qWait(200);
+  EXPECT_TRUE(told(12));
   EXPECT_EQ(session_->machine().status().position.x, stopped);
   EXPECT_LT(stopped, 400) << "it ran on to the limit";
 }

@@ -16,7 +16,7 @@ class Pictures : public WindowTest {
  protected:
   void shoot(const QString& name) {
     find<QWidget>("notice")->hide();
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
     const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
     ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
   }
@@ -31,10 +31,10 @@ TEST_F(Pictures, OfTheDemo) {
   click("inputs-begin");
   for (const Axis a : {Axis::x, Axis::y}) {
     machine().bench().hold_switch(a, true);
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
     if (a == Axis::y) break;
     machine().bench().hold_switch(a, false);
-    QTest::qWait(120);
+    EXPECT_TRUE(told(6));
   }
   shoot("inputs");
   machine().bench().hold_switch(Axis::y, false);
@@ -152,9 +152,9 @@ TEST_F(Pictures, OfTravelHomingAndBed) {
   click("map-begin");
   auto& bench = *session_->machine().bench();
   bench.lay_plate(PlatePlace::at_cutter);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   bench.lay_plate(PlatePlace::on_bed);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   click("map-begin");
   ASSERT_TRUE(wait_for([this] { return session_->editor().book().bed_worksheet.map.size() == 35; }, 60000));
   ASSERT_TRUE(wait_ready());
@@ -256,7 +256,7 @@ TEST_F(Pictures, OfWorkZeroByHeights) {
     click(button);
     ASSERT_TRUE(wait_for([&] { return session_->machine().status().probe.count >= at + 4; }, 60000));
     ASSERT_TRUE(wait_ready());
-    QTest::qWait(80);
+    EXPECT_TRUE(told());
     bench.lay_plate(PlatePlace::away);
     jog_to(Axis::z, -50);
   };
@@ -271,7 +271,7 @@ TEST_F(Pictures, OfWorkZeroByHeights) {
   shoot("extra-work-zero-places");
   click("zero-part-zero");
   session_->machine().link()->tool_changed(2);
-  QTest::qWait(100);
+  EXPECT_TRUE(told(6));
   shoot("extra-work-zero-changed");
   sheet("tools");
   click("tools-part-rack");
@@ -314,7 +314,7 @@ TEST_F(Pictures, OfTheFirstCutAndTheCertificate) {
   sheet("measure_cut");
   find<QComboBox>("coupon-kind")->setCurrentIndex(4);
   click("make-coupon");
-  QTest::qWait(300);
+  EXPECT_TRUE(told(12));
   shoot("extra-measure-circles");
 }
 

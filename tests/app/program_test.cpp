@@ -45,7 +45,7 @@ TEST_F(Programs, DropAndRecentListLoad) {
   QApplication::sendEvent(page, &drop);
   ASSERT_TRUE(
       wait_for([this] { return session_->job().program() && session_->job().program()->path.endsWith("other.ngc"); }));
-  QTest::qWait(50);
+  EXPECT_TRUE(told());
   click("recent-1");
   EXPECT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("dial-blank.ngc"); }));
 }

@@ -5,7 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
-#include "app/sheets/table_menu.h"
+#include "app/widgets/table_menu.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -120,14 +120,14 @@ TEST_F(ReferencesWindow, ToolsAreTypedAndRefusedByTheCell) {
   click("tool-add");
   ASSERT_EQ(table->rowCount(), rows + 1);
   table->item(rows, 3)->setText("6,35");
-  QTest::qWait(20);
+  EXPECT_TRUE(told());
   EXPECT_EQ(session_->editor().book().tools.back().diameter, 6.35);
   table->item(rows, 4)->setText("two");
-  QTest::qWait(20);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("notice-text").contains("left as it is"));
   EXPECT_EQ(session_->editor().book().tools.back().angle, 0);
   table->item(rows, 0)->setText("1");
-  QTest::qWait(20);
+  EXPECT_TRUE(told());
   EXPECT_TRUE(text("notice-text").contains("already"));
   undo();
   EXPECT_EQ(session_->editor().book().tools.back().diameter, 0);
@@ -228,7 +228,7 @@ TEST_F(ReferencesWindow, TheMiddleBetweenEdgesBecomesWorkZero) {
     ASSERT_TRUE(wait_for([&] { return session_->machine().status().probe.count >= at + 4; }, 60000))
         << text("notice-text").toStdString();
     ASSERT_TRUE(wait_ready());
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
   }
   EXPECT_TRUE(text("centre-result").contains("X ")) << text("centre-result").toStdString();
   click("set-zero-centre");

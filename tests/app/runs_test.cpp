@@ -61,7 +61,7 @@ class Runs : public WindowTest {
     const MachinePosition at = session_->machine().status().position;
     const auto homings = session_->machine().status().homing.count;
     window_->open_sheet(run.sheet);
-    QTest::qWait(300);
+    EXPECT_TRUE(told(12));
     EXPECT_EQ(session_->machine().status().position, at);
     EXPECT_EQ(session_->machine().status().homing.count, homings);
     EXPECT_FALSE(session_->machine().runner().running());
@@ -98,7 +98,7 @@ TEST_P(EachRun, EndsWhenAnotherMachineIsChosen) {
         "touch-top",     "touch-edge",      "touch-right"})
     for (auto* b : window_->findChildren<QPushButton*>(act))
       if (b->isVisible() && b->isEnabled()) QTest::mouseClick(b, Qt::LeftButton);
-  QTest::qWait(50);
+  EXPECT_TRUE(told());
   EXPECT_EQ(session_->machine().status().position, (MachinePosition{}));
 }
 

@@ -88,6 +88,15 @@ class WindowTest : public ::testing::Test {
   }
   QString text(const char* name) { return find<QLabel>(name)->text(); }
   bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }
+  /// Waits until the window was told the machine's status `times` more: what it then shows is of now. True where it
+  /// was.
+  bool told(int times = 2) {
+    int seen = 0;
+    const auto count = QObject::connect(&session_->machine(), &MachineSession::status_changed, [&seen] { ++seen; });
+    const bool enough = wait_for([&] { return seen >= times; }, 5000);
+    QObject::disconnect(count);
+    return enough;
+  }
   bool wait_ready() {
     return wait_for([this] { return session_->machine().status().state == MachineState::ready; });
   }
@@ -121,10 +130,10 @@ class WindowTest : public ::testing::Test {
     click(button);
     bench.lay_plate(PlatePlace::at_cutter);
     ASSERT_TRUE(wait_for([this] { return session_->machine().status().inputs.probe; }));
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
     bench.lay_plate(PlatePlace::away);
     ASSERT_TRUE(wait_for([this] { return !session_->machine().status().inputs.probe; }));
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
   }
   void zero_over_the_stock() {
     home();
@@ -136,7 +145,7 @@ class WindowTest : public ::testing::Test {
   }
   void sheet(const char* id) {
     window_->open_sheet(id);
-    QTest::qWait(20);
+    EXPECT_TRUE(told());
   }
   /// Clicks the undo entry of the menu, as the shortcut would.
   void undo() { QTest::keyClick(window_.get(), Qt::Key_Z, Qt::ControlModifier); }

@@ -25,7 +25,7 @@ class ZeroWindow : public WindowTest {
     ASSERT_TRUE(wait_for([&] { return session_->machine().status().probe.count >= at + 4; }, 60000))
         << text("notice-text").toStdString();
     ASSERT_TRUE(wait_ready());
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
     session_->machine().bench()->lay_plate(PlatePlace::away);
   }
 };
@@ -84,7 +84,7 @@ TEST_F(ZeroWindow, AfterAToolChangeZComesFromLengthsSpotOrATouch) {
     ASSERT_TRUE(session_->machine().bench()->put_tool(tool));
     session_->machine().link()->tool_changed(tool);
     ASSERT_TRUE(wait_for([&] { return session_->machine().status().tool == tool; }));
-    QTest::qWait(60);
+    EXPECT_TRUE(told());
   };
   change_to(2);
   EXPECT_TRUE(text("tool-changed").contains("Z zero was set with T1, and T2")) << text("tool-changed").toStdString();
@@ -156,7 +156,7 @@ TEST_F(ZeroWindow, EachFrameHasItsOwnZeroAndName) {
   auto* frames = find<QComboBox>("work-frame");
   frames->setCurrentIndex(1);
   emit frames->activated(1);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_EQ(session_->machine().status().work_frame, 1);
   auto* name = find<QLineEdit>("frame-name");
   name->setText("left vice");
@@ -169,7 +169,7 @@ TEST_F(ZeroWindow, EachFrameHasItsOwnZeroAndName) {
   EXPECT_NEAR(last().as_left.at("work_zero.G55.x").get<double>(), 300, 0.02);
   frames->setCurrentIndex(0);
   emit frames->activated(0);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   EXPECT_NEAR(session_->machine().status().work_zero.x, g54, 1e-9);
 }
 
@@ -211,10 +211,10 @@ TEST_F(ZeroWindow, TheRackIsTakenFromItsEndsAndChecked) {
   type("rack-slots", "4");
   jog_to(Axis::x, 100);
   jog_to(Axis::y, 20);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   click("rack-first");
   jog_to(Axis::x, 160);
-  QTest::qWait(60);
+  EXPECT_TRUE(told());
   click("rack-last");
   type("rack-grip", "-60");
   type("rack-clear", "-5");

@@ -10,7 +10,6 @@
 #include <cmath>
 
 #include "app/demo.h"
-#include "app/drawing/plan_view.h"
 #include "app/session/book_editor.h"
 #include "app/session/book_store.h"
 #include "app/session/connection.h"
@@ -18,6 +17,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
 #include "app/theme/theme.h"
+#include "app/widgets/plan_view.h"
 
 using namespace ypsi::app;
 

@@ -31,7 +31,7 @@ TEST(LostMotion, SlackIsPositiveAndWorkedByHand) {
 
 TEST(LostMotion, OneReadingHasTheIndicatorsUncertainty) {
   const auto r = evaluate_lost_motion({{0.1, 0.0}}, indicator).value();
-  EXPECT_NEAR(r.u, std::sqrt(2 * (1e-6 / 12 + 4e-6)), 1e-12) << "two readings, each with its own scatter";
+  EXPECT_NEAR(r.u, 0.002857738, 1e-9) << "two readings, each with its own scatter";
   EXPECT_EQ(r.s, 0);
   EXPECT_EQ(evaluate_lost_motion({}, indicator).error().code, "too_few");
 }
@@ -62,16 +62,16 @@ TEST(Bed, AnEdgeRunSaysWhatToTap) {
 }
 
 TEST(Bed, TurningTheSquareOverTellsItFromTheMachine) {
-  const double machine = 0.0012, square = -0.0004;
-  const auto r = turn_over(machine + square, machine - square);
-  EXPECT_NEAR(r.machine, machine, 1e-15);
-  EXPECT_NEAR(r.square, square, 1e-15);
+  // A machine that leans 1.2 mrad and a square that lacks 0.4: 0.8 is read, and 1.6 with the square turned over.
+  const auto r = turn_over(0.0008, 0.0016);
+  EXPECT_NEAR(r.machine, 0.0012, 1e-15);
+  EXPECT_NEAR(r.square, -0.0004, 1e-15);
 }
 
 TEST(References, CentreAndConstant) {
   EXPECT_DOUBLE_EQ(centre_of_edges(10, 40), 25);
   EXPECT_DOUBLE_EQ(centre_of_edges(40, 10), 25);
-  EXPECT_DOUBLE_EQ(setter_to_work(-41, -63) + -63, -41);
+  EXPECT_DOUBLE_EQ(setter_to_work(-41, -63), 22) << "the setter stands 22 above work zero";
 }
 
 TEST(ZReference, IsReadFromWhereTheProgramCuts) {
@@ -90,8 +90,8 @@ TEST(SquareByReversal, HalfTheSumIsTheMachinesAndHalfTheDifferenceTheSquares) {
   ASSERT_TRUE(found);
   EXPECT_NEAR(found->skew, 0.0015, 1e-8);
   EXPECT_NEAR(found->square, 0.0005, 1e-8);
-  // By hand: own variance 0.001^2/12 + 0.002^2, two readings, t(0.975; 8) = 2.306004.
-  EXPECT_NEAR(found->U, 2.306004 * std::sqrt((1e-6 / 12 + 4e-6) / 2) / 300, 1e-9);
+  // By a pocket calculator: two readings of 0.00202073 each, t(0.975; 8) = 2.306004, over 300 mm.
+  EXPECT_NEAR(found->U, 1.09833e-5, 1e-9);
   EXPECT_EQ(square_by_reversal(0, 0.1, 0.1, indicator).error().code, "out_of_range");
   EXPECT_EQ(square_by_reversal(300, std::nan(""), 0.1, indicator).error().code, "out_of_range");
   EXPECT_EQ(square_by_reversal(300, 400, 0.1, indicator).error().code, "out_of_range");

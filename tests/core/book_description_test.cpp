@@ -77,24 +77,30 @@ class Everything {
   void number_lists(const char* key, std::array<std::vector<double>, axis_count>& v) {
     for (std::size_t i = 0; i < axis_count; ++i) numbers(item(key, i).c_str(), v[i]);
   }
-  void place(const char* key, double& v, Axis axis) {
-    number(key, v);
-    counted[path_ + key] = {axis, v};
+  void place(const char* key, Coordinate& v, Axis axis) {
+    number(key, v.mm);
+    counted[path_ + key] = {axis, v.mm};
   }
-  void place(const char* key, std::optional<double>& v, Axis axis) {
-    number(key, v);
-    if (v) counted[path_ + key] = {axis, *v};
+  void place(const char* key, std::optional<Coordinate>& v, Axis axis) {
+    std::optional<double> mm = v;
+    number(key, mm);
+    v = mm;
+    if (v) counted[path_ + key] = {axis, v->mm};
   }
-  void places(const char* key, std::vector<double>& v, Axis axis) {
+  void places(const char* key, std::vector<Coordinate>& v, Axis axis) {
     if (random_) v.assign(1 + size(), 0);
     for (std::size_t i = 0; i < v.size(); ++i) place(item(key, i).c_str(), v[i], axis);
   }
-  void way(const char* key, double& v, Axis axis, NumberRange range = any_number) {
-    number(key, v, range);
+  void way(const char* key, CountedLength& v, Axis axis, NumberRange range = any_number) {
+    number(key, v.mm, range);
     ways[path_ + key] = axis;
   }
   bool point(const char* key, MachinePosition& v) {
-    for (const Axis a : all_axes) place(item(key, index(a)).c_str(), v[a], a);
+    for (const Axis a : all_axes) {
+      Coordinate at = v[a];
+      place(item(key, index(a)).c_str(), at, a);
+      v[a] = at;
+    }
     return false;
   }
   template <class E, std::size_t N>
@@ -221,12 +227,30 @@ TEST(Description, AChangeOfStepsCarriesEveryPlaceOfItsAxisAndNoOther) {
       } else if (const auto way = before.ways.find(place); way != before.ways.end() && way->second == Axis::y) {
         EXPECT_NEAR(std::stod(now), std::stod(value) * 1.25, 1e-9) << place;
         ++carried;
-      } else if (place != "machine.axes[1].steps_per_mm" && !place.ends_with("carried_over")) {
+      } else if (place.find("deviation_mm") == std::string::npos && place != "machine.axes[1].steps_per_mm" &&
+                 !place.ends_with("carried_over")) {
         EXPECT_EQ(now, value) << place;
       }
     }
     EXPECT_GT(carried, 12);
   }
+}
+
+// The axis stood 0.1 mm beyond 60: at 60.1. By 64 steps instead of 80 that target is 100 - 40 * 1.25 = 50.
+TEST(Description, WhereAnAxisStoodInAPositioningTestIsTheSamePlaceAfterAChangeOfSteps) {
+  Book book;
+  book.machine.axis(Axis::y).steps_per_mm = 80;
+  book.machine.axis(Axis::y).home_coordinate = 100;
+  book.positioning_worksheets[index(Axis::y)] = {{20, 60}, {{true, {0.3, 0.1}}, {false, {0.2}}}};
+  book.positioning_worksheets[index(Axis::x)] = {{20, 60}, {{true, {0.3, 0.1}}}};
+  ASSERT_TRUE(change_steps_per_mm(book, Axis::y, 64));
+  const PositioningReadings& y = book.positioning_worksheets[index(Axis::y)];
+  EXPECT_DOUBLE_EQ(y.targets[0], 0);
+  EXPECT_DOUBLE_EQ(y.targets[1], 50);
+  EXPECT_NEAR(y.runs[0].deviations[0], 20.3, 1e-12);
+  EXPECT_NEAR(y.runs[0].deviations[1], 10.1, 1e-12);
+  EXPECT_NEAR(y.runs[1].deviations[0], 10.2, 1e-12);
+  EXPECT_EQ(book.positioning_worksheets[index(Axis::x)].runs[0].deviations[1], 0.1);
 }
 
 // Marks that were put down before keep their places, so that distances between them are judged against them.

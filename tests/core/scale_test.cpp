@@ -58,7 +58,7 @@ TEST(Scale, OrderDoesNotMatterAndLengthsScaleOut) {
   EXPECT_NEAR(a.fit->scale, b.fit->scale, 1e-12);
   EXPECT_NEAR(a.fit->U_scale, b.fit->U_scale, 1e-12);
   ScaleInput inches = input(80, readings);
-  for (auto& r : inches.readings) r.commanded *= 25.4, r.measured *= 25.4;
+  for (auto& r : inches.readings) r.commanded.mm *= 25.4, r.measured *= 25.4;
   inches.instrument.resolution_mm *= 25.4;
   inches.instrument.s_mm = *inches.instrument.s_mm * 25.4;
   const auto c = fit_scale(inches).value();

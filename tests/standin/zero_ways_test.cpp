@@ -232,7 +232,7 @@ TEST_F(FourTools, BySetterCutPocketsOfOneDepth) {
       tool.number = t.number;
       book.tools.push_back(tool);
     }
-    book.setter = ToolSetter{way.x, way.y, 1, on_the_setter(way)};
+    book.setter = ToolSetter{way.x, way.y, 1, coordinates(on_the_setter(way))};
     FrameZero& frame = book.job.frames[0];
     frame.z_mm = touch_spot() - plate;
     frame.z_tool = 1;
@@ -242,7 +242,7 @@ TEST_F(FourTools, BySetterCutPocketsOfOneDepth) {
     cut_pocket(1);
     for (int n = 2; n <= 4; ++n) {
       ASSERT_TRUE(bench().put_tool(n));
-      const auto found = evaluate_setter(book.setter->reference, {{n, on_the_setter(way)}}, std::nullopt);
+      const auto found = evaluate_setter(ypsi::plain(book.setter->reference), {{n, on_the_setter(way)}}, std::nullopt);
       ASSERT_TRUE(found);
       book.tools[static_cast<std::size_t>(n - 1)].offset = found->tools[0].offset;
       ASSERT_EQ(zero_after_change(book, n), ZeroAfterChange::by_length);

@@ -7,7 +7,7 @@
 
 #include "app/certificate/certificate_words.h"
 #include "app/session/session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {

@@ -13,7 +13,7 @@
 #include "app/session/phrases.h"
 #include "app/session/session.h"
 #include "app/session/text_file.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {

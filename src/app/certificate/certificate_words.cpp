@@ -5,7 +5,7 @@
 #include <QLocale>
 
 #include "app/session/phrases.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {

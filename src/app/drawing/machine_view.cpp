@@ -4,8 +4,7 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
-#include "app/session/session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
@@ -58,7 +57,7 @@ void MachineView::paint_axis(Draft& draft, Axis a, QPointF from, QPointF to) {
 }
 
 void MachineView::paint_plan(Draft& draft, const QRectF& room) {
-  const double w = std::max(1.0, machine_.axis(Axis::x).travel), h = std::max(1.0, machine_.axis(Axis::y).travel);
+  const double w = std::max(1.0, machine_.axis(Axis::x).travel.mm), h = std::max(1.0, machine_.axis(Axis::y).travel.mm);
   const double scale = std::min((room.width() - 150) / w, (room.height() - 62) / h);
   const double bw = std::max(60.0, w * scale), bh = std::max(40.0, h * scale);
   const QRectF bed(room.left() + (room.width() - 110 - bw) / 2 + 20, room.top() + 24 + (room.height() - 66 - bh) / 2,

@@ -7,6 +7,7 @@
 #include "link/in_process.h"
 #include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
+#include "standin/served_machine.h"
 
 namespace ypsi::app {
 namespace {
@@ -122,6 +123,10 @@ void Connection::tick() {
   budget.start();
   do slice(slice_s);
   while (budget.elapsed() < free_running_budget_ms);
+}
+
+void Connection::advance(double seconds) {
+  if (machine_) machine_->advance(seconds);
 }
 
 void Connection::set_speed(double factor) {

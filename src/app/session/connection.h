@@ -7,7 +7,10 @@
 #include <memory>
 
 #include "link/client.h"
-#include "standin/served_machine.h"
+
+namespace ypsi::standin {
+class ServedMachine;
+}
 
 namespace ypsi::app {
 
@@ -52,6 +55,9 @@ class Connection : public QObject {
   Bench* bench() { return simulated() ? client_.get() : nullptr; }
   /// The stand-in in this window; null for any other line.
   standin::ServedMachine* machine() { return machine_.get(); }
+  bool in_this_window() const { return machine_ != nullptr; }
+  /// Lets the stand-in in this window do at once what it would do in `seconds`; nothing on any other line.
+  void advance(double seconds);
   /// Times real time; 0: as fast as it goes without freezing the window.
   void set_speed(double factor);
   /// Writes the stand-in's memory when it differs from what is on the disk. False where it could not be written.

@@ -101,7 +101,8 @@ void JobSession::keep_ready_check() {
     for (const Finding& f : findings())
       if (const QString why = overridden(f); !why.isEmpty())
         reasons.push_back({{"code", f.code}, {"line", f.line}, {"why", why.toStdString()}});
-    entry.result = {{"stops", count(findings(), Weight::stops)}, {"warns", count(findings(), Weight::warns)}};
+    entry.result = result_of(ReadyEntry{static_cast<int>(count(findings(), Weight::stops)),
+                                        static_cast<int>(count(findings(), Weight::warns))});
     entry.readings = std::move(reasons);
     b.history.push_back(std::move(entry));
   });

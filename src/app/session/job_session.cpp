@@ -196,12 +196,12 @@ void JobSession::keep_end_of_cut(RunState ended, std::uint32_t line) {
     entry.time = editor_.now().toStdString();
     entry.sheet = cut_id;
     entry.subject = QFileInfo(cut_program_->path).fileName().toStdString();
-    entry.result = {{"ended", finished    ? "finished"
-                              : abandoned ? "abandoned"
-                                          : "failed"},
-                    {"line", line},
-                    {"lines", cut_program_->program.lines}};
-    if (!finished) entry.result["failed"] = true;
+    entry.result = result_of(CutEntry{.ended = finished    ? "finished"
+                                               : abandoned ? "abandoned"
+                                                           : "failed",
+                                      .line = static_cast<int>(line),
+                                      .lines = static_cast<int>(cut_program_->program.lines),
+                                      .failed = !finished});
     b.history.push_back(std::move(entry));
     if (finished && !b.job.queue.empty()) {
       next = to_q(b.job.queue.front());

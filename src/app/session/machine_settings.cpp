@@ -62,9 +62,9 @@ void MachineSession::settle(const SettingDifference& d, bool from_controller) {
   entry.as_left = {{name, left}};
   const QString words =
       tr("%1: %2").arg(setting_words(d.in_book), setting_value(d.in_book, left, LengthUnit::millimetre));
-  entry.result = {{"words", (from_controller ? tr("%1, taken from the controller").arg(words)
-                                             : tr("%1, set in the controller as in the book").arg(words))
-                                .toStdString()}};
+  entry.result = result_of(SaidEntry{(from_controller ? tr("%1, taken from the controller").arg(words)
+                                                      : tr("%1, set in the controller as in the book").arg(words))
+                                         .toStdString()});
   // Undoing what the book took must not turn the controller round: it was never changed.
   editor_.change_book(
       tr("Settle %1").arg(setting_words(d.in_book)),

@@ -5,7 +5,7 @@
 #include <functional>
 #include <vector>
 
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 

@@ -3,7 +3,7 @@
 #include <QCoreApplication>
 #include <map>
 
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/tasks/task.h"
 #include "core/units/length.h"
 

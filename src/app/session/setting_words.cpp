@@ -3,7 +3,7 @@
 #include <QCoreApplication>
 
 #include "app/session/session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {

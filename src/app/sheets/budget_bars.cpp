@@ -7,7 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "app/session/phrases.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 

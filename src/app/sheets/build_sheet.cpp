@@ -8,12 +8,12 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/setting_words.h"
-#include "app/session/to_q.h"
 #include "app/sheets/build/axis_page.h"
 #include "app/sheets/build/controller_page.h"
 #include "app/sheets/build/instruments_page.h"
 #include "app/sheets/build/machine_page.h"
 #include "app/sheets/build/spindle_page.h"
+#include "app/to_q.h"
 #include "core/tasks/build.h"
 
 namespace ypsi::app {

@@ -16,8 +16,9 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/tasks/certificate_record.h"
+#include "core/tasks/finding.h"
 
 namespace ypsi::app {
 
@@ -150,7 +151,7 @@ void CertificateSheet::write(const QString& path) {
       Entry e;
       e.time = session_.editor().now().toStdString();
       e.sheet = certificate_record_id;
-      e.result = {{"words", QFileInfo(path).fileName().toStdString()}};
+      e.result = result_of(SaidEntry{QFileInfo(path).fileName().toStdString()});
       b.history.push_back(std::move(e));
     });
   session_.notices().notify({NoticeLevel::good, tr("Written to “%1”.").arg(path), {}});

@@ -7,14 +7,14 @@
 #include <set>
 
 #include "app/drawing/draft.h"
-#include "app/drawing/elevation_view.h"
 #include "app/drawing/toolpath.h"
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/references/tool_drawing.h"
+#include "app/to_q.h"
+#include "app/widgets/elevation_view.h"
 #include "core/tasks/cut.h"
 
 namespace ypsi::app {

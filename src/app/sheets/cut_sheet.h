@@ -3,9 +3,9 @@
 #include <QSlider>
 #include <QTimer>
 
-#include "app/drawing/field.h"
-#include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
+#include "app/widgets/field.h"
+#include "app/widgets/plan_view.h"
 
 namespace ypsi::app {
 

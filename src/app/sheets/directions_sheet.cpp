@@ -176,8 +176,8 @@ void DirectionsSheet::keep_when_complete() {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
     entry.sheet = directions_id;
-    entry.result = {{"words", (words.isEmpty() ? tr("all three as they should be") : words.join(", ")).toStdString()}};
-    if (!check_.sound()) entry.result["failed"] = true;
+    entry.result = result_of(SaidEntry{
+        (words.isEmpty() ? tr("all three as they should be") : words.join(", ")).toStdString(), !check_.sound()});
     entry.as_found = std::exchange(as_found_, nlohmann::json::object());
     entry.as_left = std::exchange(as_left_, nlohmann::json::object());
     b.history.push_back(std::move(entry));

@@ -7,8 +7,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
+#include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/tasks/homing.h"
 
@@ -212,14 +212,14 @@ void HomingSheet::keep() {
           e.subject = std::string(1, letter(a));
           e.instrument = worksheet().instrument.empty() ? "switch" : worksheet().instrument;
           for (const double r : worksheet().readings_mm[index(a)]) e.readings.push_back(r);
-          e.result = {{"s_mm", found->s},
-                      {"range_mm", found->range},
-                      {"drift_mm_per_trial", found->drift},
-                      {"U_drift_mm_per_trial", found->U_drift},
-                      {"tolerance_mm", worksheet().tolerance_mm},
-                      {"trials", worksheet().readings_mm[index(a)].size()},
-                      {"verdict", name(found->verdict)}};
-          if (found->verdict != HomingVerdict::repeatable) e.result["failed"] = true;
+          e.result = result_of(HomingEntry{.s = found->s,
+                                           .range = found->range,
+                                           .drift = found->drift,
+                                           .U_drift = found->U_drift,
+                                           .tolerance = worksheet().tolerance_mm,
+                                           .trials = static_cast<int>(worksheet().readings_mm[index(a)].size()),
+                                           .verdict = name(found->verdict),
+                                           .failed = found->verdict != HomingVerdict::repeatable});
           b.history.push_back(std::move(e));
         }
         for (auto& r : b.homing_worksheet.readings_mm) r.clear();

@@ -95,7 +95,7 @@ void InputsDrawing::show(const InputWatch& watch) {
 
 QRectF InputsDrawing::plan() const {
   const MachineSetup& m = session_.editor().book().machine;
-  const double w = std::max(1.0, m.axis(Axis::x).travel), h = std::max(1.0, m.axis(Axis::y).travel);
+  const double w = std::max(1.0, m.axis(Axis::x).travel.mm), h = std::max(1.0, m.axis(Axis::y).travel.mm);
   const QRectF room(44, 30, width() - 250.0, height() - 120.0);
   const double scale = std::min(room.width() / w, room.height() / h);
   return {room.center().x() - w * scale / 2, room.center().y() - h * scale / 2, w * scale, h * scale};
@@ -262,11 +262,12 @@ void InputsSheet::invert() {
 
 void InputsSheet::keep_when_complete() {
   if (!watch_.complete() || std::exchange(kept_, true)) return;
-  nlohmann::json found = nlohmann::json::object();
+  InputsEntry found;
+  std::size_t which = 0;
   int sound = 0;
   QStringList wrong;
   for (const InputId i : all_inputs) {
-    found[input_key(i)] = name(watch_[i].verdict);
+    found.verdicts[which++] = name(watch_[i].verdict);
     sound += watch_[i].verdict == InputVerdict::works;
     if (watch_[i].verdict != InputVerdict::works) wrong << input_name(i);
   }
@@ -277,8 +278,9 @@ void InputsSheet::keep_when_complete() {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
     entry.sheet = inputs_id;
-    entry.result = {{"words", words.toStdString()}, {"inputs", found}};
-    if (!watch_.sound()) entry.result["failed"] = true;
+    found.words = words.toStdString();
+    found.failed = !watch_.sound();
+    entry.result = result_of(found);
     entry.as_found = std::exchange(as_found_, nlohmann::json::object());
     entry.as_left = std::exchange(as_left_, nlohmann::json::object());
     b.history.push_back(std::move(entry));

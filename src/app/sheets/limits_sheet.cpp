@@ -7,8 +7,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
+#include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/tasks/build.h"
 #include "core/tasks/limits.h"
@@ -293,9 +293,9 @@ void LimitsSheet::set_limits(bool even_so) {
     e.subject = std::string(1, letter(axis));
     e.readings = {{{"far_end_mm", t.far}}};
     if (t.overtravel) e.readings = {{{"far_end_mm", t.far}, {"overtravel_mm", *t.overtravel}}};
-    e.result = {
-        {"travel_mm", i.travel}, {"soft_min_mm", found.soft_min}, {"soft_max_mm", found.soft_max}, {"proved", true}};
-    for (const auto p : found.problems) e.result["problems"].push_back(name(p));
+    LimitsEntry result{.travel = i.travel, .soft_min = found.soft_min, .soft_max = found.soft_max, .proved = true};
+    for (const auto p : found.problems) result.problems.emplace_back(name(p));
+    e.result = result_of(result);
     e.as_found = {{low, *low_found}, {high, *high_found}};
     e.as_left = {{low, found.soft_min}, {high, found.soft_max}};
     setup.travel = i.travel;
@@ -330,8 +330,8 @@ void LimitsSheet::slow_the_approach() {
         e.subject = std::string(1, letter(axis_));
         e.as_found = {{setting, *found}};
         e.as_left = {{setting, safe}};
-        e.result = {
-            {"words", tr("approach to %1's switch: %2 mm/min").arg(QChar(letter(axis_))).arg(safe).toStdString()}};
+        e.result = result_of(
+            SaidEntry{tr("approach to %1's switch: %2 mm/min").arg(QChar(letter(axis_))).arg(safe).toStdString()});
         b.history.push_back(std::move(e));
       },
       MachineFollows::no);

@@ -12,9 +12,9 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
-#include "app/session/to_q.h"
 #include "app/sheets/measure_cut/cause_words.h"
-#include "app/sheets/plain_table.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
 #include "core/book/record.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/lost_motion.h"
@@ -338,10 +338,8 @@ void MeasureCutSheet::apply(std::size_t i) {
     case CutCauseKind::steps: {
       const double steps = corrected_steps(session_.editor().book().machine.axis(*c.axis).steps_per_mm, c.value);
       Entry e = entry_of_cut({});
-      e.result = {{"scale", 1 + c.value},
-                  {"U_scale", c.U},
-                  {"new_steps_per_mm", steps},
-                  {"U_new_steps_per_mm", steps * c.U / (1 + c.value)}};
+      e.result = result_of(StepsEntry{
+          .scale = 1 + c.value, .U_scale = c.U, .new_steps = steps, .U_new_steps = steps * c.U / (1 + c.value)});
       session_.machine().apply_steps(*c.axis, steps, std::move(e),
                                      tr("Correct steps per unit of %1 by the cut").arg(QChar(letter(*c.axis))));
       return;
@@ -355,7 +353,7 @@ void MeasureCutSheet::apply(std::size_t i) {
       session_.editor().change_book(tr("Note the lost motion"), [&](Book& b) {
         Entry e = entry_of_cut(QString(QChar(letter(*c.axis))));
         e.sheet = lost_motion_id;
-        e.result = {{"lost_motion_mm", c.value}, {"U_lost_motion_mm", c.U}};
+        e.result = result_of(LostMotionEntry{.lost_motion = c.value, .U = c.U});
         b.history.push_back(std::move(e));
       });
       return;

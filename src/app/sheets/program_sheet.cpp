@@ -9,13 +9,13 @@
 #include <QUrl>
 #include <set>
 
-#include "app/drawing/elevation_view.h"
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/program/clamps_table.h"
+#include "app/to_q.h"
+#include "app/widgets/elevation_view.h"
 #include "core/tasks/stock_program.h"
 
 namespace ypsi::app {

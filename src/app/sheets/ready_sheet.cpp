@@ -1,12 +1,12 @@
 #include "app/sheets/ready_sheet.h"
 
-#include "app/drawing/elevation_view.h"
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
-#include "app/sheets/plain_table.h"
+#include "app/to_q.h"
+#include "app/widgets/elevation_view.h"
+#include "app/widgets/plain_table.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/ready_check.h"
 

@@ -4,8 +4,8 @@
 #include <QListWidget>
 #include <QTableWidget>
 
-#include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
+#include "app/widgets/plan_view.h"
 #include "core/program/checks.h"
 
 namespace ypsi::app {

@@ -1,16 +1,16 @@
 #pragma once
-#include <QButtonGroup>
 // A sheet is a drawing, readings and a finding. This is its frame; each sheet fills it.
+#include <QButtonGroup>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/drawing/field.h"
 #include "app/session/session.h"
-#include "app/session/to_q.h"
 #include "app/theme/theme.h"
+#include "app/to_q.h"
+#include "app/widgets/field.h"
 
 namespace ypsi {
 class Task;

@@ -9,7 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/program/corrected_copy.h"
 #include "core/tasks/squareness.h"

@@ -11,9 +11,9 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
-#include "app/session/to_q.h"
 #include "app/sheets/budget_bars.h"
 #include "app/sheets/history_model.h"
+#include "app/to_q.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/steps_per_unit.h"
@@ -187,7 +187,7 @@ void StandingSheet::places_checked() {
     QStringList names;
     for (auto& p : b.places)
       if (std::exchange(p.carried_over, false)) names << to_q(p.name);
-    entry.result = {{"words", tr("checked: %1").arg(names.join(", ")).toStdString()}};
+    entry.result = result_of(SaidEntry{tr("checked: %1").arg(names.join(", ")).toStdString()});
     b.history.push_back(std::move(entry));
   });
 }

@@ -4,8 +4,8 @@
 
 #include "app/drawing/drive_section.h"
 #include "app/session/session.h"
-#include "app/session/to_q.h"
 #include "app/theme/theme.h"
+#include "app/to_q.h"
 #include "core/calibration/suspects.h"
 
 namespace ypsi::app {

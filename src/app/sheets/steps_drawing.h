@@ -1,7 +1,7 @@
 #pragma once
 #include <QWidget>
 
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 
 namespace ypsi::app {
 

@@ -12,14 +12,14 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/build/build_draft.h"
 #include "app/sheets/steps_chart.h"
 #include "app/sheets/steps_drawing.h"
 #include "app/sheets/steps_table.h"
 #include "app/sheets/steps_words.h"
-#include "app/sheets/table_menu.h"
+#include "app/to_q.h"
+#include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/book/record.h"
 #include "core/calibration/next_reading.h"
@@ -311,7 +311,7 @@ void StepsSheet::apply() {
   Entry entry;
   entry.instrument = instrument_name().toStdString();
   entry.readings = readings_json(worksheet().readings);
-  entry.result = scale_json(*result_);
+  entry.result = result_of(steps_entry(*result_));
   const double steps = leave ? input().current_steps : fit.new_steps;
   if (!session_.machine().apply_steps(axis_, steps, std::move(entry),
                                       leave ? tr("Record steps per unit of %1").arg(QChar(letter(axis_)))

@@ -2,9 +2,9 @@
 #include <QComboBox>
 #include <QTableView>
 
-#include "app/drawing/field.h"
 #include "app/session/book_editor.h"
 #include "app/sheets/sheet.h"
+#include "app/widgets/field.h"
 #include "core/calibration/next_reading.h"
 #include "core/calibration/scale.h"
 #include "core/procedures/measured_move.h"

@@ -1,8 +1,8 @@
 #include "app/sheets/steps_table.h"
 
 #include "app/session/session.h"
-#include "app/session/to_q.h"
 #include "app/theme/theme.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 
@@ -90,7 +90,7 @@ bool StepsTable::setData(const QModelIndex& index, const QVariant& value, int ro
                       : to_q(mm.error().message));
       return false;
     }
-    (index.column() == told ? reading.commanded : reading.measured) = *mm;
+    (index.column() == told ? reading.commanded.mm : reading.measured) = *mm;
   }
   emit edited(index.row(), reading);
   return true;

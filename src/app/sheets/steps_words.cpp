@@ -6,7 +6,7 @@
 
 #include "app/session/entry_text.h"
 #include "app/session/session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {

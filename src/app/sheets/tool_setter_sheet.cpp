@@ -8,8 +8,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
+#include "app/to_q.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
 #include "core/tasks/tool_setter.h"
@@ -87,7 +87,7 @@ void SetterSection::paintEvent(QPaintEvent*) {
     draft.text({right + 6, top + 4},
                tr("T%1 triggers at Z %2")
                    .arg(setter_->reference_tool)
-                   .arg(to_q(format_length(mean(setter_->reference), unit_, 3))),
+                   .arg(to_q(format_length(mean(plain(setter_->reference)), unit_, 3))),
                theme().teal, 12, true);
   }
 }
@@ -173,9 +173,9 @@ void ToolSetterSheet::set_place(std::optional<double> x, std::optional<double> y
           Entry e;
           e.time = session_.editor().now().toStdString();
           e.sheet = tool_setter_id;
-          e.as_found = {{"setter.x_mm", before.x}, {"setter.y_mm", before.y}};
-          e.as_left = {{"setter.x_mm", setter.x}, {"setter.y_mm", setter.y}};
-          e.result = {{"words", tr("the setter stands elsewhere").toStdString()}};
+          e.as_found = {{"setter.x_mm", before.x.mm}, {"setter.y_mm", before.y.mm}};
+          e.as_left = {{"setter.x_mm", setter.x.mm}, {"setter.y_mm", setter.y.mm}};
+          e.result = result_of(SaidEntry{tr("the setter stands elsewhere").toStdString()});
           b.history.push_back(std::move(e));
         }
         b.setter = setter;
@@ -208,18 +208,18 @@ void ToolSetterSheet::keep() {
         e.instrument = "probe";
         for (const double t : triggers_) e.readings.push_back(t);
         const double trigger = mean(triggers_);
-        e.result = {{"trigger_mm", trigger},
-                    {"s_mm", sample_deviation(triggers_).value_or(0)},
-                    {"tool", session_.machine().status().tool}};
-        if (b.job.zero(Axis::z)) e.result["setter_to_work_mm"] = setter_to_work(trigger, *b.job.zero(Axis::z));
+        SetterEntry result{
+            .trigger = trigger, .s = sample_deviation(triggers_).value_or(0), .tool = session_.machine().status().tool};
+        if (b.job.zero(Axis::z)) result.setter_to_work = setter_to_work(trigger, *b.job.zero(Axis::z));
+        e.result = result_of(result);
         // What stands on it is out of date only where it is not the same as before; the first time nothing stands on
         // it.
         e.as_found = e.as_left = {{"setter.trigger_mm", trigger}};
-        if (const auto& before = b.setter->reference;
+        if (const auto before = plain(b.setter->reference);
             !before.empty() && (b.setter->reference_tool != session_.machine().status().tool ||
                                 std::fabs(mean(before) - trigger) > same_mm))
           e.as_found = {{"setter.trigger_mm", mean(before)}};
-        b.setter->reference = triggers_;
+        b.setter->reference = coordinates(triggers_);
         b.setter->reference_tool = session_.machine().status().tool;
         b.history.push_back(std::move(e));
       },
@@ -230,7 +230,7 @@ void ToolSetterSheet::keep() {
 
 void ToolSetterSheet::show_finding() {
   const auto& setter = session_.editor().book().setter;
-  const std::vector<double>& shown = !triggers_.empty() ? triggers_ : setter ? setter->reference : triggers_;
+  const std::vector<double> shown = triggers_.empty() && setter ? plain(setter->reference) : triggers_;
   keep_->setEnabled(!triggers_.empty() && !session_.editor().read_only());
   if (shown.empty()) {
     lead_->setText(setter ? tr("Its place is known, its height not yet") : tr("No setter yet"));

@@ -8,11 +8,11 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
-#include "app/sheets/plain_table.h"
 #include "app/sheets/references/circuit_words.h"
-#include "app/sheets/table_menu.h"
 #include "app/sheets/tool_setter_sheet.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
+#include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/book/tool_change.h"
 #include "core/calibration/tool_setter.h"
@@ -244,8 +244,8 @@ void ToolsSheet::measure() {
 }
 
 void ToolsSheet::keep_measured() {
-  const auto found =
-      evaluate_setter(session_.editor().book().setter->reference, {{measured_tool_, touch_->triggers()}}, std::nullopt);
+  const auto found = evaluate_setter(plain(session_.editor().book().setter->reference),
+                                     {{measured_tool_, touch_->triggers()}}, std::nullopt);
   if (!found) {
     session_.machine().ask(tl::make_unexpected(found.error()));
     return;
@@ -264,9 +264,7 @@ void ToolsSheet::keep_measured() {
         e.subject = "T" + std::to_string(measured_tool_);
         e.instrument = "setter";
         for (const double t : touch_->triggers()) e.readings.push_back(t);
-        e.result = {{"offset_mm", r.offset}};
-        if (U) e.result["U_offset_mm"] = *U;
-        if (r.s) e.result["s_mm"] = *r.s;
+        e.result = result_of(ToolEntry{.offset = r.offset, .U_offset = U, .s = r.s});
         for (auto& t : b.tools)
           if (t.number == measured_tool_) {
             if (t.offset) e.as_found = {{setting, *t.offset}};

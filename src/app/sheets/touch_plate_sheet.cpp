@@ -7,8 +7,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
+#include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/spread.h"
@@ -196,8 +196,9 @@ void TouchPlateSheet::keep() {
     if (found)
       e.readings = {{{"with_plate_z_mm", with_->mean}, {"s_mm", with_->s}, {"touches", with_->touches}},
                     {{"without_z_mm", bare_->mean}, {"s_mm", bare_->s}, {"touches", bare_->touches}}};
-    e.result = {{"thickness_mm", p.thickness}, {"wall_x_mm", p.wall_x}, {"wall_y_mm", p.wall_y}};
-    if (found) e.result["U_thickness_mm"] = found->second;
+    PlateEntry result{.thickness = p.thickness, .wall_x = p.wall_x, .wall_y = p.wall_y};
+    if (found) result.U_thickness = found->second;
+    e.result = result_of(result);
     e.as_found = {{"plate.thickness_mm", as_found}};
     e.as_left = {{"plate.thickness_mm", p.thickness}};
     b.history.push_back(std::move(e));

@@ -1,17 +1,17 @@
 #include "app/sheets/work_zero_sheet.h"
 
-#include "app/drawing/elevation_view.h"
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/work_zero/centre_page.h"
 #include "app/sheets/work_zero/height_page.h"
 #include "app/sheets/work_zero/places_page.h"
 #include "app/sheets/work_zero/turned_page.h"
+#include "app/to_q.h"
+#include "app/widgets/elevation_view.h"
 #include "core/book/record.h"
 #include "core/book/tool_change.h"
 #include "core/tasks/homing.h"
@@ -108,7 +108,8 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   program_ = finding()->add_label("zero-program", "small");
   finding()->add_rule();
   auto* paper_row = new QHBoxLayout;
-  paper_row->addWidget(make_label("paper-label", "small", tr("Paper under the tool (taken off Z)"), this), 1);
+  paper_word_ = make_label("paper-label", "small", tr("Paper under the tool (taken off Z)"), this);
+  paper_row->addWidget(paper_word_, 1);
   paper_ = new LengthField("paper", tr("Thickness of the paper under the tool"), this);
   paper_->setFixedWidth(92);
   paper_->show_value(0.0);
@@ -232,10 +233,13 @@ void WorkZeroSheet::show_tool_change() {
   const bool changed = !words.isEmpty();
   change_->setVisible(changed);
   rezero_->setVisible(changed);
-  // X and Y are not asked for again.
-  for (QWidget* w :
-       {static_cast<QWidget*>(set_xy_), static_cast<QWidget*>(which_), static_cast<QWidget*>(corner_button_)})
-    w->setVisible(!changed);
+  // Only the acts of the page that is shown; after a tool change X and Y are not asked for again.
+  const bool plan = pages_->currentIndex() == 0;
+  const std::initializer_list<QWidget*> about_all{set_all_, set_xy_, which_, corner_button_},
+      about_z{set_z_, top_button_, paper_word_, paper_};
+  for (QWidget* w : about_all) w->setVisible(plan && !changed);
+  for (QWidget* w : about_z) w->setVisible(plan);
+  set_all_->setVisible(plan && !changed && session_.machine().status().all_homed());
   if (!act.isEmpty()) set_text(rezero_, act);
   rezero_->setEnabled(session_.machine().standing_ready() && session_.machine().status().all_homed());
 }
@@ -351,7 +355,6 @@ void WorkZeroSheet::refresh_status() {
   set_text(top_button_, top_->running() ? tr("End the touch") : tr("Touch the top"));
   corner_button_->setEnabled(corner_->running() || (ready && !touching && !circuit.waiting()));
   top_button_->setEnabled(top_->running() || (ready && !touching && !circuit.waiting()));
-  set_all_->setVisible(s.all_homed() && change_->isHidden());
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
   QString way;
   if (const QString asked = circuit_words(circuit.stage()); !asked.isEmpty())
@@ -361,9 +364,10 @@ void WorkZeroSheet::refresh_status() {
   else if (!s.all_homed())
     way = tr("Home first: before homing a position means nothing.");
   else if (session_.editor().book().job.zero(Axis::z))
-    way = tr("Lift, then go to zero: up to machine Z %1, across, down to %2 above zero.")
-              .arg(to_q(format_length(std::max(session_.editor().book().machine.safe_height, s.position.z), unit, 1)),
-                   len(stand_off_mm, 0));
+    way =
+        tr("Lift, then go to zero: up to machine Z %1, across, down to %2 above zero.")
+            .arg(to_q(format_length(std::max(session_.editor().book().machine.safe_height.mm, s.position.z), unit, 1)),
+                 len(stand_off_mm, 0));
   if (way_->text() != way) way_->setText(way);
   QString words;
   if (session_.machine().bench() && s.all_homed()) {

@@ -3,10 +3,10 @@
 #include <QLineEdit>
 #include <QStackedWidget>
 
-#include "app/drawing/field.h"
-#include "app/drawing/plan_view.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/work_zero/touching_page.h"
+#include "app/widgets/field.h"
+#include "app/widgets/plan_view.h"
 #include "core/procedures/corner_touch.h"
 
 namespace ypsi::app {
@@ -46,7 +46,7 @@ class WorkZeroSheet : public Sheet {
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* paper_;
-  QLabel *seen_, *zero_[3], *when_, *program_, *way_;
+  QLabel *seen_, *zero_[3], *when_, *program_, *way_, *paper_word_;
   std::shared_ptr<CornerTouch> corner_ = std::make_shared<CornerTouch>();
   std::shared_ptr<Touch> top_ = std::make_shared<Touch>();
   QPushButton *corner_button_, *top_button_;

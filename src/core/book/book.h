@@ -28,11 +28,11 @@ using UnknownKeys = nlohmann::json;
 
 struct AxisSetup {
   DriveTrain drive;
-  double steps_per_mm = 100;                 ///< what the controller uses, as far as the book knows, > 0
-  bool home_at_max = false;                  ///< which end has the switch
-  double home_coordinate = 0;                ///< machine coordinate at the switch
-  double travel = 100;                       ///< from switch to far stop, > 0
-  std::optional<double> soft_min, soft_max;  ///< machine coordinates
+  double steps_per_mm = 100;   ///< what the controller uses, as far as the book knows, > 0
+  bool home_at_max = false;    ///< which end has the switch
+  double home_coordinate = 0;  ///< machine coordinate at the switch
+  CountedLength travel = 100;  ///< from switch to far stop, > 0
+  std::optional<Coordinate> soft_min, soft_max;
   double max_rate = 3000;
   double acceleration = 200;
   UnknownKeys unknown;
@@ -54,7 +54,7 @@ struct MachineSetup {
   std::string kind = "moving_gantry";
   std::array<AxisSetup, axis_count> axes;
   Spindle spindle;
-  double safe_height = -2;                     ///< machine Z to lift to before moving across
+  Coordinate safe_height = -2;                 ///< machine Z to lift to before moving across
   std::optional<double> rail_spacing;          ///< between the two rails that carry the beam, mm, > 0
   std::optional<double> second_switch_offset;  ///< right end of the beam against the left at homing, mm towards +Y
   UnknownKeys unknown;
@@ -85,9 +85,9 @@ struct TouchPlate {
 
 /// The tool setter: where it stands and what the reference tool found there.
 struct ToolSetter {
-  double x = 0, y = 0;            ///< machine coordinates
-  int reference_tool = 0;         ///< 0: not measured yet
-  std::vector<double> reference;  ///< triggers of the reference tool, machine Z
+  Coordinate x, y;
+  int reference_tool = 0;             ///< 0: not measured yet
+  std::vector<Coordinate> reference;  ///< triggers of the reference tool, machine Z
 };
 
 struct Place {
@@ -120,7 +120,7 @@ struct ScaleWorksheet {
 
 /// Lost motion read at one place of an axis, not settled yet.
 struct TurnAt {
-  double place = 0;  ///< machine coordinate
+  Coordinate place;
   TurnRound reading;
 };
 

@@ -256,9 +256,15 @@ void describe(V& v, PositioningRun& r) {
   v.numbers("deviation_mm", r.deviations);
 }
 template <class V>
-void describe(V& v, PositioningReadings& p) {
-  v.numbers("targets_mm", p.targets);  // as they were commanded, and the deviations with them
+void describe(V& v, PositioningReadings& p, Axis axis) {
+  const std::vector<Coordinate> before = p.targets;
+  v.places("targets_mm", p.targets, axis);
   v.list("runs", p.runs);
+  if constexpr (V::carries)  // where the axis stood is the same place: a target that moved takes its deviation along
+    for (PositioningRun& run : p.runs) {
+      const std::size_t n = std::min(run.deviations.size(), before.size()), from = run.plus ? 0 : before.size() - n;
+      for (std::size_t i = 0; i < n; ++i) run.deviations[i] += before[from + i] - p.targets[from + i];
+    }
 }
 
 template <class V>
@@ -387,7 +393,7 @@ void describe_worksheets(V& v, Book& b) {
   v.for_each_axis("steps_per_unit", b.scale_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); });
   v.list_for_each_axis("lost_motion", b.lost_motion_worksheets);
   v.for_each_axis(
-      "positioning", b.positioning_worksheets, [](V& of, auto& s, Axis) { describe(of, s); }, sparse);
+      "positioning", b.positioning_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); }, sparse);
   v.maybe("squareness", b.square_worksheet);
   v.for_each_axis(
       "limits", b.limits_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); }, sparse);

@@ -38,20 +38,20 @@ class CarryOver {
   void unknown(nlohmann::json&) {}
   void refuse_item(const char*, std::size_t, const char*, const char*) {}
 
-  void place(const char*, double& mm, Axis axis) {
-    if (axis == axis_) mm = home_ + (mm - home_) * ratio_;
+  void place(const char*, Coordinate& at, Axis axis) {
+    if (axis == axis_) at = carried(at);
   }
-  void place(const char* key, std::optional<double>& mm, Axis axis) {
-    if (mm) place(key, *mm, axis);
+  void place(const char* key, std::optional<Coordinate>& at, Axis axis) {
+    if (at) place(key, *at, axis);
   }
-  void places(const char* key, std::vector<double>& all, Axis axis) {
-    for (double& mm : all) place(key, mm, axis);
+  void places(const char* key, std::vector<Coordinate>& all, Axis axis) {
+    for (Coordinate& at : all) place(key, at, axis);
   }
-  void way(const char*, double& mm, Axis axis, NumberRange = any_number) {
-    if (axis == axis_) mm *= ratio_;
+  void way(const char*, CountedLength& length, Axis axis, NumberRange = any_number) {
+    if (axis == axis_) length.mm *= ratio_;
   }
-  bool point(const char* key, MachinePosition& at) {
-    place(key, at[axis_], axis_);
+  bool point(const char*, MachinePosition& at) {
+    at[axis_] = carried(at[axis_]);
     return true;
   }
   template <class T>
@@ -88,6 +88,7 @@ class CarryOver {
   }
 
  private:
+  double carried(double mm) const { return home_ + (mm - home_) * ratio_; }
   Axis axis_;
   double ratio_, home_;
 };

@@ -8,8 +8,8 @@
 //   }
 // and a visitor V offers:
 //   number, count, flag, text, numbers, texts      plain values; a number that is not one of the next two
-//   place(key, mm, axis)     a machine coordinate of an axis: the same place has another number after a change of steps
-//   way(key, mm, axis)       a length along an axis as the controller counts it; it changes with its steps
+//   place(key, Coordinate, axis)   a machine coordinate of an axis: the same place has another number after a change of
+//   steps way(key, CountedLength, axis)  a length along an axis as the controller counts it; it changes with its steps
 //   point(key, MachinePosition)
 //   choice(key, value, words)
 //   object, maybe, list      structs with a description, one, perhaps one, any number

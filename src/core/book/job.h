@@ -14,25 +14,25 @@ namespace ypsi {
 /// The zero of one of G54 to G59, machine coordinates.
 struct FrameZero {
   std::string name;  ///< the owner's, "left vice"; may be empty
-  std::optional<double> x_mm, y_mm, z_mm;
+  std::optional<Coordinate> x_mm, y_mm, z_mm;
   bool on_bed = false;  ///< Z zero is what the stock lies on; else the stock's top
   int z_tool = 0;       ///< in the spindle when Z zero was set; 0: not known
-  std::optional<double>& zero(Axis a) { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
-  const std::optional<double>& zero(Axis a) const { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
+  std::optional<Coordinate>& zero(Axis a) { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
+  const std::optional<Coordinate>& zero(Axis a) const { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
   bool operator==(const FrameZero&) const = default;
 };
 
 /// A marked spot of the stock on which every tool is zeroed where there is no setter.
 struct ZeroSpot {
-  double x_mm = 0, y_mm = 0;  ///< machine coordinates
-  double height_mm = 0;       ///< of its surface above work zero
+  Coordinate x_mm, y_mm;
+  CountedLength height_mm;  ///< of its surface above work zero
   bool operator==(const ZeroSpot&) const = default;
 };
 
 /// A clamp, a vice or another thing that no tool may meet: a box that stands on the bed.
 struct Clamp {
   std::string name;
-  double x_mm = 0, y_mm = 0;            ///< its middle, machine coordinates
+  Coordinate x_mm, y_mm;                ///< its middle
   double width_mm = 40, depth_mm = 40;  ///< along X and Y, > 0
   double height_mm = 30;                ///< above the bed, > 0
   bool operator==(const Clamp&) const = default;
@@ -40,10 +40,10 @@ struct Clamp {
 
 /// A tool rack: slots in a straight row, from two captured end places.
 struct ToolRack {
-  double first_x_mm = 0, first_y_mm = 0, last_x_mm = 0, last_y_mm = 0;  ///< nose over the slot, machine coordinates
-  int slot_count = 0;                                                   ///< 0: there is none
-  double grip_z_mm = 0;                                                 ///< machine Z of the nose where it takes a tool
-  double clear_z_mm = 0;  ///< machine Z above which a hanging tool passes over the rack, above grip_z_mm
+  Coordinate first_x_mm, first_y_mm, last_x_mm, last_y_mm;  ///< nose over the slot
+  int slot_count = 0;                                       ///< 0: there is none
+  Coordinate grip_z_mm;                                     ///< machine Z of the nose where it takes a tool
+  Coordinate clear_z_mm;  ///< machine Z above which a hanging tool passes over the rack, above grip_z_mm
   double height_mm = 60;  ///< of the rack above the bed, > 0
   bool operator==(const ToolRack&) const = default;
 };
@@ -65,8 +65,8 @@ struct Job {
   FrameZero& used() { return frames[static_cast<std::size_t>(frame)]; }
   const FrameZero& used() const { return frames[static_cast<std::size_t>(frame)]; }
   /// Of the frame in use, machine coordinate.
-  std::optional<double>& zero(Axis a) { return used().zero(a); }
-  const std::optional<double>& zero(Axis a) const { return used().zero(a); }
+  std::optional<Coordinate>& zero(Axis a) { return used().zero(a); }
+  const std::optional<Coordinate>& zero(Axis a) const { return used().zero(a); }
   bool has_zero() const { return used().x_mm && used().y_mm && used().z_mm; }
   nlohmann::json unknown;
 };

@@ -55,10 +55,18 @@ class JsonReader {
     if (const auto value = take(key)) fill(*value, key, into.emplace());
   }
   void number_lists(const char* key, std::array<std::vector<double>, axis_count>& into);
-  void place(const char* key, double& into, Axis) { number(key, into); }
-  void place(const char* key, std::optional<double>& into, Axis) { number(key, into); }
-  void places(const char* key, std::vector<double>& into, Axis) { numbers(key, into); }
-  void way(const char* key, double& into, Axis, NumberRange range = any_number) { number(key, into, range); }
+  void place(const char* key, Coordinate& into, Axis) { number(key, into.mm); }
+  void place(const char* key, std::optional<Coordinate>& into, Axis) {
+    std::optional<double> mm = into;
+    number(key, mm);
+    into = mm;
+  }
+  void places(const char* key, std::vector<Coordinate>& into, Axis) {
+    std::vector<double> mm = plain(into);
+    numbers(key, mm);
+    into = coordinates(mm);
+  }
+  void way(const char* key, CountedLength& into, Axis, NumberRange range = any_number) { number(key, into.mm, range); }
   bool point(const char* key, MachinePosition& into);
   template <class E, std::size_t N>
   void choice(const char* key, E& into, const std::array<std::pair<E, const char*>, N>& words) {

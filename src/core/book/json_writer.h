@@ -50,10 +50,12 @@ class JsonWriter {
     if (value) out_[key] = *value;
   }
   void number_lists(const char* key, std::array<std::vector<double>, axis_count>& value) { out_[key] = value; }
-  void place(const char* key, double& value, Axis) { out_[key] = value; }
-  void place(const char* key, std::optional<double>& value, Axis) { number(key, value); }
-  void places(const char* key, std::vector<double>& value, Axis) { numbers(key, value); }
-  void way(const char* key, double& value, Axis, NumberRange = any_number) { out_[key] = value; }
+  void place(const char* key, Coordinate& value, Axis) { out_[key] = value.mm; }
+  void place(const char* key, std::optional<Coordinate>& value, Axis) {
+    if (value) out_[key] = value->mm;
+  }
+  void places(const char* key, std::vector<Coordinate>& value, Axis) { out_[key] = plain(value); }
+  void way(const char* key, CountedLength& value, Axis, NumberRange = any_number) { out_[key] = value.mm; }
   bool point(const char* key, MachinePosition& value) {
     out_[key] = {value.x, value.y, value.z};
     return false;

@@ -57,10 +57,12 @@ class SchemaWriter {
   void place(const char* key, Number&, Axis axis) {
     add(key, {{"type", "number"}, {"description", std::string("machine coordinate of ") + letter(axis)}});
   }
-  void places(const char* key, std::vector<double>&, Axis axis) {
+  void places(const char* key, std::vector<Coordinate>&, Axis axis) {
     add(key, list_of({{"type", "number"}, {"description", std::string("machine coordinate of ") + letter(axis)}}));
   }
-  void way(const char* key, double& mm, Axis, NumberRange range = any_number) { number(key, mm, range); }
+  void way(const char* key, CountedLength& length, Axis, NumberRange range = any_number) {
+    number(key, length.mm, range);
+  }
   bool point(const char* key, MachinePosition&) {
     add(key, several({{"type", "number"}, {"description", "machine coordinate"}}, axis_count));
     return false;

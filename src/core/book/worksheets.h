@@ -13,7 +13,7 @@ namespace ypsi {
 
 /// Travel and limits of one axis.
 struct LimitsWorksheet {
-  std::optional<double> far_end_mm;                           ///< machine coordinate at the far end, taken or measured
+  std::optional<Coordinate> far_end_mm;                       ///< machine coordinate at the far end, taken or measured
   std::optional<double> overtravel_mm;                        ///< room behind the home switch, >= 0
   std::optional<double> clearance_home_mm, clearance_far_mm;  ///< >= 0
   bool operator==(const LimitsWorksheet&) const = default;
@@ -45,7 +45,7 @@ struct EdgePoint {
   bool operator==(const EdgePoint&) const = default;
 };
 struct MapPoint {
-  double x_mm = 0, y_mm = 0, z_mm = 0;  ///< machine coordinates
+  Coordinate x_mm, y_mm, z_mm;
   bool operator==(const MapPoint&) const = default;
 };
 

@@ -2,6 +2,7 @@
 // Positioning test: accuracy and repeatability of one linear axis. Source: ISO 230-2:2014, clause 3.
 #include <vector>
 
+#include "core/geometry.h"
 #include "core/metrology/instrument.h"
 #include "core/result.h"
 
@@ -14,7 +15,7 @@ struct PositioningRun {
 
 /// What a test has read so far; the last run may be short of targets (a run towards - lacks the lower ones).
 struct PositioningReadings {
-  std::vector<double> targets;  ///< machine frame, mm, rising
+  std::vector<Coordinate> targets;  ///< rising
   std::vector<PositioningRun> runs;
   /// Runs that have met every target.
   std::vector<PositioningRun> whole_runs() const;

@@ -21,7 +21,7 @@ nlohmann::json positioning_json(const PositioningReadings& readings) {
   nlohmann::json runs = nlohmann::json::array();
   for (const auto& run : readings.runs)
     runs.push_back({{"direction", run.plus ? "+" : "-"}, {"deviation_mm", run.deviations}});
-  return {{"targets_mm", readings.targets}, {"runs", std::move(runs)}};
+  return {{"targets_mm", plain(readings.targets)}, {"runs", std::move(runs)}};
 }
 
 }  // namespace ypsi

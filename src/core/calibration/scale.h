@@ -9,15 +9,16 @@
 #include <vector>
 
 #include "core/calibration/drive.h"
+#include "core/geometry.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/instrument.h"
 
 namespace ypsi {
 
 struct ScaleReading {
-  double commanded = 0;   ///< mm (degrees for a rotary axis), signed, not 0
-  double measured = 0;    ///< the same unit, signed, not 0
-  bool reversed = false;  ///< the move started opposite to the axis's previous motion, so its slack is in the reading
+  CountedLength commanded;  ///< mm (degrees for a rotary axis), signed, not 0
+  double measured = 0;      ///< the same unit, signed, not 0
+  bool reversed = false;    ///< the move started opposite to the axis's previous motion, so its slack is in the reading
 };
 
 struct ScaleInput {

@@ -40,8 +40,9 @@ nlohmann::json scale_json(const ScaleResult& result) {
 nlohmann::json readings_json(const std::vector<ScaleReading>& readings) {
   nlohmann::json out = nlohmann::json::array();
   for (const auto& r : readings)
-    out.push_back(
-        {{"commanded_mm", r.commanded}, {"measured_mm", r.measured}, {"approach", r.reversed ? "reversed" : "same"}});
+    out.push_back({{"commanded_mm", r.commanded.mm},
+                   {"measured_mm", r.measured},
+                   {"approach", r.reversed ? "reversed" : "same"}});
   return out;
 }
 

@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "core/calibration/probing.h"
+#include "core/geometry.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/instrument.h"
 
@@ -18,9 +19,15 @@ namespace ypsi {
 
 enum class HoleEdge { center, outer, inner };
 
+/// Where the controller was sent, in the plane.
+struct MachinePoint {
+  Coordinate x, y;
+  operator Point2() const { return {x, y}; }
+};
+
 struct MarkedPoint {
   std::string name;
-  Point2 commanded;  ///< mm
+  MachinePoint commanded;
 };
 
 struct MarkDistance {

@@ -150,7 +150,7 @@ Verdict tool_setter(Work& work) {
   const int reference = w.link.status().tool;
   const auto triggers = on_the_setter(w, (*seen)[0], (*seen)[1]);
   if (!triggers) return tl::make_unexpected(triggers.error());
-  w.book.setter = ToolSetter{(*seen)[0], (*seen)[1], reference, *triggers};
+  w.book.setter = ToolSetter{(*seen)[0], (*seen)[1], reference, coordinates(*triggers)};
   work.r.setter = MachinePosition{(*seen)[0], (*seen)[1], mean(*triggers)};
   return fmt::format("at X {:.0f} Y {:.0f}, s {:.4f} mm", (*seen)[0], (*seen)[1],
                      sample_deviation(*triggers).value_or(0));
@@ -171,7 +171,7 @@ Verdict tools(Work& work) {
   if (auto ok = put_tool(w, reference); !ok) return tl::make_unexpected(ok.error());
   work.r.tools.push_back({reference, 0, std::nullopt});
   if (measured.empty()) return std::string("one tool, the reference");
-  const auto found = evaluate_setter(w.book.setter->reference, measured, std::nullopt);
+  const auto found = evaluate_setter(plain(w.book.setter->reference), measured, std::nullopt);
   if (!found) return tl::make_unexpected(found.error());
   const double step = 1 / w.book.machine.axis(Axis::z).steps_per_mm;
   const double place_u = work.r.axes[index(Axis::z)].place_u, scale_U = relative_scale_U(work, Axis::z);

@@ -9,12 +9,12 @@ inline constexpr const char* bed_spindle_id = "bed_spindle";
 
 /// Subject "tram".
 struct TramEntry {
-  std::optional<double> tilt_x;
-  std::optional<double> tilt_y;
-  std::optional<double> shim_x;
-  std::optional<double> shim_y;
-  std::optional<double> ridge;
-  std::optional<double> hollow;
+  std::optional<double> tilt_x{};
+  std::optional<double> tilt_y{};
+  std::optional<double> shim_x{};
+  std::optional<double> shim_y{};
+  std::optional<double> ridge{};
+  std::optional<double> hollow{};
 };
 template <class V>
 void describe(V& v, TramEntry& f) {
@@ -28,8 +28,8 @@ void describe(V& v, TramEntry& f) {
 
 /// Subject "edge".
 struct EdgeEntry {
-  std::optional<double> mm_per_m;
-  std::optional<double> tap_far_end;
+  std::optional<double> mm_per_m{};
+  std::optional<double> tap_far_end{};
 };
 template <class V>
 void describe(V& v, EdgeEntry& f) {
@@ -39,10 +39,10 @@ void describe(V& v, EdgeEntry& f) {
 
 /// Subject "map".
 struct MapEntry {
-  std::optional<double> peak_to_valley;
-  std::optional<double> slope_x;
-  std::optional<double> slope_y;
-  std::optional<double> depth_to_flat;
+  std::optional<double> peak_to_valley{};
+  std::optional<double> slope_x{};
+  std::optional<double> slope_y{};
+  std::optional<double> depth_to_flat{};
 };
 template <class V>
 void describe(V& v, MapEntry& f) {
@@ -50,6 +50,17 @@ void describe(V& v, MapEntry& f) {
   v.number("slope_x_mm_per_m", f.slope_x);
   v.number("slope_y_mm_per_m", f.slope_y);
   v.number("depth_to_flat_mm", f.depth_to_flat);
+}
+
+/// Subject "surface": what was taken off.
+struct SurfaceEntry {
+  std::string words{};
+  std::optional<double> depth{};
+};
+template <class V>
+void describe(V& v, SurfaceEntry& f) {
+  v.text("words", f.words);
+  v.number("depth_mm", f.depth);
 }
 
 inline constexpr const char *tram_subject = "tram", *map_subject = "map", *edge_subject = "edge",

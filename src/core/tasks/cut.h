@@ -9,7 +9,7 @@ inline constexpr const char* cut_id = "cut";
 
 /// Subject: the program's name. `ended`: finished, abandoned or failed.
 struct CutEntry {
-  std::string ended;
+  std::string ended{};
   int line = 0;
   int lines = 0;
   bool failed = false;

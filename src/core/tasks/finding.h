@@ -1,8 +1,9 @@
 #pragma once
 // The result of an entry as a struct: read and written by one description, see core/book/description.h. A description
-// of a result uses number (optional), count, text and flag alone.
+// of a result uses number (optional), count, text, texts, flag and group alone.
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "core/book/book.h"
 #include "core/book/description.h"
@@ -29,6 +30,20 @@ class FindingReader {
     if (const auto* v = find(key); v && v->is_boolean()) into = v->get<bool>();
   }
 
+  void texts(const char* key, std::vector<std::string>& into, Written = Written::always) {
+    const auto* v = find(key);
+    if (!v || !v->is_array()) return;
+    for (const auto& each : *v)
+      if (each.is_string()) into.push_back(each.get<std::string>());
+  }
+  template <class How>
+  void group(const char* key, How how) {
+    if (const auto* v = find(key)) {
+      FindingReader own(*v);
+      how(own);
+    }
+  }
+
  private:
   const nlohmann::json* find(const char* key) const {
     if (!from_.is_object()) return nullptr;
@@ -49,6 +64,17 @@ T finding_of(const Entry& entry) {
 template <class T>
 RecordJson result_of(const T& finding) {
   return JsonWriter::of(finding);
+}
+
+/// What an act without figures says of itself, in the words of the day; an old record's say the same.
+struct SaidEntry {
+  std::string words{};
+  bool failed = false;
+};
+template <class V>
+void describe(V& v, SaidEntry& f) {
+  v.text("words", f.words);
+  v.flag("failed", f.failed, Written::where_not_usual);
 }
 
 }  // namespace ypsi

@@ -9,13 +9,13 @@ inline constexpr const char* homing_id = "homing";
 
 /// Of one axis; an older entry without a subject is about all.
 struct HomingEntry {
-  std::optional<double> s;
-  std::optional<double> range;
-  std::optional<double> drift;
-  std::optional<double> U_drift;
-  std::optional<double> tolerance;
+  std::optional<double> s{};
+  std::optional<double> range{};
+  std::optional<double> drift{};
+  std::optional<double> U_drift{};
+  std::optional<double> tolerance{};
   int trials = 0;
-  std::string verdict;
+  std::string verdict{};
   bool failed = false;
 };
 template <class V>

@@ -10,10 +10,10 @@ inline constexpr const char* measure_cut_id = "measure_cut";
 /// What is told of the cutter; subject "T1". Scales, lost motion and lean stand beside it under their own names.
 struct MeasuredEntry {
   int tool = 0;
-  std::optional<double> largest_deviation;
-  std::optional<double> tool_diameter;
-  std::optional<double> U_tool_diameter;
-  std::optional<double> k;
+  std::optional<double> largest_deviation{};
+  std::optional<double> tool_diameter{};
+  std::optional<double> U_tool_diameter{};
+  std::optional<double> k{};
 };
 template <class V>
 void describe(V& v, MeasuredEntry& f) {

@@ -9,13 +9,14 @@ inline constexpr const char* squareness_id = "squareness";
 
 /// The lean, and the scales where the distances told them.
 struct SquarenessEntry {
-  std::optional<double> skew_mrad;
-  std::optional<double> U_skew_mrad;
-  std::optional<double> k;
-  std::optional<double> scale_x;
-  std::optional<double> scale_y;
-  std::optional<double> U_scale_x;
-  std::optional<double> U_scale_y;
+  std::optional<double> skew_mrad{};
+  std::optional<double> U_skew_mrad{};
+  std::optional<double> k{};
+  std::optional<double> scale_x{};
+  std::optional<double> scale_y{};
+  std::optional<double> U_scale_x{};
+  std::optional<double> U_scale_y{};
+  std::optional<double> square_mrad{};  ///< of the square that was turned over, where one told it
 };
 template <class V>
 void describe(V& v, SquarenessEntry& f) {
@@ -26,6 +27,7 @@ void describe(V& v, SquarenessEntry& f) {
   v.number("scale_y", f.scale_y);
   v.number("U_scale_x", f.U_scale_x);
   v.number("U_scale_y", f.U_scale_y);
+  v.number("square_mrad", f.square_mrad);
 }
 
 const Task& squareness_task();

@@ -67,6 +67,22 @@ class StepsPerUnitTask final : public Task {
 
 }  // namespace
 
+StepsEntry steps_entry(const ScaleResult& result) {
+  StepsEntry entry{.verdict = name(result.verdict)};
+  if (!result.fit) return entry;
+  const ScaleFit& fit = *result.fit;
+  entry.scale = fit.scale;
+  entry.U_scale = fit.U_scale;
+  entry.new_steps = fit.new_steps;
+  entry.U_new_steps = fit.U_new_steps;
+  entry.k = fit.coverage.k;
+  entry.u_scale = fit.u_scale;
+  entry.lost_motion = fit.lost_motion;
+  entry.U_lost_motion = fit.U_lost_motion;
+  entry.birge = fit.coverage.birge;
+  return entry;
+}
+
 const Task& steps_per_unit_task() {
   static const StepsPerUnitTask task;
   return task;

@@ -9,10 +9,10 @@ inline constexpr const char* tool_setter_id = "tool_setter";
 
 /// Machine Z, mm.
 struct SetterEntry {
-  std::optional<double> trigger;
-  std::optional<double> s;
+  std::optional<double> trigger{};
+  std::optional<double> s{};
   int tool = 0;
-  std::optional<double> setter_to_work;
+  std::optional<double> setter_to_work{};
 };
 template <class V>
 void describe(V& v, SetterEntry& f) {

@@ -9,9 +9,9 @@ inline constexpr const char* tools_id = "tools";
 
 /// Subject "T2"; mm.
 struct ToolEntry {
-  std::optional<double> offset;
-  std::optional<double> U_offset;
-  std::optional<double> s;
+  std::optional<double> offset{};
+  std::optional<double> U_offset{};
+  std::optional<double> s{};
 };
 template <class V>
 void describe(V& v, ToolEntry& f) {

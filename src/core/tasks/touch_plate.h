@@ -9,10 +9,10 @@ inline constexpr const char* touch_plate_id = "touch_plate";
 
 /// mm; U where it was measured.
 struct PlateEntry {
-  std::optional<double> thickness;
-  std::optional<double> wall_x;
-  std::optional<double> wall_y;
-  std::optional<double> U_thickness;
+  std::optional<double> thickness{};
+  std::optional<double> wall_x{};
+  std::optional<double> wall_y{};
+  std::optional<double> U_thickness{};
 };
 template <class V>
 void describe(V& v, PlateEntry& f) {

@@ -9,8 +9,8 @@ inline constexpr const char* work_zero_id = "work_zero";
 
 /// How the stock lies, counter-clockwise; subject "turn".
 struct TurnEntry {
-  std::optional<double> rotation_mrad;
-  std::optional<double> U_rotation_mrad;
+  std::optional<double> rotation_mrad{};
+  std::optional<double> U_rotation_mrad{};
 };
 template <class V>
 void describe(V& v, TurnEntry& f) {

@@ -1,8 +1,8 @@
 #include "app/sheets/bed/bed_page.h"
 
-#include "app/drawing/field.h"
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
+#include "app/widgets/field.h"
 #include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {

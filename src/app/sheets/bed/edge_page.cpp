@@ -10,8 +10,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
-#include "app/sheets/plain_table.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
 
 namespace ypsi::app {
 
@@ -186,10 +186,10 @@ void EdgePage::keep() {
   session_.editor().change_book(
       tr("Keep the edge"),
       [&](Book& b) {
-        Entry e = entry("edge");
+        Entry e = entry(edge_subject);
         for (const auto& p : worksheet().edge)
           e.readings.push_back({{"position_mm", p.position_mm}, {"reading_mm", p.reading_mm}});
-        e.result = {{"edge_mm_per_m", found->mm_per_m}, {"tap_far_end_mm", found->tap_far_end}};
+        e.result = result_of(EdgeEntry{found->mm_per_m, found->tap_far_end});
         b.history.push_back(std::move(e));
         b.bed_worksheet.edge.clear();
       },

@@ -8,8 +8,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/references/circuit_words.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
@@ -74,8 +74,8 @@ void MapDrawing::paintEvent(QPaintEvent*) {
   draft.box(r, theme().ink, theme().paper, 1.4);
   double low = 1e9, high = -1e9;
   for (const auto& p : points_) {
-    low = std::min(low, p.z_mm);
-    high = std::max(high, p.z_mm);
+    low = std::min(low, p.z_mm.mm);
+    high = std::max(high, p.z_mm.mm);
   }
   const double range = std::max(1e-9, high - low);
   const auto g = grid();
@@ -228,13 +228,13 @@ void MapPage::keep() {
   session_.editor().change_book(
       tr("Keep the map"),
       [&](Book& b) {
-        Entry e = entry("map");
+        Entry e = entry(map_subject);
         for (const auto& p : worksheet().map)
           e.readings.push_back({{"x_mm", p.x_mm}, {"y_mm", p.y_mm}, {"z_mm", p.z_mm}});
-        e.result = {{"peak_to_valley_mm", found->peak_to_valley},
-                    {"slope_x_mm_per_m", found->slope_x * 1000},
-                    {"slope_y_mm_per_m", found->slope_y * 1000},
-                    {"depth_to_flat_mm", found->depth_to_flat}};
+        e.result = result_of(MapEntry{.peak_to_valley = found->peak_to_valley,
+                                      .slope_x = found->slope_x * 1000,
+                                      .slope_y = found->slope_y * 1000,
+                                      .depth_to_flat = found->depth_to_flat});
         b.history.push_back(std::move(e));
         b.bed_worksheet.depth_mm = std::max(0.1, std::ceil(found->depth_to_flat * 10) / 10);
       },

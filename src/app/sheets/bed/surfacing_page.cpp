@@ -12,7 +12,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 #include "core/tasks/cut.h"
@@ -242,8 +242,8 @@ void SurfacingPage::second() {
       tr("Surface the bed"),
       [&](Book& b) {
         const BedWorksheet& w = b.bed_worksheet;
-        Entry e = entry("surface");
-        e.result = {{"words", tr("bed surfaced").toStdString()}, {"depth_mm", w.depth_mm}};
+        Entry e = entry(surface_subject);
+        e.result = result_of(SurfaceEntry{tr("bed surfaced").toStdString(), w.depth_mm});
         e.as_found = {{"bed.height_mm", 0}};
         e.as_left = {{"bed.height_mm", -w.depth_mm}};
         b.history.push_back(std::move(e));

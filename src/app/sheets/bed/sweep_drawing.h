@@ -2,7 +2,7 @@
 #include <array>
 #include <optional>
 
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 #include "core/book/worksheets.h"
 #include "core/calibration/tram.h"
 

@@ -8,7 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/tasks/bed_spindle.h"
 #include "core/tasks/build.h"
@@ -134,16 +134,16 @@ void TramPage::keep() {
   session_.editor().change_book(
       tr("Keep the tram"),
       [&](Book& b) {
-        Entry e = entry("tram");
+        Entry e = entry(tram_subject);
         e.instrument = instruments_->currentText().toStdString();
         for (const auto& p : worksheet().sweep)
           e.readings.push_back({{"angle_deg", p.angle_deg}, {"reading_mm", p.reading_mm}});
-        e.result = {{"tilt_x_mrad", found->tilt_x * 1000},
-                    {"tilt_y_mrad", found->tilt_y * 1000},
-                    {"shim_x_mm", found->shim_x},
-                    {"shim_y_mm", found->shim_y},
-                    {"ridge_mm", found->ridge},
-                    {"hollow_mm", found->hollow}};
+        e.result = result_of(TramEntry{.tilt_x = found->tilt_x * 1000,
+                                       .tilt_y = found->tilt_y * 1000,
+                                       .shim_x = found->shim_x,
+                                       .shim_y = found->shim_y,
+                                       .ridge = found->ridge,
+                                       .hollow = found->hollow});
         b.history.push_back(std::move(e));
         b.bed_worksheet.sweep.clear();
       },
@@ -161,7 +161,7 @@ void TramPage::second() {
         e.sheet = build_id;
         e.as_found = {{"spindle.shim_x_mm", 0}, {"spindle.shim_y_mm", 0}};
         e.as_left = {{"spindle.shim_x_mm", found->shim_x}, {"spindle.shim_y_mm", found->shim_y}};
-        e.result = {{"words", tr("shims under the spindle's mount").toStdString()}};
+        e.result = result_of(SaidEntry{tr("shims under the spindle's mount").toStdString()});
         b.history.push_back(std::move(e));
       },
       MachineFollows::no);

@@ -6,8 +6,8 @@
 #include "app/drawing/drive_section.h"
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
@@ -174,7 +174,7 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
     draft_.change(tr("Change the home end of %1").arg(QChar(letter(axis_))),
                   [&](MachineSetup& m) { m.axis(axis_).home_at_max = end == 1; });
   });
-  const auto plain = [&](LengthField* f, double AxisSetup::*into, const QString& text, bool above_zero) {
+  const auto plain = [&](LengthField* f, auto AxisSetup::*into, const QString& text, bool above_zero) {
     connect(f, &LengthField::committed, this, [this, into, text, above_zero](double v) {
       if (above_zero && !(v > 0)) {
         session().notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});

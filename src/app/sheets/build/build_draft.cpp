@@ -2,7 +2,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/tasks/build_entries.h"
 
 namespace ypsi::app {

@@ -6,8 +6,8 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/setting_words.h"
-#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 

@@ -2,6 +2,7 @@
 #include <QGridLayout>
 
 #include "app/sheets/build/build_draft.h"
+#include "core/procedures/machine_link.h"
 
 class QLabel;
 

@@ -4,8 +4,8 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
 #include "core/metrology/coverage.h"
 
 namespace ypsi::app {

@@ -6,8 +6,8 @@
 #include "app/drawing/machine_view.h"
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/tasks/build.h"
 

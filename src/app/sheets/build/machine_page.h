@@ -1,8 +1,8 @@
 #pragma once
 #include <QComboBox>
 
-#include "app/drawing/field.h"
 #include "app/sheets/build/build_draft.h"
+#include "app/widgets/field.h"
 
 namespace ypsi::app {
 

@@ -2,8 +2,8 @@
 #include <QCheckBox>
 #include <QTableWidget>
 
-#include "app/drawing/field.h"
 #include "app/sheets/build/build_draft.h"
+#include "app/widgets/field.h"
 
 class QLabel;
 class QPushButton;

@@ -2,7 +2,7 @@
 #include <optional>
 #include <vector>
 
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 #include "core/calibration/homing.h"
 
 namespace ypsi::app {

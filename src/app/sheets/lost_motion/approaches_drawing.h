@@ -1,7 +1,7 @@
 #pragma once
 #include <QWidget>
 
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 #include "core/calibration/lost_motion.h"
 #include "core/procedures/two_approaches.h"
 

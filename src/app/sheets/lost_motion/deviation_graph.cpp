@@ -5,8 +5,8 @@
 #include <QVBoxLayout>
 
 #include "app/session/session.h"
-#include "app/session/to_q.h"
 #include "app/theme/theme.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 

@@ -9,10 +9,10 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
-#include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
-#include "app/sheets/table_menu.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
+#include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/book/record.h"
 #include "core/tasks/lost_motion.h"
@@ -191,12 +191,15 @@ void IndicatorPage::keep() {
     entry.subject = std::string(1, letter(axis_));
     entry.instrument = instruments_->currentText().toStdString();
     for (const auto& r : readings())
-      entry.readings.push_back({{"place_mm", r.place},
+      entry.readings.push_back({{"place_mm", r.place.mm},
                                 {"arriving_plus_mm", r.reading.arriving_plus},
                                 {"arriving_minus_mm", r.reading.arriving_minus}});
-    entry.result = {{"lost_motion_mm", result_->mean}, {"U_lost_motion_mm", result_->U},
-                    {"k", result_->coverage.k},        {"s_mm", result_->s},
-                    {"largest_mm", result_->largest},  {"places", result_->each.size()}};
+    entry.result = result_of(LostMotionEntry{.lost_motion = result_->mean,
+                                             .U = result_->U,
+                                             .k = result_->coverage.k,
+                                             .s = result_->s,
+                                             .largest = result_->largest,
+                                             .places = static_cast<double>(result_->each.size())});
     b.history.push_back(std::move(entry));
     b.lost_motion_worksheets[index(axis_)].clear();
   });

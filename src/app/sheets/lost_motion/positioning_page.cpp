@@ -9,10 +9,10 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/lost_motion/deviation_graph.h"
 #include "app/sheets/sheet.h"
-#include "app/sheets/table_menu.h"
+#include "app/to_q.h"
+#include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/calibration/positioning_json.h"
 #include "core/tasks/lost_motion.h"
@@ -166,14 +166,14 @@ void PositioningPage::take(double deviation, bool typed) {
 
 void PositioningPage::store() {
   session_.editor().note_in_book([&](Book& b) {
-    b.positioning_worksheets[index(axis_)] = {test_->targets(), test_->readings()};
+    b.positioning_worksheets[index(axis_)] = {coordinates(test_->targets()), test_->readings()};
   });
 }
 
 Result<void> PositioningPage::take_table(const std::string& text) {
   auto read = positioning_from_csv(text);
   if (!read) return tl::make_unexpected(read.error());
-  if (const auto sound = evaluate_positioning(read->targets, read->runs); !sound)
+  if (const auto sound = evaluate_positioning(plain(read->targets), read->runs); !sound)
     return tl::make_unexpected(sound.error());
   session_.editor().change_book(tr("Read a table"),
                                 [&](Book& b) { b.positioning_worksheets[index(axis_)] = std::move(*read); });
@@ -197,9 +197,7 @@ void PositioningPage::keep() {
     entry.subject = std::string(1, letter(axis_));
     entry.instrument = instruments_->currentText().toStdString();
     entry.readings = nlohmann::json::array({positioning_json(readings())});
-    entry.result = positioning_json(*result_);
-    entry.result["lost_motion_mm"] = slack.lost_motion;
-    entry.result["U_lost_motion_mm"] = slack.U;
+    entry.result = result_of(PositioningEntry{{.lost_motion = slack.lost_motion, .U = slack.U}, *result_});
     b.history.push_back(std::move(entry));
     b.positioning_worksheets[index(axis_)] = {};
   });
@@ -284,7 +282,7 @@ void PositioningPage::refresh(Axis axis) {
   deviation_->set_unit(session_.editor().unit(axis_));
   result_.reset();
   const auto& all = readings();
-  if (auto found = evaluate_positioning(all.targets, all.whole_runs())) result_ = std::move(*found);
+  if (auto found = evaluate_positioning(plain(all.targets), all.whole_runs())) result_ = std::move(*found);
   graph_->show(all, result_, session_.editor().unit(axis_));
   fill_table();
   emit found();

@@ -2,9 +2,9 @@
 #include <QComboBox>
 #include <QTableWidget>
 
-#include "app/drawing/field.h"
 #include "app/session/book_editor.h"
 #include "app/sheets/lost_motion/lost_motion_page.h"
+#include "app/widgets/field.h"
 #include "core/procedures/positioning_test.h"
 
 class QLabel;

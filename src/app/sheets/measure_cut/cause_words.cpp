@@ -4,7 +4,7 @@
 
 #include "app/session/entry_text.h"
 #include "app/session/phrases.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/steps_per_unit.h"
 

@@ -1,7 +1,7 @@
 #pragma once
 #include <vector>
 
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 #include "core/tasks/cut_reading.h"
 
 namespace ypsi::app {

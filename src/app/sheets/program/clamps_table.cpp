@@ -3,15 +3,20 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
-#include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
 
 namespace ypsi::app {
 namespace {
 constexpr int name_column = 0, number_columns = 5;
-constexpr double Clamp::*numbers[] = {&Clamp::x_mm, &Clamp::y_mm, &Clamp::width_mm, &Clamp::depth_mm,
-                                      &Clamp::height_mm};
+/// A clamp's number by its column.
+template <class AnyClamp>
+auto& number(AnyClamp& c, int column) {
+  std::remove_reference_t<decltype((c.width_mm))>* const all[] = {&c.x_mm.mm, &c.y_mm.mm, &c.width_mm, &c.depth_mm,
+                                                                  &c.height_mm};
+  return *all[column];
+}
 }  // namespace
 
 ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
@@ -86,7 +91,7 @@ void ClampsTable::take(int row) {
                                  {}});
       return refresh();
     }
-    c.*numbers[n] = *value;
+    number(c, n) = *value;
   }
   if (!(c == session_.editor().book().job.clamps[at]))
     change(tr("Change a clamp"), [&](std::vector<Clamp>& all) { all[at] = c; });
@@ -101,7 +106,7 @@ void ClampsTable::refresh() {
     table_->setItem(static_cast<int>(i), name_column, new QTableWidgetItem(to_q(clamps[i].name)));
     for (int n = 0; n < number_columns; ++n)
       table_->setItem(static_cast<int>(i), n + 1,
-                      new QTableWidgetItem(to_q(format_length(clamps[i].*numbers[n], session_.editor().unit(), 1))));
+                      new QTableWidgetItem(to_q(format_length(number(clamps[i], n), session_.editor().unit(), 1))));
   }
   if (row >= 0 && row < table_->rowCount()) table_->setCurrentCell(row, name_column);
   showing_ = false;

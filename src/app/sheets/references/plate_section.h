@@ -1,5 +1,5 @@
 #pragma once
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 #include "core/book/book.h"
 
 namespace ypsi::app {

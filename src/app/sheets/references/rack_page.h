@@ -2,8 +2,8 @@
 #include <QLabel>
 #include <QPushButton>
 
-#include "app/drawing/field.h"
 #include "app/session/session.h"
+#include "app/widgets/field.h"
 #include "core/book/rack.h"
 
 namespace ypsi::app {

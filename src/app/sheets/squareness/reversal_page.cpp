@@ -3,8 +3,8 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
 #include "app/sheets/squareness/reversal_drawing.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 

@@ -157,13 +157,14 @@ Entry SquarenessSheet::finding_entry() const {
                               {"measured_mm", d.measured},
                               {"hole_diameter_mm", d.edge == HoleEdge::center ? 0 : d.hole_diameter}});
   const SquareFit& fit = *result_->fit;
-  entry.result = {{"skew_mrad", fit.skew * 1000}, {"U_skew_mrad", fit.U_skew * 1000}, {"k", fit.coverage.k}};
+  SquarenessEntry result{.skew_mrad = fit.skew * 1000, .U_skew_mrad = fit.U_skew * 1000, .k = fit.coverage.k};
   if (fit.model == SquareModel::affine) {
-    entry.result["scale_x"] = fit.scale_x;
-    entry.result["scale_y"] = fit.scale_y;
-    entry.result["U_scale_x"] = fit.U_scale_x;
-    entry.result["U_scale_y"] = fit.U_scale_y;
+    result.scale_x = fit.scale_x;
+    result.scale_y = fit.scale_y;
+    result.U_scale_x = fit.U_scale_x;
+    result.U_scale_y = fit.U_scale_y;
   }
+  entry.result = result_of(result);
   return entry;
 }
 
@@ -192,7 +193,7 @@ void SquarenessSheet::beam_moved() {
         moved.subject = "XY";
         moved.as_found = {{end, 0}};
         moved.as_left = {{end, move.towards_plus ? move.distance : -move.distance}};
-        moved.result = {{"words", tr("beam moved by hand").toStdString()}};
+        moved.result = result_of(SaidEntry{tr("beam moved by hand").toStdString()});
         b.history.push_back(std::move(moved));
         for (auto& d : b.square_worksheet->distances) d.measured = 0;
       },
@@ -221,7 +222,7 @@ void SquarenessSheet::set_offset() {
     set.subject = "XY";
     set.as_found = {{setting, *found}};
     set.as_left = {{setting, left}};
-    set.result = {{"words", tr("offset of the beam's right switch").toStdString()}};
+    set.result = result_of(SaidEntry{tr("offset of the beam's right switch").toStdString()});
     b.history.push_back(std::move(set));
     for (auto& d : b.square_worksheet->distances) d.measured = 0;
   });
@@ -233,7 +234,7 @@ void SquarenessSheet::set_offset() {
 
 void SquarenessSheet::add_mark_here() {
   const MachinePosition& at = session_.machine().status().position;
-  const Point2 place{std::round(at.x * 100) / 100, std::round(at.y * 100) / 100};
+  const MachinePoint place{std::round(at.x * 100) / 100, std::round(at.y * 100) / 100};
   const auto& points = worksheet().points;
   if (std::any_of(points.begin(), points.end(), [&](const MarkedPoint& p) {
         return std::hypot(p.commanded.x - place.x, p.commanded.y - place.y) < margin_mm;
@@ -303,8 +304,8 @@ void SquarenessSheet::keep_reversal() {
         e.sheet = squareness_id;
         e.instrument = w.instrument;
         e.readings.push_back({{"length_mm", w.length_mm}, {"first_mm", *w.first_mm}, {"turned_mm", *w.turned_mm}});
-        e.result = {
-            {"skew_mrad", found->skew * 1000}, {"U_skew_mrad", found->U * 1000}, {"square_mrad", found->square * 1000}};
+        e.result = result_of(SquarenessEntry{
+            .skew_mrad = found->skew * 1000, .U_skew_mrad = found->U * 1000, .square_mrad = found->square * 1000});
         b.history.push_back(std::move(e));
         b.reversal_worksheet.first_mm.reset();
         b.reversal_worksheet.turned_mm.reset();

@@ -7,7 +7,7 @@
 
 #include "app/drawing/draft.h"
 #include "app/session/session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
@@ -24,10 +24,10 @@ Bounds bounds_of(const std::vector<MarkedPoint>& points) {
   if (points.empty()) return {};
   Bounds b{points[0].commanded.x, points[0].commanded.x, points[0].commanded.y, points[0].commanded.y};
   for (const auto& p : points) {
-    b.x0 = std::min(b.x0, p.commanded.x);
-    b.x1 = std::max(b.x1, p.commanded.x);
-    b.y0 = std::min(b.y0, p.commanded.y);
-    b.y1 = std::max(b.y1, p.commanded.y);
+    b.x0 = std::min(b.x0, p.commanded.x.mm);
+    b.x1 = std::max(b.x1, p.commanded.x.mm);
+    b.y0 = std::min(b.y0, p.commanded.y.mm);
+    b.y1 = std::max(b.y1, p.commanded.y.mm);
   }
   return b;
 }

@@ -9,7 +9,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/metrology/spread.h"
 
 namespace ypsi::app {

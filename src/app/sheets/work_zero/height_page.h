@@ -1,6 +1,6 @@
 #pragma once
-#include "app/drawing/field.h"
 #include "app/sheets/work_zero/touching_page.h"
+#include "app/widgets/field.h"
 
 namespace ypsi::app {
 

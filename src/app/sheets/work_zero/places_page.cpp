@@ -7,9 +7,9 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
-#include "app/sheets/plain_table.h"
 #include "app/sheets/sheet.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
 
 namespace ypsi::app {
 

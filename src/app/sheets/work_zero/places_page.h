@@ -3,8 +3,8 @@
 #include <QPushButton>
 #include <QTableWidget>
 
-#include "app/drawing/field.h"
 #include "app/session/session.h"
+#include "app/widgets/field.h"
 #include "core/geometry.h"
 
 namespace ypsi::app {

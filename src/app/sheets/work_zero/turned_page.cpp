@@ -13,7 +13,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 #include "core/program/corrected_copy.h"
 #include "core/tasks/work_zero.h"
 
@@ -147,11 +147,11 @@ void TurnedPage::keep() {
         Entry e;
         e.time = session_.editor().now().toStdString();
         e.sheet = work_zero_id;
-        e.subject = "turn";
+        e.subject = turn_subject;
         e.instrument = "probe";
         for (const auto& p : places_)
           for (const double t : p.across) e.readings.push_back({{"x_mm", p.at.x}, {"y_mm", p.at.y}, {"trigger_mm", t}});
-        e.result = {{"rotation_mrad", turned->rotation * 1000}, {"U_rotation_mrad", turned->U * 1000}};
+        e.result = result_of(TurnEntry{turned->rotation * 1000, turned->U * 1000});
         b.history.push_back(std::move(e));
       },
       MachineFollows::no);

@@ -1,4 +1,4 @@
-#include "app/drawing/plan_view.h"
+#include "app/widgets/plan_view.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -10,7 +10,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
@@ -99,8 +99,8 @@ QRectF PlanView::world() const {
   const WorkZero& zero = session_.machine().status().work_zero;
   if (subject_ == Subject::travel) {
     const AxisSetup &x = book.machine.axis(Axis::x), &y = book.machine.axis(Axis::y);
-    const double x0 = x.soft_min.value_or(0) - 8, x1 = x.soft_max.value_or(x.travel) + 8,
-                 y0 = y.soft_min.value_or(0) - 8, y1 = y.soft_max.value_or(y.travel) + 8;
+    const double x0 = x.soft_min.value_or(0) - 8, x1 = x.soft_max.value_or(x.travel.mm) + 8,
+                 y0 = y.soft_min.value_or(0) - 8, y1 = y.soft_max.value_or(y.travel.mm) + 8;
     return {x0 - zero.x, y0 - zero.y, x1 - x0, y1 - y0};
   }
   QRectF all = stock();
@@ -177,8 +177,8 @@ void PlanView::draw_travel(Draft& draft) {
   const QRectF w = map_.mapRect(world());
   draft.box(w, theme().ink, theme().paper, 1.6);
   const AxisSetup &x = book.machine.axis(Axis::x), &y = book.machine.axis(Axis::y);
-  const double x0 = x.soft_min.value_or(0), x1 = x.soft_max.value_or(x.travel), y0 = y.soft_min.value_or(0),
-               y1 = y.soft_max.value_or(y.travel);
+  const double x0 = x.soft_min.value_or(0), x1 = x.soft_max.value_or(x.travel.mm), y0 = y.soft_min.value_or(0),
+               y1 = y.soft_max.value_or(y.travel.mm);
   draft.box(map_.mapRect(QRectF(x0 - zero.x, y0 - zero.y, x1 - x0, y1 - y0)), theme().red, Qt::transparent, 1,
             Qt::DashLine);
 }

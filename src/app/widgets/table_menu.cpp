@@ -1,8 +1,8 @@
-#include "app/sheets/table_menu.h"
+#include "app/widgets/table_menu.h"
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 #include <QFileDialog>
 #include <QFileInfo>

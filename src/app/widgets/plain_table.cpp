@@ -1,4 +1,4 @@
-#include "app/sheets/plain_table.h"
+#include "app/widgets/plain_table.h"
 
 #include <QHeaderView>
 

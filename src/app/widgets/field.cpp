@@ -1,4 +1,4 @@
-#include "app/drawing/field.h"
+#include "app/widgets/field.h"
 
 #include <QPainter>
 #include <QStyle>

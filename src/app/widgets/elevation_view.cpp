@@ -1,4 +1,4 @@
-#include "app/drawing/elevation_view.h"
+#include "app/widgets/elevation_view.h"
 
 #include <QPainter>
 #include <algorithm>
@@ -7,7 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
-#include "app/session/to_q.h"
+#include "app/to_q.h"
 
 namespace ypsi::app {
 
