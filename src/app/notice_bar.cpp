@@ -7,7 +7,8 @@
 namespace ypsi::app {
 namespace {
 constexpr int good_news_ms = 8000;  // what asks for nothing goes by itself
-}
+constexpr int look_again_ms = 100;
+}  // namespace
 
 NoticeBar::NoticeBar(QWidget* parent) : QFrame(parent) {
   setObjectName(QStringLiteral("notice"));
@@ -27,9 +28,24 @@ NoticeBar::NoticeBar(QWidget* parent) : QFrame(parent) {
   hide();
   good_news_.setSingleShot(true);
   connect(&good_news_, &QTimer::timeout, this, &QWidget::hide);
+  look_again_.setInterval(look_again_ms);
+  connect(&look_again_, &QTimer::timeout, this, &NoticeBar::look_again);
+}
+
+bool NoticeBar::look_again() {
+  if (isHidden()) look_again_.stop();
+  if (shown_.holds && !shown_.holds()) {
+    hide();
+    return false;
+  }
+  for (std::size_t i = 0; i < buttons_.size(); ++i)
+    if (const auto& holds = shown_.actions[i].holds; holds && !holds()) buttons_[i]->hide();
+  return true;
 }
 
 void NoticeBar::show_notice(const Notice& notice) {
+  shown_ = notice;
+  buttons_.clear();
   const char* level = notice.level == NoticeLevel::danger ? "danger"
                       : notice.level == NoticeLevel::good ? "good"
                                                           : "attention";
@@ -45,13 +61,16 @@ void NoticeBar::show_notice(const Notice& notice) {
   }
   for (std::size_t i = 0; i < notice.actions.size(); ++i) {
     auto* button = make_button(QString("notice-action-%1").arg(i), notice.actions[i].label, {}, this, i == 0);
-    connect(button, &QPushButton::clicked, this, [this, act = notice.actions[i].act] {
+    connect(button, &QPushButton::clicked, this, [this, button, act = notice.actions[i].act] {
+      if (!look_again() || button->isHidden()) return;  // it was pressed while its world went
       hide();
       act();
     });
+    buttons_.push_back(button);
     actions_->addWidget(button);
     button->show();  // now, not with the next event: the bar may be on screen already
   }
+  look_again_.start();
   good_news_.stop();
   if (notice.level == NoticeLevel::good) good_news_.start(good_news_ms);
   show();

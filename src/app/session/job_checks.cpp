@@ -24,9 +24,13 @@ void JobSession::follow_program_checks() {
           [this] { checker_.check(program_, editor_.book_without_record(), machine_.status().tool); });
   connect(&checker_, &ProgramChecker::done, this, [this] {
     emit checked_anew();
-    if (start_wanted_) start_cut();
+    if (const auto wish = std::exchange(wish_, std::nullopt)) {
+      wish_ends_.stop();
+      wish->go();
+    }
   });
   connect(&editor_, &BookEditor::book_changed, this, [this] {
+    drop_start();
     checker_.changed();
     // Where it goes may hang on the zeros and lengths that were changed.
     if (program_ && !in_job() && read_with_ && depends_on_setting(program_->program) &&
@@ -36,7 +40,7 @@ void JobSession::follow_program_checks() {
   connect(this, &JobSession::program_changed, this, [this] {
     overridden_.clear();
     ticked_.clear();
-    start_wanted_ = false;
+    drop_start();
     cut_to_ = 0;
     cut_finished_ = false;
     checker_.changed();
@@ -48,7 +52,8 @@ void JobSession::follow_program_checks() {
     notices_.notify(
         {NoticeLevel::attention,
          tr("“%1” has changed on the disk. What is loaded is the one before.").arg(QFileInfo(path).fileName()),
-         {{tr("Load and check it again"), [this, path] { load_program(path); }}}});
+         {{tr("Load and check it again"), [this, path] { load_program(path); }}},
+         this_job_still()});
   });
 }
 
@@ -110,6 +115,10 @@ void JobSession::keep_ready_check() {
 
 void JobSession::go(const Result<ZeroWay>& way) {
   if (!machine_.must_be_free()) return;
+  if (run_.state() == RunState::running) {
+    machine_.ask(fail("busy", "A program runs; wait for its end, or end it first."));
+    return;
+  }
   if (!way) {
     machine_.ask(tl::make_unexpected(way.error()));
     return;
@@ -121,7 +130,13 @@ void JobSession::go(const Result<ZeroWay>& way) {
 }
 
 void JobSession::lift_then_go_to_zero(double stand_off) {
-  if (machine_.must_be_free()) go(plan_way_to_zero(*machine_.link(), editor_.book().machine.safe_height, stand_off));
+  if (!machine_.must_be_free()) return;
+  // The zero that is shown is the one that is gone to.
+  if (!editor_.book().job.has_zero()) {
+    notices_.notify({NoticeLevel::attention, tr("Set work zero first: before that there is no zero to go to."), {}});
+    return;
+  }
+  if (machine_.send_work_zero()) go(plan_way_to_zero(*machine_.link(), editor_.book().machine.safe_height, stand_off));
 }
 
 void JobSession::lift_then_go_over(const MachinePosition& place) {
@@ -140,6 +155,7 @@ void JobSession::trace_perimeter(PerimeterKind kind) {
         {NoticeLevel::attention, tr("Set work zero first: before that nobody knows where the program lies."), {}});
     return;
   }
+  if (!machine_.send_work_zero()) return;
   const auto corners = perimeter(program_->program, kind);
   for (const Point2& p : corners)
     for (const Axis a : {Axis::x, Axis::y}) {

@@ -27,7 +27,9 @@ void JobSession::ask_for_pause() {
                 .arg(tool && !tool->name.empty() ? " (" + to_q(tool->name) + ")" : QString());
     if (awaited_->dial) words += " " + dial;
   }
-  notices_.notify({NoticeLevel::attention, words, {{tr("Go to Cut"), [this] { notices_.lead_to(cut_id); }}}});
+  notices_.notify({NoticeLevel::attention, words, {{tr("Go to Cut"), [this] { notices_.lead_to(cut_id); }}}, [this] {
+                     return awaited_.has_value();
+                   }});
 }
 
 void JobSession::tool_is_in() {
@@ -46,12 +48,16 @@ void JobSession::tool_is_in() {
   }
 }
 
-void JobSession::continue_after_pause() {
+void JobSession::continue_after_pause(bool even_so) {
   if (!awaited_) return;
   const Pause done = *awaited_;
   if (done.tool > 0 && machine_.status().tool != done.tool) return tool_is_in();
-  const auto plan = way_in(done.tool > 0 ? done.line + 1 : done.line,  // the change itself is done
-                           [this] { continue_after_pause(); });
+  const std::uint32_t line = done.tool > 0 ? done.line + 1 : done.line;  // the change itself is done
+  const auto again = [this, even_so] { continue_after_pause(even_so); };
+  if (!knows_its_place(line, again) || !judged(again)) return;
+  if (!even_so && !on_the_same_ground(done.tool > 0, tr("Continue even so"), [this] { continue_after_pause(true); }))
+    return;
+  const auto plan = way_in(line);
   if (!plan) return;
   if (done.dial) dialled_ = done.dial->rpm;
   go_on_at(*plan, done.seen);
@@ -70,16 +76,27 @@ Extents JobSession::room_in_work() const {
   return room;
 }
 
-/// The way into the program at `line`; none where there is none now, which is said with `again` to try it anew.
-std::optional<ResumePlan> JobSession::way_in(std::uint32_t line, const std::function<void()>& again) {
-  if (!machine_.must_be_there() || !program_) return std::nullopt;
+/// Whether the machine stands homed, with a work zero, so that `line` is a place; else says so, with `again` to try it
+/// anew.
+bool JobSession::knows_its_place(std::uint32_t line, const std::function<void()>& again) {
+  if (!machine_.must_be_there() || !program_) return false;
   const auto& job = editor_.book().job;
   if (!machine_.status().all_homed() || !machine_.standing_ready() || !job.has_zero()) {
-    notices_.notify({NoticeLevel::attention,
-                     tr("Home the machine first, and see that work zero is set; then resume from line %1.").arg(line),
-                     {{tr("Home"), [this] { machine_.home(); }}, {tr("Resume from line %1").arg(line), again}}});
-    return std::nullopt;
+    notices_.notify(
+        {NoticeLevel::attention,
+         tr("Home the machine first, and see that work zero is set; then resume from line %1.").arg(line),
+         {{tr("Home"), [this] { machine_.home(); }},
+          {tr("Resume from line %1").arg(line), again, [this, program = program_, machine = machine_.which_machine()] {
+             return program == program_ && machine == machine_.which_machine() && !cutting();
+           }}}});
+    return false;
   }
+  return true;
+}
+
+/// The way into the program at `line`; none where there is none now, which is said.
+std::optional<ResumePlan> JobSession::way_in(std::uint32_t line) {
+  const auto& job = editor_.book().job;
   auto plan = plan_resume(program_->text, line, editor_.book().machine.safe_height - *job.zero(Axis::z),
                           read_setting(editor_.book()), machine_.status().tool, room_in_work());
   if (!plan) machine_.ask(tl::make_unexpected(plan.error()));
@@ -91,13 +108,19 @@ void JobSession::go_on_at(const ResumePlan& plan, std::uint32_t seen) {
   const bool new_run = !cut_program_ || cut_program_ != program_ || !progress_.open();
   cut_program_ = program_;
   if (new_run) begin_progress();
+  ground_ = ground();
+  progress_.ground(*ground_);
   awaited_.reset();
   run_cut(plan.line, plan.lead_in, seen);
 }
 
-void JobSession::resume_cut(std::uint32_t line, bool dry) {
-  const auto again = [this, line, dry] { resume_cut(line, dry); };
-  const auto plan = way_in(line, again);
+void JobSession::resume_cut(std::uint32_t line, bool dry, bool even_so) {
+  const auto again = [this, line, dry, even_so] { resume_cut(line, dry, even_so); };
+  if (!program_ || !must_be_idle() || !knows_its_place(line, again)) return;
+  if (!dry && !judged(again)) return;
+  if (!even_so && !on_the_same_ground(false, tr("Resume even so"), [this, line, dry] { resume_cut(line, dry, true); }))
+    return;
+  const auto plan = way_in(line);
   if (!plan) return;
   if (dry) {
     ZeroWay way;
@@ -125,12 +148,13 @@ void JobSession::offer_left_over() {
     return;
   }
   resume_line_ = left.line;
+  ground_ = left.ground;
   notices_.notify({NoticeLevel::attention,
                    tr("The last cut of “%1” was broken off at line %2 of %3. Home the machine, then resume it.")
                        .arg(name)
                        .arg(left.line)
                        .arg(program_->program.lines),
-                   {{tr("Resume from line %1").arg(left.line), [this, line = left.line] { resume_cut(line); }}}});
+                   {resume_act()}});
 }
 
 }  // namespace ypsi::app

@@ -1,6 +1,7 @@
 // The program: loaded, cut, ended.
 #include <QFileInfo>
 #include <algorithm>
+#include <cmath>
 
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
@@ -11,8 +12,13 @@
 #include "core/program/read_setting.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/ready_check.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
+namespace {
+constexpr int start_within_ms = 2000;
+constexpr double same_place_mm = 1e-6;
+}  // namespace
 
 JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& notices)
     : editor_(editor),
@@ -21,22 +27,31 @@ JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& not
       loader_(this),
       checker_(this),
       progress_(editor.book_path()) {
-  machine_.set_streaming(
-      {[this] { return run_.state() == RunState::running; }, [this] { return tick(); },
-       [this] {
-         if (std::exchange(tool_checked_, machine_.status().tool) != tool_checked_) checker_.changed();
-       },
-       [this](std::vector<NoticeAction> acts) {
-         if (resume_line_ > 0)
-           acts.push_back({tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }});
-         return acts;
-       }});
+  machine_.set_streaming({[this] { return run_.state() == RunState::running; }, [this] { return tick(); },
+                          [this] {
+                            if (std::exchange(tool_checked_, machine_.status().tool) != tool_checked_)
+                              checker_.changed();
+                            if (wish_ && !machine_.standing_ready()) drop_start();
+                          },
+                          [this](std::vector<NoticeAction> acts) {
+                            if (resume_line_ > 0) acts.push_back(resume_act());
+                            return acts;
+                          }});
   follow_program_checks();
   connect(&editor_, &BookEditor::book_opened, this, &JobSession::load_last_program);
-  connect(&machine_, &MachineSession::connected_elsewhere, this, [this] { dialled_ = 0; });
+  connect(&machine_, &MachineSession::connected_elsewhere, this, [this] {
+    dialled_ = 0;
+    drop_start();
+    if (awaited_) abandon_cut();  // what that machine waited for is not this one's
+  });
+  connect(&machine_, &MachineSession::acted, this, &JobSession::drop_start);
+  wish_ends_.setSingleShot(true);
+  wish_ends_.setInterval(start_within_ms);
+  connect(&wish_ends_, &QTimer::timeout, this, &JobSession::drop_start);
   connect(&loader_, &ProgramLoader::loaded, this, [this](std::shared_ptr<const LoadedProgram> loaded) {
     program_ = std::move(loaded);
     resume_line_ = 0;
+    ground_.reset();
     const std::string path = program_->path.toStdString();
     editor_.note_in_book([&](Book& b) {
       b.job.program = path;
@@ -81,25 +96,14 @@ void JobSession::load_program(const QString& path) {
 }
 
 void JobSession::start_cut(bool even_so) {
-  if (!program_ || !machine_.must_be_free()) return;
-  if (!checked()) {
-    start_wanted_ = true;  // it is a matter of a moment
-    return;
-  }
-  start_wanted_ = false;
-  if (const std::size_t left = stops(); left > 0) {
-    notices_.notify({NoticeLevel::danger,
-                     tr("The ready check found %n thing(s) that stop the start. Mend them, or say there why you go on.",
-                        "", static_cast<int>(left)),
-                     {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }}}});
-    return;
-  }
+  if (!program_ || !must_be_idle() || !judged([this, even_so] { start_cut(even_so); })) return;
   if (const std::size_t open = unticked(); open > 0 && !even_so) {
     notices_.notify(
         {NoticeLevel::attention,
          tr("%n point(s) of your own list are not ticked on the sheet Ready check.", "", static_cast<int>(open)),
          {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }},
-          {tr("Start even so"), [this] { start_cut(true); }}}});
+          {tr("Start even so"), [this] { start_cut(true); }}},
+         this_job_still()});
     return;
   }
   const auto& events = program_->program.events;
@@ -114,9 +118,96 @@ void JobSession::start_cut(bool even_so) {
   run_cut(1, {});
 }
 
+/// Whether no program is on its way, or waits for a hand; else says so.
+bool JobSession::must_be_idle() {
+  if (!machine_.must_be_free()) return false;
+  if (run_.state() != RunState::running && !awaited_) return true;
+  return machine_.ask(fail("busy", "A program is being cut already; wait for its end, or abandon it first."));
+}
+
+/// Whether the program was judged as book and machine are now, and nothing stops it that its owner has not answered
+/// for. Where the check is still on its way, `go` comes after it; see start_cut().
+bool JobSession::judged(const std::function<void()>& go) {
+  if (!checked()) {
+    wish_ = Wish{go, {}};
+    wish_->since.start();
+    wish_ends_.start();
+    emit checked_anew();
+    return false;
+  }
+  wish_.reset();
+  const std::size_t left = stops();
+  if (left == 0) return true;
+  notices_.notify({NoticeLevel::danger,
+                   tr("The ready check found %n thing(s) that stop the start. Mend them, or say there why you go on.",
+                      "", static_cast<int>(left)),
+                   {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }}},
+                   [this, program = program_] { return program == program_ && stops() > 0; }});
+  return false;
+}
+
+void JobSession::drop_start() {
+  if (!std::exchange(wish_, std::nullopt)) return;
+  wish_ends_.stop();
+  notices_.notify({NoticeLevel::attention,
+                   tr("The start was dropped: something else came before the check had ended. Press it again."),
+                   {}});
+  emit checked_anew();
+}
+
+/// For a notice about the job as it is now: another program, another machine, or a start makes it void.
+std::function<bool()> JobSession::this_job_still() const {
+  return [this, program = program_, machine = machine_.which_machine()] {
+    return program == program_ && machine == machine_.which_machine() && !in_job();
+  };
+}
+
+NoticeAction JobSession::resume_act() {
+  return {tr("Resume from line %1").arg(resume_line_), [this, line = resume_line_] { resume_cut(line); },
+          [this, still = this_job_still(), line = resume_line_] { return still() && resume_line_ == line; }};
+}
+
+CutGround JobSession::ground() const {
+  CutGround now;
+  const Job& job = editor_.book().job;
+  for (const Axis a : all_axes)
+    if (const auto& zero = job.zero(a)) now.zero[index(a)] = zero->mm;
+  now.frame = job.frame;
+  if (machine_.connection()) now.machine = machine_.connection()->line().to_text().toStdString();
+  return now;
+}
+
+/// Whether zero, frame and machine are those of the cut that is gone on with; else says what differs and offers `act`.
+/// After a tool change Z zero is another, and rightly.
+bool JobSession::on_the_same_ground(bool z_may_differ, const QString& act, const std::function<void()>& even_so) {
+  if (!ground_) return true;
+  const CutGround now = ground();
+  QStringList words;
+  if (now.frame != ground_->frame)
+    words << tr("the work frame was %1 and is %2").arg(to_q(frame_name(ground_->frame)), to_q(frame_name(now.frame)));
+  else
+    for (const Axis a : all_axes) {
+      const auto &was = ground_->zero[index(a)], &is = now.zero[index(a)];
+      if ((a == Axis::z && z_may_differ) || !was || !is || std::fabs(*is - *was) < same_place_mm) continue;
+      words << tr("zero of %1 was moved by %2").arg(QChar(letter(a))).arg(editor_.length(*is - *was, 2));
+    }
+  if (now.machine != ground_->machine) words << tr("it was cut at another machine (%1)").arg(to_q(ground_->machine));
+  if (words.isEmpty()) return true;
+  notices_.notify({NoticeLevel::danger,
+                   tr("Since that cut something has changed: %1. Gone on with like this, it meets another place than "
+                      "where it ended. Nothing moved.")
+                       .arg(words.join("; ")),
+                   {{tr("Go to Work zero"), [this] { notices_.lead_to(work_zero_id); }},
+                    {act, even_so,
+                     [this, now, program = program_] { return program == program_ && !cutting() && ground() == now; }}},
+                   {}});
+  return false;
+}
+
 /// Says so where a crash could not be resumed from.
 void JobSession::begin_progress() {
-  if (progress_.begin(program_->path, program_->text)) return;
+  ground_ = ground();
+  if (progress_.begin(program_->path, program_->text, *ground_)) return;
   notices_.notify(
       {NoticeLevel::attention,
        tr("How far the cut comes cannot be written beside the book, so that after a crash or a power cut nobody would "
@@ -143,10 +234,14 @@ bool JobSession::dial_set(double rpm, const std::function<void()>& then) {
                    tr("Set the spindle's dial to %1: the program wants %2 rpm.")
                        .arg(dial->position, 0, 'f', 1)
                        .arg(dial->rpm, 0, 'f', 0),
-                   {{tr("The dial is set"), [this, then, set = dial->rpm] {
+                   {{tr("The dial is set"),
+                     [this, then, set = dial->rpm] {
                        dialled_ = set;
                        then();
-                     }}}});
+                     }}},
+                   [this, program = program_, machine = machine_.which_machine()] {
+                     return program == program_ && machine == machine_.which_machine() && !cutting();
+                   }});
   return false;
 }
 
@@ -175,7 +270,7 @@ void JobSession::end_of_run() {
     if (!machine_.up()) notice.actions.push_back({tr("Connect again"), [this] { machine_.connect_again(); }});
     if (was_cut && cut_program_) {
       notice.text += tr(" Cut up to line %1 of %2.").arg(line).arg(cut_program_->program.lines);
-      notice.actions.push_back({tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }});
+      notice.actions.push_back(resume_act());
     }
     notices_.notify(notice);
   }
@@ -211,14 +306,15 @@ void JobSession::keep_end_of_cut(RunState ended, std::uint32_t line) {
   if (finished && !next.isEmpty())
     notices_.notify({NoticeLevel::good,
                      tr("The program was cut to its end. Next on this zero: “%1”.").arg(QFileInfo(next).fileName()),
-                     {{tr("Load it"), [this, next] { load_program(next); }}}});
+                     {{tr("Load it"), [this, next] { load_program(next); }}},
+                     this_job_still()});
   else if (finished)
     notices_.notify({NoticeLevel::good, tr("The program was cut to its end."), {}});
   if (abandoned)
     notices_.notify(
         {NoticeLevel::attention,
          tr("The job was abandoned at line %1. The position is kept, and the program remembers the line.").arg(line),
-         {{tr("Resume from line %1").arg(resume_line_), [this] { resume_cut(resume_line_); }}}});
+         {resume_act()}});
 }
 
 }  // namespace ypsi::app

@@ -1,13 +1,16 @@
 #pragma once
 // The job: a program loaded, checked, cut, paused, ended, resumed.
+#include <QElapsedTimer>
 #include <QFileSystemWatcher>
 #include <QObject>
+#include <QTimer>
 #include <functional>
 #include <map>
 #include <memory>
 #include <set>
 
 #include "app/session/loaded_program.h"
+#include "app/session/notices.h"
 #include "app/session/program_checker.h"
 #include "app/session/progress_file.h"
 #include "core/procedures/go_to_zero.h"
@@ -23,7 +26,6 @@ namespace ypsi::app {
 
 class BookEditor;
 class MachineSession;
-class Notices;
 
 class JobSession : public QObject {
   Q_OBJECT
@@ -54,17 +56,22 @@ class JobSession : public QObject {
   // -- the cut
   /// Starts the program, once it is checked and nothing that stops it is left.
   /// `even_so`: though points of the checklist are not ticked.
+  /// Once it is checked: a start that waits for the check is dropped by whatever happens in between, and after two
+  /// seconds.
   void start_cut(bool even_so = false);
-  /// Goes on with the program at a line, with the modes it had there and a safe way in; says why when it cannot. `dry`:
-  /// lifts and stands over the place where it would begin, no more.
-  void resume_cut(std::uint32_t line, bool dry = false);
+  bool start_waits() const { return wish_.has_value(); }
+  void drop_start();
+  /// Goes on with the program at a line, with the modes it had there and a safe way in, after the same judgement as a
+  /// start; says why when it cannot. `dry`: lifts and stands over the place where it would begin, no more. `even_so`:
+  /// though zero or machine are not those of the cut that ended there.
+  void resume_cut(std::uint32_t line, bool dry = false, bool even_so = false);
   /// What the program waits for a hand to do. The machine stands ready meanwhile, so that a tool can be measured.
   const std::optional<Pause>& awaited() const { return awaited_; }
   int tool_awaited() const { return awaited_ ? awaited_->tool : 0; }  ///< 0: none
   /// The awaited tool is in the spindle now; sets Z where the tools' lengths tell it, and says what is left to do.
   void tool_is_in();
   /// Goes on after a pause: what was waited for is done, but for a tool that is not in, which is put in first.
-  void continue_after_pause();
+  void continue_after_pause(bool even_so = false);
   /// The line at which the last cut of the loaded program ended early; 0 when there is none.
   std::uint32_t resume_line() const { return resume_line_; }
   void abandon_cut();
@@ -88,9 +95,16 @@ class JobSession : public QObject {
   void connection_changed();
   void end_of_run();
   void go(const Result<ZeroWay>& way);
+  bool must_be_idle();
+  bool judged(const std::function<void()>& go);
+  std::function<bool()> this_job_still() const;
+  NoticeAction resume_act();
+  CutGround ground() const;
+  bool on_the_same_ground(bool z_may_differ, const QString& act, const std::function<void()>& even_so);
   Extents room_in_work() const;
   void run_cut(std::uint32_t first, std::vector<std::string> lead_in, std::uint32_t seen = 0);
-  std::optional<ResumePlan> way_in(std::uint32_t line, const std::function<void()>& again);
+  bool knows_its_place(std::uint32_t line, const std::function<void()>& again);
+  std::optional<ResumePlan> way_in(std::uint32_t line);
   void go_on_at(const ResumePlan& plan, std::uint32_t seen);
   bool dial_set(double rpm, const std::function<void()>& then);
   void ask_for_pause();
@@ -116,7 +130,13 @@ class JobSession : public QObject {
   std::optional<Pause> pause_;    ///< before which the run ends that runs
   std::optional<Pause> awaited_;  ///< that it ended at
   double dialled_ = 0;            ///< rpm that the dial stands at by the owner's word, 0: nobody knows
-  bool start_wanted_ = false;
+  struct Wish {
+    std::function<void()> go;
+    QElapsedTimer since;
+  };
+  std::optional<Wish> wish_;  ///< a start, once it is checked
+  QTimer wish_ends_;
+  std::optional<CutGround> ground_;  ///< of the last cut of the loaded program
   ProgramChecker checker_;
   int tool_checked_ = 0;  ///< in the spindle when the check was last wanted
   ProgressFile progress_;

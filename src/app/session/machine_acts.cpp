@@ -29,7 +29,16 @@ bool MachineSession::must_be_there() {
   return false;
 }
 
+bool MachineSession::may_set() {
+  if (!must_be_there()) return false;
+  if (!editor_.read_only()) return true;
+  notices_.notify(
+      {NoticeLevel::attention, tr("This book is open for reading only, so nothing was set in the controller."), {}});
+  return false;
+}
+
 bool MachineSession::tool_put_in(int number) {
+  emit acted();
   if (!must_be_there() || (bench() && !ask(bench()->put_tool(number)))) return false;
   link()->tool_changed(number);
   ask({});
@@ -44,6 +53,7 @@ bool MachineSession::must_be_free() {
 }
 
 void MachineSession::home(bool even_so) {
+  emit acted();
   if (!must_be_free()) return;
   const auto inputs = editor_.standing(inputs_id).standing, directions = editor_.standing(directions_id).standing;
   QString why;
@@ -72,7 +82,8 @@ void MachineSession::home(bool even_so) {
   notices_.notify({NoticeLevel::attention,
                    why,
                    {{tr("Go to %1").arg(title_of(*sheet)), [this, sheet] { notices_.lead_to(sheet->id()); }},
-                    {tr("Home even so"), [this] { home(true); }}}});
+                    {tr("Home even so"), [this] { home(true); }}},
+                   [this, here = which_machine()] { return which_machine() == here && !status_.all_homed(); }});
 }
 
 /// Why homing would meet a stop: an axis that cannot stand within the room that its owner has said is behind its
@@ -96,10 +107,12 @@ QString MachineSession::approach_too_fast() {
 }
 
 void MachineSession::hold() {
+  emit acted();
   if (link()) link()->hold();
 }
 
 void MachineSession::go_on() {
+  emit acted();
   if (!link()) return;
   if (status_.state == MachineState::tool_change) {
     // At a simulated machine the hand that puts the tool in is this one; without the tool there is no going on.
@@ -111,6 +124,7 @@ void MachineSession::go_on() {
 }
 
 void MachineSession::jog(Axis axis, double distance) {
+  emit acted();
   if (!must_be_there()) return;
   const auto moved = link()->jog(axis, distance, editor_.book().machine.axis(axis).max_rate);
   if (moved || moved.error().code != "busy") ask(moved);

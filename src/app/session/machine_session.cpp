@@ -20,7 +20,7 @@ MachineSession::MachineSession(std::unique_ptr<Connection> connection, BookEdito
   connect(&editor_, &BookEditor::book_changed, this, [this] { rooms_ = {}; });
   connect(&editor_, &BookEditor::machine_must_follow, this, &MachineSession::set_machine_as_changed);
   connect(&editor_, &BookEditor::book_opened, this, [this] {
-    send_work_zero();
+    if (!editor_.read_only()) send_work_zero();
     compare_settings();
   });
   connect(this, &MachineSession::connection_changed, this, [this] { rooms_ = {}; });
@@ -61,6 +61,7 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   runner_.owed().clear();  // that was another controller's
   follow_connection();
   status_ = connection_ ? connection_->link().status() : MachineStatus{};
+  ++which_machine_;
   emit connected_elsewhere();
   emit status_changed();
   emit connection_changed();
@@ -75,14 +76,23 @@ bool MachineSession::connect_again() {
   emit status_changed();
   emit connection_changed();
   if (!opened) {
-    notices_.notify(
-        {NoticeLevel::danger, to_q(opened.error().message), {{tr("Connect again"), [this] { connect_again(); }}}});
+    notices_.notify({NoticeLevel::danger,
+                     to_q(opened.error().message),
+                     {{tr("Connect again"), [this] { connect_again(); }}},
+                     while_offline()});
     return false;
   }
   notices_.notify({NoticeLevel::attention,
                    tr("Connected again to %1. Home the machine before anything else.").arg(connection_->description()),
-                   streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}})});
+                   streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}}),
+                   [this, here = which_machine()] { return up() && which_machine() == here; }});
+  compare_settings();  // what was undone or applied meanwhile was not told to the controller
   return true;
+}
+
+/// For a notice whose reason is that the line is lost.
+std::function<bool()> MachineSession::while_offline() const {
+  return [this, here = which_machine()] { return !up() && which_machine() == here; };
 }
 
 /// A line that was lost in the middle left the controller with settings that were only lent.
@@ -101,6 +111,7 @@ void MachineSession::give_back_what_was_lent() {
 bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
                            const std::function<Result<void>(MachineLink&)>& start) {
   if (!must_be_there()) return false;
+  emit acted();
   if (streaming_.running()) return ask(fail("busy", "A program runs; wait for its end, or end it first."));
   return ask(runner_.start(procedure, [&] { return start(*link()); }));
 }
@@ -158,8 +169,10 @@ void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
   if (status_.state == MachineState::offline) {
     if (was_up) emit connection_changed();
     if (was_up && !run_told)
-      notices_.notify(
-          {NoticeLevel::danger, to_q(status_.message), {{tr("Connect again"), [this] { connect_again(); }}}});
+      notices_.notify({NoticeLevel::danger,
+                       to_q(status_.message),
+                       {{tr("Connect again"), [this] { connect_again(); }}},
+                       while_offline()});
   } else if (run_told) {
     return;  // the end of the run has said it, and more
   } else if (status_.state == MachineState::emergency_stop && before.state != status_.state) {

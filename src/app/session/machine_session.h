@@ -50,6 +50,8 @@ class MachineSession : public QObject {
   bool connect_again();
   void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
   const std::optional<StandInFiles>& stand_in() const { return stand_in_; }
+  /// Another number for another machine: a wish that was uttered about one is void at the next.
+  int which_machine() const { return which_machine_; }
   const MachineStatus& status() const { return status_; }
   bool standing_ready() const { return status_.state == MachineState::ready; }
 
@@ -95,6 +97,8 @@ class MachineSession : public QObject {
   bool must_be_there();
   /// The same, and says so where a procedure is under way.
   bool must_be_free();
+  /// The same, and says so where the book is open for reading only: it changes no controller.
+  bool may_set();
   /// Homes, but asks first where inputs or directions were never looked at or are known to be wrong.
   void home(bool even_so = false);
   void hold();
@@ -125,6 +129,7 @@ class MachineSession : public QObject {
 
  signals:
   void status_changed();
+  void acted();  ///< the owner did something at the machine: what waited for another act is dropped
   void connection_changed();
   void connected_elsewhere();  ///< to another machine, or to none
   void procedure_ended(const ypsi::Procedure* over);
@@ -138,6 +143,7 @@ class MachineSession : public QObject {
   void watch_line();
   void procedure_over();
   void give_back_what_was_lent();
+  std::function<bool()> while_offline() const;
   void set_machine_as_changed(const Book& before);
   Room read_room(Axis axis) const;
   QString approach_too_fast();
@@ -151,6 +157,7 @@ class MachineSession : public QObject {
   ProbeCircuit circuit_;
   MachineStatus status_;
   double jog_step_ = 0.1;
+  int which_machine_ = 0;
   QElapsedTimer told_;  ///< when the sheets last heard of the state
   std::size_t bad_lines_told_ = 0;
   mutable std::array<std::optional<Room>, axis_count> rooms_;  ///< read once, until book or connection change

@@ -15,7 +15,7 @@ namespace ypsi::app {
 
 /// The controller follows a change of the book, and only it: what else differs is the owner's to settle.
 void MachineSession::set_machine_as_changed(const Book& before) {
-  if (!connection_ || !connection_->up()) return;
+  if (!connection_ || !connection_->up() || editor_.read_only()) return;
   std::map<std::string, double> was;
   for (const auto& setting : controller_settings(before.machine)) was[setting.name] = setting.value;
   for (const auto& setting : controller_settings(editor_.book().machine)) {
@@ -46,11 +46,12 @@ void MachineSession::compare_settings() {
   notices_.notify(
       {NoticeLevel::attention,
        tr("This controller is set otherwise than the book: %1%2. Nothing was changed.").arg(words.join("; "), more),
-       {{tr("Settle them one by one"), [this] { notices_.lead_to("build#controller"); }}}});
+       {{tr("Settle them one by one"), [this] { notices_.lead_to("build#controller"); }}},
+       [this, here = which_machine()] { return up() && which_machine() == here; }});
 }
 
 void MachineSession::settle(const SettingDifference& d, bool from_controller) {
-  if (!must_be_there()) return;
+  if (!may_set()) return;
   const std::string& name = d.in_book.name;
   const double left = from_controller ? d.in_controller : d.in_book.value;
   if (!from_controller && !ask(link()->set_setting(name, left))) return;
@@ -107,7 +108,7 @@ void MachineSession::keep_settings() {
 
 bool MachineSession::apply_steps(Axis axis, double steps, Entry entry, const QString& text,
                                  const std::function<void(Book&)>& also) {
-  if (!must_be_there()) return false;
+  if (!may_set()) return false;
   const std::string setting = axis_setting(axis, "steps_per_mm");
   const auto found = link()->setting(setting);
   if (!found || !ask(link()->set_setting(setting, steps))) return false;

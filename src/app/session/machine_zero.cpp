@@ -25,7 +25,7 @@ void MachineSession::set_work_zero(const std::vector<Axis>& axes, double z_offse
 
 bool MachineSession::set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,
                                       const std::string& instrument, std::optional<bool> on_bed) {
-  if (!must_be_there()) return false;
+  if (!may_set()) return false;
   const int frame = editor_.book().job.frame, tool = status_.tool;
   for (const auto& [a, place] : places)
     if (!ask(link()->set_setting(work_zero_setting(frame, a), place))) {
@@ -79,6 +79,13 @@ void MachineSession::use_frame(int frame) {
 /// The controller may be another than the one at which work zero was set.
 bool MachineSession::send_work_zero() {
   if (!link()) return false;
+  if (editor_.read_only()) {
+    for (const Axis a : all_axes)
+      if (const auto& zero = editor_.book().job.zero(a);
+          zero && link()->setting(work_zero_setting(editor_.book().job.frame, a)) != zero->mm)
+        return may_set();
+    return true;
+  }
   for (std::size_t frame = 0; frame < work_frame_count; ++frame)
     for (const Axis a : all_axes)
       if (const auto& zero = editor_.book().job.frames[frame].zero(a))

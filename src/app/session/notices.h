@@ -14,12 +14,16 @@ enum class NoticeLevel { good, attention, danger };
 struct NoticeAction {
   QString label;
   std::function<void()> act;
+  /// Whether the world is still what it is about; once it is not, its button goes. Empty: it always is.
+  std::function<bool()> holds{};
 };
 
 struct Notice {
   NoticeLevel level = NoticeLevel::attention;
   QString text;
   std::vector<NoticeAction> actions;
+  /// Whether its reason still stands; once it does not, the notice goes. Empty: until it is put away.
+  std::function<bool()> holds{};
 };
 
 class Notices : public QObject {

@@ -17,12 +17,16 @@ std::optional<Progress> ProgressFile::left() const {
   return progress && !progress->ended && progress->line > 0 ? progress : std::nullopt;
 }
 
-bool ProgressFile::begin(const QString& program, const std::string& text) {
+bool ProgressFile::begin(const QString& program, const std::string& text, const CutGround& ground) {
   file_.close();
   if (!file_.open(QIODevice::WriteOnly | QIODevice::Truncate | QIODevice::Unbuffered)) return false;
   line_ = 0;
   synced_.start();
-  return add(progress_begins(program.toStdString(), text));
+  return add(progress_begins(program.toStdString(), text)) && add(progress_ground(ground));
+}
+
+void ProgressFile::ground(const CutGround& ground) {
+  if (file_.isOpen()) add(progress_ground(ground));
 }
 
 void ProgressFile::line(std::uint32_t number) {

@@ -14,7 +14,8 @@ class ProgressFile {
   /// What an earlier run has left and not ended.
   std::optional<Progress> left() const;
   /// False where it cannot be written; then line() and end() do nothing.
-  bool begin(const QString& program, const std::string& text);
+  bool begin(const QString& program, const std::string& text, const CutGround& ground);
+  void ground(const CutGround& ground);  ///< has changed, by the owner's word
   void line(std::uint32_t number);
   void end();
   bool open() const { return file_.isOpen(); }

@@ -192,6 +192,7 @@ CutSheet::CutSheet(Session& session) : Sheet(session, cut_task(), tr("Keep a han
   abandon_->setToolTip(tr("Hold it down, with the mouse or with Space"));
   finding()->add(abandon_);
   connect(start_, &QPushButton::clicked, this, [this] { session_.job().start_cut(); });
+  connect(&session_.job(), &JobSession::checked_anew, this, &CutSheet::refresh_status);
   connect(continue_, &QPushButton::clicked, this, [this] {
     if (session_.job().awaited())
       session_.job().continue_after_pause();
@@ -217,6 +218,7 @@ CutSheet::CutSheet(Session& session) : Sheet(session, cut_task(), tr("Keep a han
 void CutSheet::find_passes() {
   if (passes_of_ == session_.job().program()) return;
   passes_of_ = session_.job().program();
+  from_->show_value(std::nullopt);  // a line of another program
   passes_.clear();
   if (!passes_of_) return;
   std::set<long, std::greater<>> depths;  // hundredths of a millimetre
@@ -252,6 +254,12 @@ void CutSheet::refresh() {
           e.before < p->time.end_s.size())
         marks_.push_back(static_cast<double>(p->time.end_s[e.before - 1]) / p->time.total_s);
   refresh_status();
+}
+
+/// A start that waits for the check is a wish of the person who sees this sheet.
+void CutSheet::leave() {
+  session_.job().drop_start();
+  Sheet::leave();
 }
 
 void CutSheet::refresh_status() {
@@ -308,7 +316,8 @@ void CutSheet::refresh_status() {
   const bool job = session_.job().in_job(), ready = p && session_.machine().standing_ready() && s.all_homed() &&
                                                     session_.editor().book().job.has_zero();
   start_->setVisible(!job);
-  start_->setEnabled(ready);
+  start_->setEnabled(ready && !session_.job().start_waits());
+  set_text(start_, session_.job().start_waits() ? tr("Checking…") : tr("Start"));
   continue_->setVisible(job);
   continue_->setEnabled(s.state == MachineState::held || s.state == MachineState::tool_change ||
                         (waits && session_.machine().standing_ready()));

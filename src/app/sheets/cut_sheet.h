@@ -67,6 +67,7 @@ class CutSheet : public Sheet {
   explicit CutSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
+  void leave() override;
 
  private:
   PlanView* plan_;

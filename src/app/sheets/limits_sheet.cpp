@@ -255,8 +255,14 @@ void LimitsSheet::set_limits(bool even_so) {
   if (!found.problems.empty() && !even_so) {
     QStringList words;
     for (const auto p : found.problems) words << problem_words(p, i, found);
-    session_.notices().notify(
-        {NoticeLevel::attention, words.join(" "), {{tr("Set them all the same"), [this] { set_limits(true); }}}});
+    session_.notices().notify({NoticeLevel::attention,
+                               words.join(" "),
+                               {{tr("Set them all the same"), [this] { set_limits(true); }}},
+                               [this, of = axis_, typed = session_.editor().book().limits_worksheets[index(axis_)],
+                                here = session_.machine().which_machine()] {
+                                 return axis_ == of && session_.machine().which_machine() == here &&
+                                        session_.editor().book().limits_worksheets[index(of)] == typed;
+                               }});
     return;
   }
   const std::string low = axis_setting(axis_, "soft_min_mm"), high = axis_setting(axis_, "soft_max_mm");

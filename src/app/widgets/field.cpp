@@ -20,8 +20,14 @@ LengthField::LengthField(const QString& name, const QString& what, QWidget* pare
 }
 
 void LengthField::set_unit(LengthUnit unit) {
-  if (unit == unit_) return;
-  unit_ = unit;
+  wanted_unit_ = unit;
+  // What is being typed was begun in a unit, and is of it.
+  if (!(hasFocus() && isModified())) take_unit();
+}
+
+void LengthField::take_unit() {
+  if (wanted_unit_ == unit_) return;
+  const LengthUnit unit = unit_ = wanted_unit_;
   setTextMargins(0, 0, unit == LengthUnit::none ? 4 : 24, 0);  // room for the unit's name
   show_value(value_);
   update();
@@ -46,6 +52,7 @@ void LengthField::commit() {
   if (!isModified()) return;
   if (text().trimmed().isEmpty()) {
     setModified(false);
+    take_unit();
     if (!clearable_) return show_value(value_);
     show_value(std::nullopt);
     emit cleared();
@@ -58,6 +65,8 @@ void LengthField::commit() {
     return;
   }
   setModified(false);
+  value_ = *mm;
+  take_unit();
   show_value(*mm);
   emit committed(*mm);
 }

@@ -12,6 +12,7 @@ class LengthField : public QLineEdit {
  public:
   explicit LengthField(const QString& name, const QString& what, QWidget* parent);
 
+  /// Takes it at once, or after what is being typed, which is of the unit that the field shows.
   void set_unit(LengthUnit unit);
   void set_decimals(int decimals_mm) { decimals_ = decimals_mm; }
   /// Shows a value in mm, or nothing. Leaves what is being typed alone.
@@ -32,8 +33,9 @@ class LengthField : public QLineEdit {
 
  private:
   void commit();
+  void take_unit();
   void set_wrong(bool wrong);
-  LengthUnit unit_ = LengthUnit::millimetre;
+  LengthUnit unit_ = LengthUnit::millimetre, wanted_unit_ = LengthUnit::millimetre;
   int decimals_ = 2;
   bool clearable_ = false;
   std::optional<double> value_;

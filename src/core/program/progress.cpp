@@ -18,6 +18,29 @@ std::string progress_begins(std::string_view path, std::string_view text) {
          "\n";
 }
 
+std::string progress_ground(const CutGround& ground) {
+  auto zero = nlohmann::json::array();
+  for (const auto& mm : ground.zero) zero.push_back(mm ? nlohmann::json(*mm) : nlohmann::json());
+  return nlohmann::json{{"zero_mm", zero}, {"frame", ground.frame}, {"machine", ground.machine}}.dump(
+             -1, ' ', false, nlohmann::json::error_handler_t::replace) +
+         "\n";
+}
+
+namespace {
+std::optional<CutGround> ground_of(const nlohmann::json& line) {
+  const auto zero = line.find("zero_mm"), frame = line.find("frame"), machine = line.find("machine");
+  if (zero == line.end() || !zero->is_array() || zero->size() != axis_count || frame == line.end() ||
+      !frame->is_number_integer() || machine == line.end() || !machine->is_string())
+    return std::nullopt;
+  CutGround ground;
+  for (std::size_t i = 0; i < axis_count; ++i)
+    if ((*zero)[i].is_number()) ground.zero[i] = (*zero)[i].get<double>();
+  ground.frame = frame->get<int>();
+  ground.machine = machine->get<std::string>();
+  return ground;
+}
+}  // namespace
+
 std::string progress_line(std::uint32_t line) {
   return fmt::format("{{\"line\":{}}}\n", line);
 }
@@ -44,6 +67,7 @@ std::optional<Progress> read_progress(std::string_view bytes) {
       if (const auto number = line.find("line"); number != line.end() && number->is_number_unsigned())
         progress->line = number->get<std::uint32_t>();
       if (line.contains("ended")) progress->ended = true;
+      if (const auto ground = ground_of(line)) progress->ground = ground;
     }
   }
   return progress;
