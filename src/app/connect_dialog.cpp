@@ -55,6 +55,14 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   for (const int baud : bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
   row->addWidget(hint_);
   row->addWidget(address_, 1);
+  token_ = new QLineEdit(this);
+  token_->setObjectName("connect-token");
+  token_->setAccessibleName(tr("Token"));
+  token_->setPlaceholderText(tr("token, where it asks for one"));
+  token_->setToolTip(
+      tr("A machine on a network is taken only by whoever knows its token. Of one that this computer simulates it is "
+         "found by itself."));
+  row->addWidget(token_, 1);
   row->addWidget(baud_);
   rows->addLayout(row);
   status_ = make_label("connect-status", "danger", "", this);
@@ -113,6 +121,7 @@ void ConnectDialog::show_chosen() {
   const bool tcp = line && line->kind == Line::Kind::tcp, serial = line && line->kind == Line::Kind::serial;
   hint_->setText(tcp ? tr("Computer and port") : serial ? tr("Serial line") : QString());
   address_->setVisible(tcp || serial);
+  token_->setVisible(tcp);
   baud_->setVisible(serial);
   if (tcp) address_->setText(QStringLiteral("%1:%2").arg(line->address).arg(line->number));
   if (serial) {
@@ -157,7 +166,7 @@ void ConnectDialog::connect_now() {
     }
     connection = std::move(*made);
   } else {
-    connection = Connection::to_line(*line);
+    connection = Connection::to_line(*line, token_->text().trimmed());
     if (const auto opened = connection->open(); !opened) {
       status_->setText(to_q(opened.error().message));
       return;

@@ -25,7 +25,7 @@ class ConnectDialog : public QDialog {
 
   Session& session_;
   QListWidget* lines_;
-  QLineEdit* address_;
+  QLineEdit *address_, *token_;
   QComboBox* baud_;
   QLabel *hint_, *status_;
   QPushButton* connect_;

@@ -11,6 +11,8 @@ class Client final : public MachineLink, public Bench {
  public:
   explicit Client(std::unique_ptr<Transport> transport) : wire_(std::make_unique<Wire>(std::move(transport))) {}
 
+  /// What a controller asks for that is reached over a network; empty: nothing.
+  void set_token(std::string token) { wire_->set_token(std::move(token)); }
   Wire& wire() { return *wire_; }
   const Wire& wire() const { return *wire_; }
   bool simulated() const { return wire_->identity().can("simulated"); }
@@ -26,7 +28,7 @@ class Client final : public MachineLink, public Bench {
   void end_program() override { wire_->post({{"do", "end"}}); }
   void stop() override { wire_->act(Act::stop); }
   void hold() override { wire_->act(Act::hold); }
-  void go_on() override { wire_->act(Act::go_on); }
+  void go_on() override { wire_->post({{"do", "continue"}}, continue_within_s); }
   void abandon() override { wire_->act(Act::abandon); }
   void tool_changed(int tool) override;
   void set_feed_override(double factor) override;

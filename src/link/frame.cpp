@@ -68,6 +68,14 @@ bool LineSplitter::add(char byte) {
   return false;
 }
 
+namespace {
+constexpr bool is_act(unsigned char byte) {
+  constexpr unsigned char released = 2;  // version 1's, an act no more
+  return byte >= static_cast<unsigned char>(Act::hold) && byte <= static_cast<unsigned char>(Act::end_jog) &&
+         byte != released;
+}
+}  // namespace
+
 std::vector<DownDecoder::Item> DownDecoder::feed(std::string_view bytes) {
   std::vector<Item> acts, lines;
   for (const char c : bytes) {
@@ -77,7 +85,7 @@ std::vector<DownDecoder::Item> DownDecoder::feed(std::string_view bytes) {
       acts.emplace_back(static_cast<Act>(first));
       continue;
     }
-    if (byte >= static_cast<unsigned char>(Act::hold) && byte <= static_cast<unsigned char>(Act::end_jog)) {
+    if (is_act(byte)) {
       act_ = byte;
       continue;
     }

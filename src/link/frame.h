@@ -1,5 +1,5 @@
 #pragma once
-// Bytes of the controller link, version 1, both ways; docs/link.md is the text this follows. Pure: bytes in, values
+// Bytes of the controller link, version 2, both ways; docs/link.md is the text this follows. Pure: bytes in, values
 // out.
 #include <cstdint>
 #include <string>
@@ -12,13 +12,14 @@ namespace ypsi::link {
 /// A clock that jumps (a sleeping computer, a busy window) is not a silent other end: of a longer gap only this counts.
 inline constexpr double longest_gap_counted_s = 0.1;
 
-inline constexpr int version = 1;
+inline constexpr int version = 2;
 inline constexpr std::size_t longest_down = 2048;  ///< bytes of a line to the controller, without its end
 inline constexpr std::size_t longest_up = 65536;   ///< bytes of a line to the host
 
 /// Acts that are picked out of the stream as soon as they are read, before any line that waits. On the wire the byte
-/// and then its complement, neither of which occurs in a line.
-enum class Act : unsigned char { hold = 1, go_on = 2, abandon = 3, stop = 4, heartbeat = 5, end_jog = 6 };
+/// and then its complement, neither of which occurs in a line. They only ever stop something: two bytes of noise may
+/// look like one, so what lets go (2 was that, in version 1) is a line with a checksum.
+enum class Act : unsigned char { hold = 1, abandon = 3, stop = 4, heartbeat = 5, end_jog = 6 };
 std::string act_bytes(Act act);
 
 /// CRC-32 (ISO 3309, reflected, as in ITU-T V.42), eight hexadecimal digits in lower case.

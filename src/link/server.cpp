@@ -72,21 +72,32 @@ void Server::announce() {
   if (has_host_) say({{"hello", to_json(behind_.identity())}, {"link", version}});
 }
 
+/// Whether a host is not taken: it is told why, and whoever is connected does not notice.
+bool Server::refuse(const json& hello) {
+  const auto say_no = [this](const char* code, const std::string& message) {
+    say({{"refused", {{"code", code}, {"message", message}, {"where", ""}}}});
+    return true;
+  };
+  if (hello.at("link") != version)
+    return say_no("other_version", fmt::format("This controller speaks version {} of the link.", version));
+  const auto told = hello.find("token");
+  if (!token_.empty() && (told == hello.end() || *told != token_))
+    return say_no("token",
+                  "This machine is taken over a network only by whoever knows its token. Read it where the machine was "
+                  "started, and type it where you connect.");
+  return false;
+}
+
 void Server::greet(const json& hello) {
+  if (refuse(hello)) return;
   if (has_host_) behind_.host_lost();  // a host that starts anew knows nothing of what runs
   inbox_.clear();
   answers_.clear();
   refusal_.reset();
   expected_ = 1;
   last_request_ = 0;
-  if (hello.at("link") != version) {
-    has_host_ = false;
-    say({{"refused",
-          {{"code", "other_version"},
-           {"message", fmt::format("This controller speaks version {} of the link.", version)},
-           {"where", ""}}}});
-    return;
-  }
+  host_clock_.reset();
+  if (const auto at = hello.find("at"); at != hello.end() && at->is_number()) host_clock_ = now_ - at->get<double>();
   has_host_ = true;
   announce();
   say_state();
@@ -99,9 +110,6 @@ void Server::take_act(Act act) {
   switch (act) {
     case Act::hold:
       machine.hold();
-      break;
-    case Act::go_on:
-      machine.go_on();
       break;
     case Act::abandon:
       inbox_.clear();
@@ -163,8 +171,21 @@ void Server::take(const DownLine& line) {
   if (answers_.size() > kept_answers) answers_.erase(answers_.begin());
 }
 
+/// Whether the sender waits for it no more. The clocks differ by what the quickest line took at least.
+bool Server::comes_late(const json& request) {
+  const auto at = request.find("at"), within = request.find("within_s");
+  if (at == request.end() || !at->is_number() || within == request.end() || !within->is_number()) return false;
+  const double behind = now_ - at->get<double>();
+  host_clock_ = std::min(host_clock_.value_or(behind), behind);
+  return behind - *host_clock_ > within->get<double>();
+}
+
 json Server::do_request(const json& in) {
   try {
+    if (in.is_object() && comes_late(in))
+      return {{"error",
+               {{"code", "late"},
+                {"message", "This came later than whoever sent it waited for it, so it was not done. Try again."}}}};
     const std::string& what = in.at("do").get_ref<const std::string&>();
     json out = do_machine(what, in);
     if (out.is_null() && behind_.bench) out = do_bench(what, in);
@@ -181,6 +202,10 @@ json Server::do_machine(const std::string& what, const json& in) {
   if (what == "home") return answer(m.home());
   if (what == "jog")
     return answer(m.jog(axis_from(in.at("axis")), number(in, "distance_mm"), number(in, "rate_mm_min")));
+  if (what == "continue") {
+    m.go_on();
+    return json::object();
+  }
   if (what == "begin") {
     const auto begun = m.begin_program();
     if (begun) {

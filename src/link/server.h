@@ -34,6 +34,9 @@ class Server {
   void closed();
   /// Tells again who it is, as after a power-up.
   void announce();
+  /// A host must tell this in its hello; empty: none need.
+  void require(std::string token) { token_ = std::move(token); }
+  bool has_host() const { return has_host_; }
 
  private:
   struct Waiting {
@@ -44,6 +47,8 @@ class Server {
   void take(const DownLine& line);
   void take_act(Act act);
   void greet(const json& hello);
+  bool refuse(const json& hello);
+  bool comes_late(const json& request);
   void take_block(const std::string& payload);
   json do_request(const json& request);
   json do_machine(const std::string& what, const json& in);
@@ -64,6 +69,8 @@ class Server {
   std::uint32_t expected_ = 0, last_request_ = 0;
   bool has_host_ = false, program_refused_ = false, done_owed_ = false;
   std::optional<Error> refusal_;
+  std::string token_;
+  std::optional<double> host_clock_;  ///< the host's clock behind this one, as the quickest line told it, s
   double now_ = 0, silent_for_ = 0, state_due_ = 0, asked_again_at_ = -1;
   std::uint32_t asked_again_for_ = 0;
   MachineState told_ = MachineState::offline;

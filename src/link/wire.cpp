@@ -37,13 +37,16 @@ Result<void> Wire::open(double within_s) {
     lose(opened.error().message);
     return opened;
   }
-  const std::string hello = down_line(0, R"({"hello":{"link":1,"name":"Ypsilograph"}})");
+  json greeting{{"link", version}, {"name", "Ypsilograph"}};
+  if (!token_.empty()) greeting["token"] = token_;
   const double start = transport_->now_s();
   double greet_at = start;
   while (!greeted_ && refused_.empty() && transport_->is_open()) {
     const double now = transport_->now_s();
     if (now - start > within_s) break;
     if (now >= greet_at) {
+      greeting["at"] = now;
+      const std::string hello = down_line(0, text_of({{"hello", greeting}}));
       transport_->write("\n" + hello);  // the line end sets it apart from whatever went before
       greet_at = now + greet_again_after_s;
     }
@@ -164,8 +167,16 @@ void Wire::poll() {
     }
 }
 
+/// A request that says when it was uttered and how long it holds, by this end's clock.
+json Wire::with_deadline(json what, double within_s) const {
+  if (!what.is_object()) return what;
+  what["at"] = transport_->now_s();
+  what["within_s"] = within_s;
+  return what;
+}
+
 Result<json> Wire::request(const json& what) {
-  const std::uint32_t asked = ask(what);
+  const std::uint32_t asked = ask(with_deadline(what, request_holds_s));
   const double start = transport_->now_s();
   std::optional<json> answer;
   for (;;) {
@@ -206,8 +217,8 @@ std::optional<json> Wire::answer_to(std::uint32_t asked) {
   return answer;
 }
 
-void Wire::post(const json& what) {
-  if (up_) put(text_of(what));
+void Wire::post(const json& what, double within_s) {
+  if (up_) put(text_of(within_s > 0 ? with_deadline(what, within_s) : what));
 }
 
 int Wire::room() const {

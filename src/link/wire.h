@@ -15,12 +15,15 @@ namespace ypsi::link {
 inline constexpr double heartbeat_every_s = 0.25;
 inline constexpr double repeat_after_s = 0.2;   ///< a line that was not acknowledged is sent again
 inline constexpr double silent_after_s = 1.0;   ///< nothing from the controller: taken for lost
-inline constexpr double answer_within_s = 0.7;  ///< a request that has no answer by then has failed
+inline constexpr double answer_within_s = 0.7;  ///< a request that has no answer by then has failed,
+inline constexpr double request_holds_s = 0.5;  ///< and the controller does it no more, even if the answer takes longer
+inline constexpr double continue_within_s = 0.5;  ///< a wish to go on that comes later is none
 
 class Wire {
  public:
   explicit Wire(std::unique_ptr<Transport> transport) : transport_(std::move(transport)) {}
 
+  void set_token(std::string token) { token_ = std::move(token); }
   /// Opens the transport and shakes hands. Errors: `offline` with why.
   Result<void> open(double within_s = 2);
   void close();
@@ -34,8 +37,8 @@ class Wire {
   void poll();
   /// Waits for the answer: its "value", or null where it has none. Errors: the controller's; `offline`.
   Result<json> request(const json& what);
-  /// Sends without waiting; an error in the answer is dropped.
-  void post(const json& what);
+  /// Sends without waiting; an error in the answer is dropped. `within_s` above 0: void when it comes later.
+  void post(const json& what, double within_s = 0);
   /// Sends without waiting and keeps the answer for `answer_to`; 0 while it is not up.
   std::uint32_t ask(const json& what);
   /// The whole answer, once it has come; then it is forgotten here.
@@ -61,6 +64,7 @@ class Wire {
     std::optional<json> answer;
   };
   void put(std::string_view payload);
+  json with_deadline(json what, double within_s) const;
   void read();
   void take(const json& in);
   void repeat(std::uint32_t from);
@@ -74,7 +78,7 @@ class Wire {
   std::map<std::uint32_t, Asked> awaited_;  ///< by number
   std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0, state_after_ = 0;
   bool up_ = false, greeted_ = false;
-  std::string trouble_ = "Not connected.", refused_;
+  std::string trouble_ = "Not connected.", refused_, token_;
   double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0;
 };
 

@@ -96,6 +96,14 @@ void ServedMachine::closed() {
   parts_->server.closed();
 }
 
+void ServedMachine::require_token(std::string token) {
+  parts_->server.require(std::move(token));
+}
+
+bool ServedMachine::has_host() const {
+  return parts_->server.has_host();
+}
+
 bool ServedMachine::line_up() const {
   return parts_->now >= parts_->down_until;
 }

@@ -33,6 +33,11 @@ class ServedMachine final : public link::ByteDevice {
   /// False for a while after a fault that drops the line.
   bool line_up() const override;
 
+  /// A host must tell this in its hello; empty: none need.
+  void require_token(std::string token);
+  /// Whether somebody has greeted and is heard.
+  bool has_host() const;
+
   /// Seconds of the machine's own time.
   void advance(double seconds);
   double now_s() const;

@@ -55,7 +55,7 @@ int main(int argc, char** argv) {
     if (!number || port < 0 || port > 65535) return give_up("--port takes a number from 0 to 65535.");
     const auto listening = serve.listen(static_cast<quint16>(port));
     if (!listening) return give_up(listening.error().message);
-    QTextStream(stdout) << "Listening at 127.0.0.1:" << *listening << "\n";
+    QTextStream(stdout) << "Listening at 127.0.0.1:" << *listening << "\nToken " << serve.token() << "\n";
   }
   return QCoreApplication::exec();
 }

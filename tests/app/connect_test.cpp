@@ -4,8 +4,10 @@
 #include <pty.h>
 #include <unistd.h>
 
+#include <QFileInfo>
 #include <QListWidget>
 #include <QProcess>
+#include <QTcpSocket>
 #include <atomic>
 #include <chrono>
 #include <filesystem>
@@ -16,6 +18,8 @@
 #include "app/connect_dialog.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
+#include "link/frame.h"
+#include "link/transports/token.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -32,7 +36,7 @@ class ConnectTest : public WindowTest {
     program_.start(QStringLiteral(YPSI_BIN) + "/ypsilograph-standin",
                    {"--scenario", demo_.scenario, "--port", "0", "--speed", "20"});
     EXPECT_TRUE(program_.waitForReadyRead(10000)) << program_.errorString().toStdString();
-    return program_.readAllStandardOutput().trimmed().split(':').last().toInt();
+    return QString(program_.readAllStandardOutput()).split('\n').first().split(':').last().toInt();
   }
   void stop_program() {
     if (program_.state() == QProcess::NotRunning) return;
@@ -135,6 +139,60 @@ TEST_F(ConnectTest, WhyItFailedIsSaidInTheDialogAndTheOldConnectionStays) {
   EXPECT_TRUE(press_connect(d).contains("connected already"));
   EXPECT_NE(session_->machine().connection()->machine(), nullptr);
   EXPECT_TRUE(session_->machine().connection()->up());
+}
+
+/// Whether whoever listens at `port` hangs up on one that says `text`; what it answered goes to `answer`.
+bool hangs_up_on(int port, const QByteArray& text, QByteArray* answer, int within_ms) {
+  QTcpSocket socket;
+  socket.connectToHost("127.0.0.1", static_cast<quint16>(port));
+  if (!socket.waitForConnected(2000)) return false;
+  socket.write(text);
+  socket.flush();
+  const bool gone = QTest::qWaitFor([&] { return socket.state() == QAbstractSocket::UnconnectedState; }, within_ms);
+  *answer = socket.readAll();
+  return gone;
+}
+
+// A page in a browser can send our lines as the body of a form, after a head that is none of ours.
+TEST_F(ConnectTest, AWebPageCannotMoveTheMachine) {
+  const int port = start_program();
+  const std::string token = link::token_of("127.0.0.1", static_cast<quint16>(port)).toStdString();
+  ASSERT_FALSE(token.empty());
+  const std::string lines = link::down_line(0, R"({"hello":{"link":2,"name":"page","token":")" + token + R"("}})") +
+                            link::down_line(1, R"({"do":"home"})");
+  QByteArray answer;
+  EXPECT_TRUE(hangs_up_on(
+      port, "POST / HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: text/plain\r\n\r\n" + QByteArray::fromStdString(lines),
+      &answer, 1000));
+  EXPECT_EQ(answer, "") << "nothing is told to a stranger";
+  EXPECT_TRUE(hangs_up_on(port, QByteArray::fromStdString(link::down_line(1, R"({"do":"home"})")), &answer, 1000));
+  EXPECT_TRUE(hangs_up_on(
+      port, QByteArray::fromStdString(link::down_line(0, R"({"hello":{"link":2,"name":"page","token":"guess"}})")),
+      &answer, 1000));
+  EXPECT_TRUE(answer.contains("token")) << "why is said to whoever speaks the link";
+  EXPECT_TRUE(hangs_up_on(port, "", &answer, 4000)) << "who says nothing is not waited for";
+}
+
+TEST_F(ConnectTest, ASilentConnectionDoesNotHoldThePort) {
+  const int port = start_program();
+  QTcpSocket silent;
+  silent.connectToHost("127.0.0.1", static_cast<quint16>(port));
+  ASSERT_TRUE(silent.waitForConnected(2000));
+  auto connection = Connection::to_line(*Line::from_text(QString("tcp:127.0.0.1:%1").arg(port)));
+  const auto opened = connection->open();
+  EXPECT_TRUE(opened) << opened.error().message;
+}
+
+TEST_F(ConnectTest, TheTokenOfAMachineOnThisComputerIsItsOwnersAlone) {
+  const int port = start_program();
+  const QFileInfo file(link::token_path(static_cast<quint16>(port)));
+  ASSERT_TRUE(file.exists());
+  EXPECT_EQ(file.permissions() & ~QFileDevice::Permissions(QFileDevice::ReadUser | QFileDevice::WriteUser),
+            QFileDevice::ReadOwner | QFileDevice::WriteOwner);
+  auto connection = Connection::to_line(*Line::from_text(QString("tcp:127.0.0.1:%1").arg(port)), "wrong");
+  const auto opened = connection->open();
+  ASSERT_FALSE(opened);
+  EXPECT_NE(opened.error().message.find("token"), std::string::npos) << opened.error().message;
 }
 
 /// A stand-in at the far end of a pseudo-terminal, with a thread that carries the bytes.

@@ -10,6 +10,7 @@
 
 #include "link/client.h"
 #include "link/transports/tcp_transport.h"
+#include "link/transports/token.h"
 #include "standin/standin.h"
 
 namespace {
@@ -39,7 +40,7 @@ struct Program {
     process.start(QStringLiteral(YPSI_BIN) + "/ypsilograph-standin",
                   {"--scenario", path, "--port", "0", "--speed", speed});
     process.waitForReadyRead(5000);
-    port = process.readAllStandardOutput().trimmed().split(':').last().toUShort();
+    port = QString(process.readAllStandardOutput()).split('\n').first().split(':').last().toUShort();
   }
   ~Program() {
     process.kill();
@@ -66,6 +67,7 @@ bool home(link::Client& client) {
 int measure_hold() {
   Program program("1");
   link::Client client(std::make_unique<link::TcpTransport>("127.0.0.1", program.port));
+  client.set_token(link::token_of("127.0.0.1", program.port).toStdString());
   if (!client.wire().open() || !home(client)) return 1;
   client.set_speed(1);
   std::vector<double> took;
@@ -95,6 +97,7 @@ int measure_hold() {
 int measure_blocks() {
   Program program("1");
   link::Client client(std::make_unique<link::TcpTransport>("127.0.0.1", program.port));
+  client.set_token(link::token_of("127.0.0.1", program.port).toStdString());
   if (!client.wire().open() || !home(client)) return 1;
   client.set_speed(1);
   constexpr int blocks = 50000;

@@ -51,7 +51,7 @@ std::string mutate(std::string bytes, std::mt19937_64& random) {
 }
 
 const char* const payloads[] = {
-    R"({"hello":{"link":1,"name":"x"}})",
+    R"({"hello":{"link":2,"name":"x"}})",
     R"({"do":"begin"})",
     R"({"do":"end"})",
     R"({"do":"home"})",
@@ -74,7 +74,7 @@ const char* const objects[] = {
     R"({"again":1})",
     R"({"answer":1,"value":3.5})",
     R"({"answer":2,"error":{"code":"limit","message":"no","where":""}})",
-    R"({"hello":{"name":"x","version":"1","axes":["x"],"capabilities":["simulated"],"look_ahead":9,"boot":1},"link":1})",
+    R"({"hello":{"name":"x","version":"1","axes":["x"],"capabilities":["simulated"],"look_ahead":9,"boot":1},"link":2})",
     R"({"state":{"state":"ready","machine_mm":[1,2,3],"work_zero_mm":[0,0,0],"work_frame":54,"homed":[true,true,true],"block":1,"feed_mm_min":0,"feed_override":1,"spindle_rpm":0,"tool":1,"wanted_tool":0,"tool_offset_mm":0,"inputs":{"home":[false,false,false],"far":[false,true,false],"probe":false,"emergency_stop":false},"probed":{"count":0,"contact":false,"machine_mm":[0,0,0]},"homing":{"count":2,"shift_mm":[0.01,0,-0.02]},"ran_dry":0,"message":""},"after":0})",
     R"({"refused":{"code":"taken","message":"busy","where":""}})"};
 

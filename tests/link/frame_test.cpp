@@ -64,7 +64,20 @@ TEST(Frame, HalfAnActIsNone) {
   DownDecoder decoder;
   for (const auto& item : decoder.feed(std::string("\x01\x02\x03\x04hello\x01\x01\xfd\n")))
     EXPECT_FALSE(std::holds_alternative<Act>(item)) << "noise must not start the machine";
-  EXPECT_EQ(decoder.feed(std::string("\x02\xfd")).size(), 1u);
+  EXPECT_EQ(decoder.feed(std::string("\x01\xfe")).size(), 1u);
+}
+
+// What version 1 let go with is noise like any other: only a line with a checksum lets go.
+TEST(Frame, NoTwoBytesLetGo) {
+  for (int first = 0; first < 256; ++first)
+    for (int second = 0; second < 256; ++second) {
+      DownDecoder decoder;
+      for (const auto& item : decoder.feed(std::string{static_cast<char>(first), static_cast<char>(second), '\n'}))
+        if (const auto* act = std::get_if<Act>(&item)) {
+          EXPECT_EQ(first + second, 255);
+          EXPECT_NE(static_cast<int>(*act), 2);
+        }
+    }
 }
 
 TEST(Frame, AMegabyteWithoutAnEndIsOneBadLineAndNoMemory) {

@@ -3,6 +3,7 @@
 
 #include <cmath>
 #include <fstream>
+#include <random>
 
 #include "bad_line.h"
 #include "core/procedures/run_program.h"
@@ -213,10 +214,76 @@ TEST_F(LinkTest, WhyAConnectionFailsIsSaid) {
   EXPECT_NE(client_->wire().open(0.5).error().message.find("not a controller"), std::string::npos);
   line_->up = nullptr;
   line_->down = [](std::string bytes) {
-    const auto at = bytes.find("\"link\":1");
+    const auto at = bytes.find("\"link\":2");
     return at == std::string::npos ? bytes : "\n" + down_line(0, R"({"hello":{"link":9,"name":"later"}})");
   };
-  EXPECT_NE(client_->wire().open(0.5).error().message.find("version 1"), std::string::npos);
+  EXPECT_NE(client_->wire().open(0.5).error().message.find("version 2"), std::string::npos);
+}
+
+TEST_F(LinkTest, NoiseHoldsAndStopsButNeverLetsGo) {
+  open();
+  home();
+  ASSERT_TRUE(run_.start(*client_, "G21 G91 F300\nG1 X100\nM2\n"));
+  for (int i = 0; i < 100; ++i) {
+    run_.tick();
+    pass(0.01);
+  }
+  client_->hold();
+  pass(1);
+  ASSERT_EQ(client_->status().state, MachineState::held);
+  const MachinePosition at = client_->status().position;
+  std::mt19937_64 dice(5);
+  for (int i = 0; i < 64; ++i) {
+    std::string noise = "\x02\xfd\n\x02\xfd";
+    for (int n = 0; n < 1024; ++n) {
+      const auto byte = static_cast<unsigned char>(dice());
+      // What stops would end the hold, and rightly.
+      if (byte != 3 && byte != 4) noise += static_cast<char>(byte);
+    }
+    machine_->receive(noise);
+    pass(0.02);
+  }
+  EXPECT_EQ(client_->status().state, MachineState::held);
+  EXPECT_EQ(client_->status().position, at);
+  client_->go_on();
+  pass(1);
+  EXPECT_EQ(client_->status().state, MachineState::cutting);
+  EXPECT_GT(client_->status().position.x, at.x + 1);
+}
+
+TEST_F(LinkTest, ARequestThatComesTooLateIsNotDone) {
+  open();
+  home();
+  const MachinePosition at = client_->status().position;
+  // The line stands still for longer than anybody waits, and then brings everything.
+  std::string kept_back;
+  line_->down = [&](std::string bytes) {
+    kept_back += bytes;
+    return std::string();
+  };
+  const auto moved = client_->jog(Axis::x, 5, 600);
+  ASSERT_FALSE(moved);
+  EXPECT_NE(moved.error().message.find("did not answer in time"), std::string::npos) << moved.error().message;
+  line_->down = nullptr;
+  machine_->receive(kept_back);
+  pass(2);
+  EXPECT_EQ(truth().controller().status().position, at) << "it was said that it failed";
+  const auto next = client_->jog(Axis::x, 5, 600);
+  ASSERT_TRUE(next) << "the next one is in time; " << next.error().message;
+}
+
+TEST_F(LinkTest, WithoutTheTokenNobodyIsTakenAndWhoIsConnectedDoesNotNotice) {
+  machine_->require_token("k3y");
+  EXPECT_NE(client_->wire().open(0.5).error().message.find("token"), std::string::npos);
+  client_->set_token("k3y");
+  open();
+  home();
+  ASSERT_TRUE(client_->jog(Axis::x, 50, 600));
+  machine_->receive("\n" + down_line(0, R"({"hello":{"link":2,"name":"a web page"}})"));
+  machine_->receive("\n" + down_line(0, R"({"hello":{"link":2,"name":"a web page","token":"guess"}})"));
+  pass(0.2);
+  EXPECT_EQ(client_->status().state, MachineState::moving);
+  EXPECT_TRUE(client_->wire().up());
 }
 
 TEST_F(LinkTest, AHostThatStartsAnewStopsWhatRan) {

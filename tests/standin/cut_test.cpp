@@ -200,7 +200,7 @@ std::string replay(std::uint64_t seed, std::vector<Sweep>* sweeps) {
   };
   std::uint32_t number = 0;
   const auto say = [&](const std::string& payload) { machine->receive(link::down_line(number++, payload)); };
-  say(R"({"hello":{"link":1,"name":"replay"}})");
+  say(R"({"hello":{"link":2,"name":"replay"}})");
   say(R"({"do":"home"})");
   pass(40);
   say(R"({"do":"begin"})");

@@ -7,6 +7,7 @@
 #include "link/in_process.h"
 #include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
+#include "link/transports/token.h"
 #include "standin/served_machine.h"
 
 namespace ypsi::app {
@@ -58,7 +59,7 @@ Result<std::unique_ptr<Connection>> Connection::to_stand_in(const StandInFiles& 
   return connection;
 }
 
-std::unique_ptr<Connection> Connection::to_line(const Line& line) {
+std::unique_ptr<Connection> Connection::to_line(const Line& line, const QString& token) {
   std::unique_ptr<link::Transport> transport;
   QIODevice* device = nullptr;
   if (line.kind == Line::Kind::serial) {
@@ -71,6 +72,7 @@ std::unique_ptr<Connection> Connection::to_line(const Line& line) {
     transport = std::move(tcp);
   }
   std::unique_ptr<Connection> connection(new Connection(nullptr, std::move(transport), line));
+  connection->typed_token_ = token;
   // What comes is read when it comes: a fast program must not wait for the next tick. Queued, so that a request that
   // waits for its answer is not entered a second time.
   connect(device, &QIODevice::readyRead, connection.get(), &Connection::tick, Qt::QueuedConnection);
@@ -91,6 +93,11 @@ Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::uni
 Connection::~Connection() = default;
 
 Result<void> Connection::open() {
+  // Asked for anew each time: a machine that was started again has another.
+  if (line_.kind == Line::Kind::tcp)
+    client_->set_token(
+        (typed_token_.isEmpty() ? link::token_of(line_.address, static_cast<quint16>(line_.number)) : typed_token_)
+            .toStdString());
   return client_->wire().open();
 }
 

@@ -38,7 +38,8 @@ class Connection : public QObject {
   /// To the stand-in in this window. Errors: what reading its scenario says.
   static Result<std::unique_ptr<Connection>> to_stand_in(const StandInFiles& files);
   /// To whatever a line leads to; not opened yet. Precondition: not the stand-in in this window.
-  static std::unique_ptr<Connection> to_line(const Line& line);
+  /// `token`: what a machine on a network asks for; of one on this computer it is found.
+  static std::unique_ptr<Connection> to_line(const Line& line, const QString& token = {});
   ~Connection() override;
 
   /// Opens it, or opens it again after it was lost. Error: `offline` with why.
@@ -74,7 +75,7 @@ class Connection : public QObject {
   Line line_;
   std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it
   std::unique_ptr<link::Client> client_;
-  QString settings_path_;
+  QString settings_path_, typed_token_;
   std::string saved_settings_;
   QTimer timer_;
   QElapsedTimer clock_;
