@@ -94,9 +94,7 @@ int rehearse(const std::string& scenario_file, const std::string& book_file, boo
   return report->completed ? 0 : 1;
 }
 
-}  // namespace
-
-int main(int argc, char** argv) {
+int run(int argc, char** argv) {
   CLI::App app{"ypsilo: calculations and checks of Ypsilograph, without a window", "ypsilo"};
   app.set_version_flag("--version", std::string("ypsilo ") + YPSI_VERSION);
   app.require_subcommand(1);
@@ -155,4 +153,14 @@ int main(int argc, char** argv) {
   } catch (const std::exception& e) {
     return print_error({"failed", fmt::format("This could not be done: {}.", e.what()), ""});
   }
+}
+
+}  // namespace
+
+int main(int argc, char** argv) {
+  const int code = run(argc, argv);
+  std::cout.flush();
+  if (std::cout) return code;
+  std::cerr << "The output could not be written; is the disk full?\n";
+  return 2;
 }

@@ -2,7 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <boost/crc.hpp>
 #include <charconv>
 #include <optional>
 
@@ -37,12 +36,6 @@ std::optional<DownLine> read_down(std::string_view line) {
 std::string act_bytes(Act act) {
   const auto byte = static_cast<unsigned char>(act);
   return {static_cast<char>(byte), static_cast<char>(complement(byte))};
-}
-
-std::string checksum(std::string_view bytes) {
-  boost::crc_32_type crc;
-  crc.process_bytes(bytes.data(), bytes.size());
-  return fmt::format("{:08x}", crc.checksum());
 }
 
 std::string down_line(std::uint32_t number, std::string_view payload) {

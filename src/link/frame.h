@@ -7,6 +7,8 @@
 #include <variant>
 #include <vector>
 
+#include "core/checksum.h"
+
 namespace ypsi::link {
 
 /// A clock that jumps (a sleeping computer, a busy window) is not a silent other end: of a longer gap only this counts.
@@ -22,8 +24,7 @@ inline constexpr std::size_t longest_up = 65536;   ///< bytes of a line to the h
 enum class Act : unsigned char { hold = 1, abandon = 3, stop = 4, heartbeat = 5, end_jog = 6 };
 std::string act_bytes(Act act);
 
-/// CRC-32 (ISO 3309, reflected, as in ITU-T V.42), eight hexadecimal digits in lower case.
-std::string checksum(std::string_view bytes);
+using ypsi::checksum;
 
 /// A numbered line down: "NUMBER CHECKSUM PAYLOAD\n", the checksum over "NUMBER PAYLOAD". Bytes of the payload that a
 /// line cannot carry (control characters, beyond ASCII) become question marks.

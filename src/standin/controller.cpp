@@ -69,8 +69,15 @@ MachineStatus Controller::status() const {
 
 Result<void> Controller::set_setting(std::string_view name, double value) {
   if (moves()) return fail("busy", "The machine is moving; a setting can be changed when it stands.");
+  const auto before = settings_.get(name);
   const auto done = settings_.set(name, value);
-  if (done) ahead_.set_kinematics(kinematics());
+  if (!done) return done;
+  ahead_.set_kinematics(kinematics());
+  const auto axis = Settings::whose_place_is_lost(name);
+  if (!axis || before == value || !std::exchange(homed_[index(*axis)], false)) return done;
+  if (state_ == MachineState::ready) state_ = MachineState::not_homed;
+  message_ =
+      fmt::format("{} was set otherwise, so nobody knows where it stands. Home before anything else.", letter(*axis));
   return done;
 }
 

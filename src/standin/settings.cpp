@@ -85,6 +85,14 @@ tl::unexpected<Error> unknown_setting(std::string_view name) {
 
 }  // namespace
 
+std::optional<Axis> Settings::whose_place_is_lost(std::string_view name) {
+  const auto n = parse(name);
+  if (!n || n->kind != Name::Kind::axis) return std::nullopt;
+  for (const std::string_view what : {"steps_per_mm", "reversed", "home_at_max", "home_coordinate_mm"})
+    if (n->entry->what == what) return n->axis;
+  return std::nullopt;
+}
+
 Result<double> Settings::get(std::string_view name) const {
   const auto n = parse(name);
   if (!n) return unknown_setting(name);

@@ -15,6 +15,8 @@ struct Settings {
 
   /// Error: `unknown_setting`.
   Result<double> get(std::string_view name) const;
+  /// The axis whose positions mean another place, or none, once this setting is another.
+  static std::optional<Axis> whose_place_is_lost(std::string_view name);
   /// Errors: `unknown_setting`, `out_of_range`; then nothing is changed.
   Result<void> set(std::string_view name, double value);
   /// Every name that has a value now.

@@ -137,6 +137,92 @@ TEST_F(BookInWindow, ABookOfALaterVersionOpensForReadingOnly) {
   EXPECT_TRUE(text("book-title").contains("reading only"));
 }
 
+TEST_F(BookInWindow, OneWriterAtATimeAndNothingIsLost) {
+  auto second = std::make_unique<Session>(BookStore(demo_.book),
+                                          Connection::to_stand_in({demo_.scenario, demo_.settings}).value());
+  QStringList said;
+  QObject::connect(&second->notices(), &Notices::noticed, [&](const Notice& n) { said << n.text; });
+  second->editor().open_book();
+  EXPECT_TRUE(second->editor().read_only());
+  EXPECT_TRUE(said.join("\n").contains("open in another window already")) << said.join("\n").toStdString();
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 31; });
+  second->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 99; });
+  EXPECT_DOUBLE_EQ(read_book(on_disk())->book.job.stock_size[2], 31);
+  // Once the first has gone, the second reads what it left and may write.
+  close();
+  second->editor().open_book();
+  EXPECT_FALSE(second->editor().read_only());
+  EXPECT_DOUBLE_EQ(second->editor().book().job.stock_size[2], 31);
+  second->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 32; });
+  EXPECT_DOUBLE_EQ(read_book(on_disk())->book.job.stock_size[2], 32);
+}
+
+TEST_F(BookInWindow, AChangeByAnotherProgramIsNeverOverwritten) {
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 31; });
+  Book theirs = read_book(on_disk())->book;
+  theirs.job.stock_size[2] = 77;
+  write(QFileInfo(demo_.book).fileName(), QByteArray::fromStdString(write_book(theirs)));
+  const std::string changed = on_disk();
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 33; });
+  EXPECT_TRUE(text("notice-text").contains("Another program has changed the book"))
+      << text("notice-text").toStdString();
+  EXPECT_EQ(on_disk(), changed);
+  click("notice-action-0");  // Read what is on the disk
+  EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 77);
+  ASSERT_EQ(set_aside().size(), 1);
+  EXPECT_DOUBLE_EQ(read_book(read_file(folder_.filePath(set_aside().first())).value())->book.job.stock_size[2], 33)
+      << "what was changed here is beside it";
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 34; });
+  EXPECT_DOUBLE_EQ(read_book(on_disk())->book.job.stock_size[2], 34) << "and saving goes on";
+}
+
+TEST_F(BookInWindow, WhatIsHereMayTakeThePlaceOfWhatAnotherProgramWrote) {
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 31; });
+  const std::string theirs = on_disk() + "\n";
+  write(QFileInfo(demo_.book).fileName(), QByteArray::fromStdString(theirs));
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 33; });
+  click("notice-action-1");  // Keep what is here
+  EXPECT_DOUBLE_EQ(read_book(on_disk())->book.job.stock_size[2], 33);
+  ASSERT_EQ(set_aside().size(), 1);
+  EXPECT_EQ(read_file(folder_.filePath(set_aside().first())).value(), theirs);
+}
+
+TEST_F(BookInWindow, WhatAKilledRunLeftIsClearedAway) {
+  close();
+  const QString name = QFileInfo(demo_.book).fileName();
+  write(name + ".kQxYzA", "half a boo");
+  write(name + ".previous.new", "half a boo");
+  write(name + ".progress", "{}\n");
+  write(name + ".set-aside-20260101-120000", "mine");
+  open();
+  EXPECT_FALSE(QFile::exists(folder_.filePath(name + ".kQxYzA")));
+  EXPECT_FALSE(QFile::exists(folder_.filePath(name + ".previous.new")));
+  EXPECT_TRUE(QFile::exists(folder_.filePath(name + ".progress")));
+  EXPECT_TRUE(QFile::exists(folder_.filePath(name + ".set-aside-20260101-120000")));
+}
+
+TEST_F(BookInWindow, WhatTheProgramWritesByItselfOverwritesNothing) {
+  write("surfacing.ngc", "(the owner's own)\n");
+  const QString path = folder_.filePath("surfacing.ngc");
+  const auto first = write_beside(path, "G21\n"), again = write_beside(path, "G21\n"),
+             other = write_beside(path, "G20\n");
+  EXPECT_EQ(*first, folder_.filePath("surfacing-2.ngc"));
+  EXPECT_EQ(*again, *first) << "the same once more is the same file";
+  EXPECT_EQ(*other, folder_.filePath("surfacing-3.ngc"));
+  EXPECT_EQ(*read_file(path), "(the owner's own)\n");
+}
+
+TEST_F(BookInWindow, AFlippedBitIsTold) {
+  session_->editor().change_book("Stock", [](Book& b) { b.job.stock_size[2] = 31; });
+  std::string flipped = on_disk();
+  const auto at = flipped.find("31.0");
+  ASSERT_NE(at, std::string::npos);
+  flipped[at] ^= 1;  // 21
+  overwrite(flipped);
+  EXPECT_TRUE(text("notice-text").contains("not as it was saved last")) << text("notice-text").toStdString();
+  EXPECT_FALSE(session_->editor().read_only());
+}
+
 TEST_F(BookInWindow, JunkAndAnEmptyFileAreNotABook) {
   overwrite("");
   EXPECT_TRUE(text("notice-text").contains("empty")) << text("notice-text").toStdString();

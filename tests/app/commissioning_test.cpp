@@ -203,12 +203,15 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   ASSERT_EQ(session_->editor().book().scale_worksheets[2].readings.size(), 1u) << "told anew by as many steps";
   scale(Axis::z, "caliper", {"-80", "-60", "-40"});
   click("apply");
+  home();
 
   scale(Axis::x, "ruler", {"700", "500", "300", "650"});
   EXPECT_TRUE(text("verdict").contains("Sure enough to apply")) << text("verdict").toStdString();
   click("apply");
+  home();
   scale(Axis::y, "ruler", {"500", "400", "250", "450"});
   click("apply");
+  home();
   for (const Axis a : all_axes) lost_motion(a);
   for (const Axis a : all_axes) expect_within_U(a);
 
@@ -243,6 +246,7 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
     type("measured", measured);
   }
   click("apply");
+  home();
   EXPECT_EQ(out_of_date(), (std::set<std::string>{"lost_motion", "squareness", "limits", "touch_plate", "tool_setter",
                                                   "tools", "work_zero", "measure_cut"}));
   EXPECT_EQ(standing_of(session_->editor().book(), "lost_motion", Axis::y).standing, Standing::current);

@@ -80,6 +80,7 @@ TEST_F(Pictures, OfTheDemo) {
   shoot("extra-positioning");
   sheet("steps_per_unit");
   click("apply");
+  home();
   jog_to(Axis::x, 182);
   jog_to(Axis::y, 122);
   jog_to(Axis::z, -90.0);

@@ -36,8 +36,17 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
   EXPECT_DOUBLE_EQ(machine().link().setting("axis.x.steps_per_mm").value(), applied);
 
   // The stand-in now moves right within the stated U: the truth is read off its mechanics, not off the program.
+  // Its positions mean other places now, so it is homed first.
+  EXPECT_EQ(session_->machine().status().state, MachineState::not_homed);
+  EXPECT_TRUE(text("notice-text").contains("Home it")) << text("notice-text").toStdString();
+  click("notice-action-0");
+  ASSERT_TRUE(wait_ready());
+  session_->machine().jog(Axis::x, 300);
+  ASSERT_TRUE(wait_ready());
+  session_->machine().jog(Axis::x, 10);
+  ASSERT_TRUE(wait_ready());
   const double before = machine().true_place(Axis::x);
-  session_->machine().jog(Axis::x, -300);
+  session_->machine().jog(Axis::x, 300);
   ASSERT_TRUE(wait_ready());
   EXPECT_NEAR(std::abs(machine().true_place(Axis::x) - before), 300, 300 * U / applied + 0.05 + 1 / applied);
 

@@ -393,5 +393,14 @@ TEST(Ypsilo, RehearsesTheWholeOrderOfWork) {
   EXPECT_TRUE(json::parse(out).contains("error"));
 }
 
+// A full disk is an error, not a success with half of the output.
+TEST(Program, WhatCannotBeWrittenIsAnErrorExit) {
+  for (const char* arguments : {"book schema", "help", "help scale", "--version"}) {
+    const int status =
+        std::system((std::string(YPSI_BIN "/ypsilo ") + arguments + " > /dev/full 2> /dev/null").c_str());
+    EXPECT_EQ(WEXITSTATUS(status), 2) << arguments;
+  }
+}
+
 }  // namespace
 }  // namespace ypsi::cli

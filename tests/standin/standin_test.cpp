@@ -14,6 +14,8 @@ TEST_F(StandInTest, AWrongSettingReallyMovesWrong) {
   // 400 mm at 80 steps per mm are 32 000 steps; the mechanics need 80.37 for a millimetre.
   EXPECT_NEAR(machine_->true_place(Axis::x) - before, 32000 / 80.37, 1.5 / 80.37);
   ASSERT_TRUE(link().set_setting("axis.x.steps_per_mm", 80.37));
+  home();
+  jog(Axis::x, 10);
   const double corrected = machine_->true_place(Axis::x);
   jog(Axis::x, 200);
   EXPECT_NEAR(machine_->true_place(Axis::x) - corrected, 200, 1.5 / 80.37);
@@ -275,6 +277,26 @@ TEST_F(StandInTest, SettingsOutliveAPowerDown) {
   machine_->restore_settings("not json");
   EXPECT_EQ(link().setting("axis.q.steps_per_mm").error().code, "unknown_setting");
   EXPECT_EQ(link().set_setting("axis.x.steps_per_mm", -1).error().code, "out_of_range");
+}
+
+TEST_F(StandInTest, WhatMakesItsPositionsMeanAnotherPlaceUnhomesAnAxis) {
+  for (const char* what : {"steps_per_mm", "reversed", "home_coordinate_mm"}) {
+    home();
+    const std::string name = axis_setting(Axis::x, what);
+    const double now = link().setting(name).value();
+    ASSERT_TRUE(link().set_setting(name, now));
+    EXPECT_TRUE(link().status().all_homed()) << name << ": the same again changes nothing";
+    ASSERT_TRUE(link().set_setting(name, now == 0 ? 1 : now * 1.01));
+    EXPECT_FALSE(link().status().homed[0]) << name;
+    EXPECT_TRUE(link().status().homed[1]) << name;
+    EXPECT_EQ(link().status().state, MachineState::not_homed);
+    EXPECT_NE(link().status().message.find("X was set otherwise"), std::string::npos) << link().status().message;
+    EXPECT_EQ(link().jog(Axis::x, 50, 1000).error().code, "not_homed");
+    ASSERT_TRUE(link().set_setting(name, now));
+  }
+  home();
+  ASSERT_TRUE(link().set_setting(axis_setting(Axis::x, "accel_mm_s2"), 150));
+  EXPECT_TRUE(link().status().all_homed());
 }
 
 TEST_F(StandInTest, ADeadSwitchEndsHomingInWords) {

@@ -36,6 +36,7 @@ class BookChange : public QUndoCommand {
 
 BookEditor::BookEditor(BookStore store, Notices& notices, const Tasks& tasks)
     : store_(std::move(store)), notices_(notices), tasks_(tasks) {
+  store_.know_the_file();
   reading_ = std::async(std::launch::async, [from = store_] { return from.load(); });
   connect(this, &BookEditor::book_changed, this, [this] { standings_.reset(); });
 }
@@ -66,7 +67,7 @@ SheetStanding BookEditor::standing(const std::string& sheet) const {
 }
 
 void BookEditor::use_book(ReadBook read) {
-  read_only_ = read.from_later_version();
+  read_only_ = read.from_later_version() || held_elsewhere_;
   book_ = std::move(read.book);
   undo_.clear();
   emit book_changed();
@@ -74,8 +75,29 @@ void BookEditor::use_book(ReadBook read) {
 }
 
 void BookEditor::open_book() {
-  auto read = reading_.valid() ? reading_.get() : store_.load();
-  if (read && !read->from_later_version()) return use_book(std::move(*read));
+  QString holder;
+  held_elsewhere_ = !store_.lock(&holder);
+  if (!held_elsewhere_) store_.clear_leftovers();
+  const bool ahead = reading_.valid();
+  if (!ahead) store_.know_the_file();
+  auto read = ahead ? reading_.get() : store_.load();
+  if (read && !read->from_later_version()) {
+    const bool altered = read->altered;
+    use_book(std::move(*read));
+    if (held_elsewhere_)
+      notices_.notify({NoticeLevel::attention,
+                       tr("This book is open in another window already (process %1), so it is open here for reading "
+                          "only. Close it there first, then open it here again.")
+                           .arg(holder),
+                       {{tr("Open it again"), [this] { open_book(); }}}});
+    else if (altered)
+      notices_.notify(
+          {NoticeLevel::attention,
+           tr("This book is not as it was saved last: it was changed by hand or by another program, or the disk has "
+              "damaged it. Look through what it says before you rely on it; the save before is beside it."),
+           {}});
+    return;
+  }
   auto previous = store_.load_previous();
   const bool has_previous = previous && !previous->from_later_version();
   const QString aside = QFile::exists(store_.path()) ? store_.keep_aside() : QString();
@@ -114,10 +136,30 @@ bool BookEditor::save() {
     return false;
   }
   if (const auto saved = store_.save(book_); !saved) {
+    if (saved.error().code == "changed_on_disk") {
+      say_changed_on_disk(to_q(saved.error().message));
+      return false;
+    }
     notices_.notify({NoticeLevel::danger, to_q(saved.error().message), {{tr("Save again"), [this] { save(); }}}});
     return false;
   }
   return true;
+}
+
+/// Neither is thrown away: whichever is not taken stays beside the book.
+void BookEditor::say_changed_on_disk(const QString& sentence) {
+  notices_.notify({NoticeLevel::danger,
+                   sentence,
+                   {{tr("Read what is on the disk"),
+                     [this] {
+                       store_.keep_aside(book_);
+                       open_book();
+                     }},
+                    {tr("Keep what is here"), [this] {
+                       store_.keep_aside();
+                       store_.know_the_file();
+                       save();
+                     }}}});
 }
 
 void BookEditor::change_book(const QString& text, const std::function<void(Book&)>& change, MachineFollows machine) {

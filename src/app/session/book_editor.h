@@ -58,12 +58,13 @@ class BookEditor : public QObject {
   void restore(const Book& target, const Book& from, bool undoing, std::size_t entries_from, std::size_t entries_to,
                MachineFollows machine);
   void use_book(ReadBook read);
+  void say_changed_on_disk(const QString& sentence);
 
   BookStore store_;
   Notices& notices_;
   const Tasks& tasks_;
   Book book_;
-  bool read_only_ = false;
+  bool read_only_ = false, held_elsewhere_ = false;
   QUndoStack undo_;
   /// The book's file, read while the window is being made: with a record of 10,000 entries either takes 50 ms.
   std::future<Result<ReadBook>> reading_;

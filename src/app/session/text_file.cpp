@@ -1,6 +1,8 @@
 #include "app/session/text_file.h"
 
+#include <QDir>
 #include <QFile>
+#include <QFileInfo>
 #include <QSaveFile>
 
 namespace ypsi::app {
@@ -23,6 +25,17 @@ Result<void> write_file(const QString& path, const std::string& text) {
   return fail("not_written", QStringLiteral("“%1” could not be written: %2. Choose another place.")
                                  .arg(path, file.errorString())
                                  .toStdString());
+}
+
+Result<QString> write_beside(const QString& path, const std::string& text) {
+  const QFileInfo file(path);
+  QString to = path;
+  for (int n = 2; QFile::exists(to); ++n) {
+    if (const auto there = read_file(to); there && *there == text) return to;
+    to = file.dir().filePath(QStringLiteral("%1-%2.%3").arg(file.completeBaseName()).arg(n).arg(file.suffix()));
+  }
+  if (auto written = write_file(to, text); !written) return tl::make_unexpected(written.error());
+  return to;
 }
 
 }  // namespace ypsi::app

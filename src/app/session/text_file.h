@@ -10,5 +10,8 @@ namespace ypsi::app {
 Result<std::string> read_file(const QString& path);
 /// Whole or not at all: what was there stays where it fails. Error: `not_written`.
 Result<void> write_file(const QString& path, const std::string& text);
+/// Writes a file that this program has made by itself, and returns its path: `path`, or with a number behind its name
+/// where something else stands there, since nobody was asked whether that may go. Error: `not_written`.
+Result<QString> write_beside(const QString& path, const std::string& text);
 
 }  // namespace ypsi::app

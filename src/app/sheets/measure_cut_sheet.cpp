@@ -197,11 +197,13 @@ void MeasureCutSheet::make_cut() {
                                  }}}});
     return;
   }
-  const QString path = QFileInfo(session_.editor().book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc";
-  if (const auto written = write_file(path, coupon->text); !written) {
-    session_.machine().ask(written);
+  const auto written = write_beside(
+      QFileInfo(session_.editor().book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc", coupon->text);
+  if (!written) {
+    session_.machine().ask(tl::make_unexpected(written.error()));
     return;
   }
+  const QString& path = *written;
   session_.editor().change_book(
       tr("Make a test cut"),
       [&](Book& b) {

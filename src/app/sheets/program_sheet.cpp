@@ -1,11 +1,12 @@
 #include "app/sheets/program_sheet.h"
 
 #include <QComboBox>
-#include <QDesktopServices>
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QMimeData>
+#include <QProcess>
+#include <QStandardPaths>
 #include <QUrl>
 #include <set>
 
@@ -20,6 +21,21 @@
 
 namespace ypsi::app {
 namespace {
+/// Hands a file to the desktop's editor for plain text, whatever the desktop takes a file of this name for; `none`
+/// where it knows none.
+void open_in_text_editor(const QString& path, QObject* owner, const std::function<void()>& none) {
+  auto* asked = new QProcess(owner);
+  QObject::connect(asked, &QProcess::errorOccurred, owner, none);
+  QObject::connect(asked, &QProcess::finished, owner, [asked, path, none] {
+    const QString entry = QString::fromUtf8(asked->readAllStandardOutput()).trimmed();
+    const QString editor =
+        entry.isEmpty() ? QString() : QStandardPaths::locate(QStandardPaths::ApplicationsLocation, entry);
+    asked->deleteLater();
+    if (editor.isEmpty() || !QProcess::startDetached("gio", {"launch", editor, path})) none();
+  });
+  asked->start("xdg-mime", {"query", "default", "text/plain"});
+}
+
 constexpr const char* stock_words[] = {QT_TRANSLATE_NOOP("ypsi::app::ProgramSheet", "Stock along X"),
                                        QT_TRANSLATE_NOOP("ypsi::app::ProgramSheet", "Stock along Y"),
                                        QT_TRANSLATE_NOOP("ypsi::app::ProgramSheet", "Stock's thickness")};
@@ -96,8 +112,11 @@ ProgramSheet::ProgramSheet(Session& session)
   edit_->setShortcut(QKeySequence("Ctrl+2"));
   connect(next_, &QPushButton::clicked, this, &ProgramSheet::queue_file);
   connect(edit_, &QPushButton::clicked, this, [this] {
-    if (const auto p = session_.job().program(); p && !QDesktopServices::openUrl(QUrl::fromLocalFile(p->path)))
-      session_.notices().notify({NoticeLevel::attention, tr("The desktop knows no editor for “%1”.").arg(p->path), {}});
+    if (const auto p = session_.job().program())
+      open_in_text_editor(p->path, this, [this, path = p->path] {
+        session_.notices().notify(
+            {NoticeLevel::attention, tr("The desktop knows no editor for plain text to open “%1” in.").arg(path), {}});
+      });
   });
   connect(open_, &QPushButton::clicked, this, &ProgramSheet::choose_file);
   connect(cancel_, &QPushButton::clicked, this, [this] { session_.job().loader().cancel(); });

@@ -304,6 +304,13 @@ void StepsSheet::read_instrument() {
   add_reading(*read, false);
 }
 
+/// What comes after another number of steps, while it has not been done.
+std::vector<NoticeAction> StepsSheet::home_now() {
+  if (session_.machine().status().all_homed()) return {};
+  return {{tr("Home now"), [this] { session_.machine().home(); },
+           [this] { return session_.machine().up() && !session_.machine().status().all_homed(); }}};
+}
+
 void StepsSheet::apply() {
   if (!result_ || !result_->fit) return;
   const ScaleFit& fit = *result_->fit;
@@ -321,10 +328,11 @@ void StepsSheet::apply() {
   session_.notices().notify(
       {NoticeLevel::good,
        leave ? tr("Recorded: %1 stays at %2.").arg(QChar(letter(axis_))).arg(steps_text(steps, fit.U_new_steps))
-             : tr("%1 is now %2 steps per mm. Measure again to see that it is right.")
+             : tr("%1 is now %2 steps per mm. Home it, since its positions mean other places now, and measure again to "
+                  "see that it is right.")
                    .arg(QChar(letter(axis_)))
                    .arg(steps_text(steps, fit.U_new_steps)),
-       {}});
+       home_now()});
 }
 
 void StepsSheet::put_back() {
@@ -338,10 +346,11 @@ void StepsSheet::put_back() {
   entry.result = book.history[*last].result;
   if (session_.machine().apply_steps(axis_, found, std::move(entry),
                                      tr("Put back steps per unit of %1").arg(QChar(letter(axis_)))))
-    session_.notices().notify(
-        {NoticeLevel::good,
-         tr("%1 is back at %2 steps per mm, as it was found.").arg(QChar(letter(axis_))).arg(steps_text(found, 0.01)),
-         {}});
+    session_.notices().notify({NoticeLevel::good,
+                               tr("%1 is back at %2 steps per mm, as it was found. Home it before you go on.")
+                                   .arg(QChar(letter(axis_)))
+                                   .arg(steps_text(found, 0.01)),
+                               home_now()});
 }
 
 void StepsSheet::refresh() {
@@ -402,8 +411,10 @@ void StepsSheet::refresh_status() {
   move_button_->setEnabled(free || marks);
   once_more_->setEnabled(free);
   read_button_->setEnabled(moved);
-  apply_->setEnabled(free);
-  put_back_->setEnabled(free);
+  // A setting is changed at a machine that stands, homed or not.
+  const bool stands = free || (session_.machine().status().state == MachineState::not_homed && !running);
+  apply_->setEnabled(stands);
+  put_back_->setEnabled(stands);
 }
 
 }  // namespace ypsi::app

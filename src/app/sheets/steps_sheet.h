@@ -3,6 +3,7 @@
 #include <QTableView>
 
 #include "app/session/book_editor.h"
+#include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/widgets/field.h"
 #include "core/calibration/next_reading.h"
@@ -32,6 +33,7 @@ class StepsSheet : public Sheet {
   void forget_move();
   void read_instrument();
   void apply();
+  std::vector<NoticeAction> home_now();
   void put_back();
   void show_finding();
   QString guidance() const;

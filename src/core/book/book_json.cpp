@@ -9,6 +9,7 @@
 #include "core/book/json_reader.h"
 #include "core/book/json_writer.h"
 #include "core/book/schema_writer.h"
+#include "core/checksum.h"
 
 namespace ypsi {
 namespace {
@@ -101,6 +102,17 @@ void write_entry(const Entry& entry, std::string& into) {
   into += "}";
 }
 
+constexpr const char* checksum_key = "checksum";
+constexpr std::string_view before_checksum = ",\n \"checksum\": \"", end_of_book = "\n}\n";
+
+/// A book without a checksum (an older one, or one that another program wrote) claims nothing.
+bool is_altered(std::string_view text) {
+  const auto at = text.rfind(before_checksum);
+  if (at == std::string_view::npos) return false;
+  const std::string sum = checksum(text.substr(0, at));
+  return text.substr(at + before_checksum.size()) != sum + '"' + std::string(end_of_book);
+}
+
 }  // namespace
 
 json machine_json(const MachineSetup& machine) {
@@ -146,11 +158,15 @@ Result<ReadBook> read_book(std::string_view text) {
     result.version = static_cast<int>(std::min<std::int64_t>(version.get<std::int64_t>(), 1'000'000));
     rest.erase("format");
     rest.erase("version");
+    rest.erase(checksum_key);
+    result.altered = is_altered(text);
     JsonReader reader(std::move(rest), "");
     describe(reader, result.book);
     result.book.history = std::move(history);
   } catch (const Refused& refused) {
     return tl::make_unexpected(refused.error);
+  } catch (const json::exception&) {
+    return damaged();
   }
   return result;
 }
@@ -170,6 +186,12 @@ std::string write_book(const Book& book) {
   }
   if (const auto at = text.find(place); at != std::string::npos && !history.empty())
     text.insert(at + place.size() - 1, history + "\n ");
+  text.resize(text.size() - end_of_book.size());
+  const std::string sum = checksum(text);
+  text += before_checksum;
+  text += sum;
+  text += '"';
+  text += end_of_book;
   return text;
 }
 
@@ -183,6 +205,7 @@ std::string book_schema() {
   entry["properties"]["withdraws"] = {{"type", "integer"}, {"minimum", 0}};
   Schema properties{{"format", {{"const", "ypsilograph-book"}}}, {"version", {{"type", "integer"}, {"minimum", 1}}}};
   properties.update(all["properties"]);
+  properties[checksum_key] = {{"type", "string"}, {"description", "CRC-32 of all before it, as the last member"}};
   properties["history"] = {{"type", "array"}, {"items", std::move(entry)}};
   Schema out{{"$schema", "https://json-schema.org/draft/2020-12/schema"},
              {"title", "Ypsilograph machine book"},

@@ -12,6 +12,8 @@ inline constexpr int book_version = 1;
 struct ReadBook {
   Book book;
   int version = book_version;
+  /// Its bytes are not those that were written last: a bit has flipped, or somebody has edited it by hand.
+  bool altered = false;
   bool from_later_version() const { return version > book_version; }  ///< may be read, must not be written
 };
 
@@ -22,7 +24,7 @@ Result<ReadBook> read_book(std::string_view text);
 /// The machine's part of a document, as it stands there.
 nlohmann::json machine_json(const MachineSetup& machine);
 
-/// The whole document, indented, ending in a newline.
+/// The whole document, indented, ending in a newline; its last member "checksum" is that of all before it.
 std::string write_book(const Book& book);
 
 /// The JSON Schema (2020-12) of the whole document, indented, ending in a newline: schema/book.schema.json.

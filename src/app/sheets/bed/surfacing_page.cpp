@@ -231,9 +231,12 @@ BedFinding SurfacingPage::finding() const {
 void SurfacingPage::keep() {
   if (!made_ || !*made_) return;
   const auto& made = *made_;
-  const QString path = QFileInfo(session_.editor().book_path()).dir().filePath("surfacing.ngc");
-  if (!session_.machine().ask(write_file(path, made->text))) return;
-  session_.job().load_program(path);
+  const auto path = write_beside(QFileInfo(session_.editor().book_path()).dir().filePath("surfacing.ngc"), made->text);
+  if (!path) {
+    session_.machine().ask(tl::make_unexpected(path.error()));
+    return;
+  }
+  session_.job().load_program(*path);
   session_.notices().lead_to(cut_id);
 }
 

@@ -276,8 +276,12 @@ void SquarenessSheet::write_corrected_copy() {
     return;
   }
   const QFileInfo file(from);
-  const QString to = file.dir().filePath(file.completeBaseName() + "-corrected.ngc");
-  if (!session_.machine().ask(write_file(to, copy->text))) return;
+  const auto written = write_beside(file.dir().filePath(file.completeBaseName() + "-corrected.ngc"), copy->text);
+  if (!written) {
+    session_.machine().ask(tl::make_unexpected(written.error()));
+    return;
+  }
+  const QString& to = *written;
   session_.notices().notify(
       {NoticeLevel::good,
        tr("“%1” has a lean of %2 mrad and scales %3 and %4 taken out; its places moved by %5 at most, %6 arcs "

@@ -172,8 +172,12 @@ void TurnedPage::turn_program() {
     return;
   }
   const QFileInfo file(program->path);
-  const QString to = file.dir().filePath(file.completeBaseName() + "-turned.ngc");
-  if (!session_.machine().ask(write_file(to, copy->text))) return;
+  const auto written = write_beside(file.dir().filePath(file.completeBaseName() + "-turned.ngc"), copy->text);
+  if (!written) {
+    session_.machine().ask(tl::make_unexpected(written.error()));
+    return;
+  }
+  const QString& to = *written;
   session_.job().load_program(to);
   session_.notices().notify(
       {NoticeLevel::good,
