@@ -1,5 +1,7 @@
 #include "link/client.h"
 
+#include <fmt/format.h>
+
 namespace ypsi::link {
 namespace {
 
@@ -38,7 +40,12 @@ MachineStatus Client::status() const {
 }
 
 Result<double> Client::setting(std::string_view name) const {
-  return number({{"do", "get"}, {"name", name}});
+  const auto value = number({{"do", "get"}, {"name", name}});
+  if (value && !can_be(name, *value))
+    return fail("unbelievable", fmt::format("The controller says {:g} for “{}”, which cannot be. Set it anew before "
+                                            "anything moves by it.",
+                                            *value, name));
+  return value;
 }
 
 Result<void> Client::set_setting(std::string_view name, double value) {

@@ -1,6 +1,7 @@
 #include "link/messages.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstdint>
 
@@ -26,8 +27,13 @@ json place(const Position<Frame>& p) {
   return {p.x, p.y, p.z};
 }
 
+constexpr double farthest = 1e6;  // of anything that a machine tells of itself
+
 MachinePosition place_from(const json& in) {
-  return {in.at(0).get<double>(), in.at(1).get<double>(), in.at(2).get<double>()};
+  const MachinePosition at{in.at(0).get<double>(), in.at(1).get<double>(), in.at(2).get<double>()};
+  for (const Axis a : all_axes)
+    if (!(std::fabs(at[a]) <= farthest)) throw json::other_error::create(503, "out of range", nullptr);
+  return at;
 }
 
 }  // namespace
@@ -107,6 +113,9 @@ MachineStatus status_from(const json& in) {
   if (const auto homing = in.find("homing"); homing != in.end())
     s.homing = {static_cast<std::uint32_t>(whole_from(homing->at("count"))), place_from(homing->at("shift_mm"))};
   s.ran_dry = static_cast<std::uint32_t>(whole_from(in.at("ran_dry")));
+  // What no machine can be is no state: it is passed over like a line that was garbled.
+  for (const double value : {s.feed, s.feed_override, s.spindle_rpm, s.tool_offset})
+    if (!(std::fabs(value) <= farthest)) throw json::other_error::create(503, "out of range", nullptr);
   s.message = in.at("message").get<std::string>();
   if (in.contains("refusal")) s.refusal = error_from(in.at("refusal"));
   return s;
@@ -173,6 +182,29 @@ int whole_from(const json& in) {
   if (!in.is_number_integer() || in.get<std::int64_t>() < INT32_MIN || in.get<std::int64_t>() > INT32_MAX)
     throw json::other_error::create(502, "not a whole number in range", nullptr);
   return in.get<int>();
+}
+
+bool can_be(std::string_view name, double value) {
+  struct Range {
+    std::string_view end;
+    double low, high;
+  };
+  constexpr std::array ranges{Range{"steps_per_mm", 1e-3, 1e6},
+                              Range{"max_rate_mm_min", 1, 1e6},
+                              Range{"accel_mm_s2", 1, 1e5},
+                              Range{"home_seek_mm_min", 60, 2e4},
+                              Range{"home_latch_mm_min", 6, 3000},
+                              Range{"pull_off_mm", 0.1, 100},
+                              Range{"second_switch_offset_mm", -20, 20},
+                              Range{"home_at_max", 0, 1},
+                              Range{"reversed", 0, 1},
+                              Range{"inverted", 0, 1},
+                              Range{"hard", 0, 1},
+                              Range{"frame", 0, 8},
+                              Range{"_mm", -1e5, 1e5}};
+  for (const Range& r : ranges)
+    if (name.ends_with(r.end)) return value >= r.low && value <= r.high;
+  return std::fabs(value) <= 1e9;
 }
 
 std::string text_of(const json& object) {

@@ -323,6 +323,25 @@ TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
   EXPECT_EQ(session_->job().resume_line(), 0u) << "it has come to its end";
 }
 
+TEST_F(JobWindow, WhatTheWindowDiedOfIsAskedAboutBeforeItIsOpenedAgain) {
+  ready_machine();
+  write("part.ngc", good);
+  load("part.ngc");
+  const QString mark = session_->editor().book_path() + ".opening";
+  EXPECT_FALSE(QFile::exists(mark)) << "it was opened, and nothing died of it";
+  close();
+  // What is left where the window dies in the middle of it.
+  write(QFileInfo(mark).fileName(), folder_.filePath("part.ngc").toUtf8());
+  open();
+  EXPECT_TRUE(text("notice-text").contains("ended while “part.ngc” was being opened"))
+      << text("notice-text").toStdString();
+  EXPECT_TRUE(told(12));
+  EXPECT_FALSE(session_->job().program());
+  click("notice-action-0");
+  EXPECT_TRUE(wait_for([this] { return session_->job().program() && session_->job().checked(); }));
+  EXPECT_FALSE(QFile::exists(mark));
+}
+
 TEST_F(JobWindow, AnotherProgramFollowsOnTheSameZero) {
   ready_machine();
   write("one.ngc", good);

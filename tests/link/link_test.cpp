@@ -272,6 +272,54 @@ TEST_F(LinkTest, ARequestThatComesTooLateIsNotDone) {
   ASSERT_TRUE(next) << "the next one is in time; " << next.error().message;
 }
 
+/// Changes what a controller says, as JSON, and gives it the checksum of what it says then.
+Mangle lying(const std::function<void(json&)>& lie) {
+  return [lie](const std::string& bytes) {
+    std::string out;
+    UpDecoder decoder;
+    for (const std::string& text : decoder.feed(bytes)) {
+      json said = json::parse(text);
+      lie(said);
+      out += up_line(said.dump());
+    }
+    return out;
+  };
+}
+
+TEST_F(LinkTest, WhatNoMachineCanBeIsNotBelieved) {
+  open();
+  home();
+  const MachinePosition at = client_->status().position;
+  line_->up = lying([](json& said) {
+    if (said.contains("state")) said["state"]["machine_mm"][0] = -1e9;
+  });
+  pass(0.5);
+  EXPECT_EQ(client_->status().position, at) << "it is passed over like a line that was garbled";
+  for (const auto& [name, value] : {std::pair{"axis.x.accel_mm_s2", 1e-308},
+                                    {"axis.x.soft_min_mm", -1e9},
+                                    {"axis.x.steps_per_mm", 0.0},
+                                    {"axis.x.max_rate_mm_min", -5.0},
+                                    {"axis.x.reversed", 7.0}}) {
+    line_->up = lying([value = value](json& said) {
+      if (said.contains("answer") && said.contains("value")) said["value"] = value;
+    });
+    const auto told = client_->setting(name);
+    ASSERT_FALSE(told) << name;
+    EXPECT_EQ(told.error().code, "unbelievable") << told.error().message;
+  }
+}
+
+TEST_F(LinkTest, AnAnswerToWhatWasNotAskedChangesNothing) {
+  open();
+  line_->up = [](const std::string& bytes) {
+    return bytes + up_line(R"({"answer":99,"value":3})") + up_line(R"({"answer":0,"value":3})") +
+           up_line(R"({"done":4000000,"credits":9})");
+  };
+  EXPECT_GT(client_->setting("axis.x.steps_per_mm").value(), 3);
+  pass(0.5);
+  EXPECT_TRUE(client_->wire().up());
+}
+
 TEST_F(LinkTest, WithoutTheTokenNobodyIsTakenAndWhoIsConnectedDoesNotNotice) {
   machine_->require_token("k3y");
   EXPECT_NE(client_->wire().open(0.5).error().message.find("token"), std::string::npos);

@@ -23,6 +23,7 @@ void JobSession::follow_program_checks() {
   connect(&checker_, &ProgramChecker::wanted, this,
           [this] { checker_.check(program_, editor_.book_without_record(), machine_.status().tool); });
   connect(&checker_, &ProgramChecker::done, this, [this] {
+    if (!loader_.busy()) QFile::remove(opening_mark());
     emit checked_anew();
     if (const auto wish = std::exchange(wish_, std::nullopt)) {
       wish_ends_.stop();

@@ -63,6 +63,7 @@ JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& not
     emit program_changed();
   });
   connect(&loader_, &ProgramLoader::failed, this, [this](const QString& path, const QString& sentence) {
+    QFile::remove(opening_mark());
     notices_.notify({NoticeLevel::danger, tr("“%1” was not loaded. %2").arg(QFileInfo(path).fileName(), sentence), {}});
     emit program_changed();
   });
@@ -71,10 +72,29 @@ JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& not
 /// The one that was broken off, or the last one of this book.
 void JobSession::load_last_program() {
   left_over_ = progress_.left();
+  QFile mark(opening_mark());
+  if (mark.open(QIODevice::ReadOnly)) {
+    const QString path = QString::fromUtf8(mark.readAll()).trimmed();
+    mark.remove();
+    notices_.notify({NoticeLevel::attention,
+                     tr("The last time Ypsilograph ended while “%1” was being opened, so it was not opened again.")
+                         .arg(QFileInfo(path).fileName()),
+                     {{tr("Open it"), [this, path] { load_program(path); }, [this] { return !program_; }}}});
+    return;
+  }
   if (left_over_ && QFileInfo::exists(to_q(left_over_->program)))
     load_program(to_q(left_over_->program));
   else if (const std::string& last = editor_.book().job.program; !last.empty() && QFileInfo::exists(to_q(last)))
     load_program(to_q(last));
+}
+
+JobSession::~JobSession() {
+  QFile::remove(opening_mark());
+}
+
+/// Beside the book while a program is read and judged: who dies of it leaves it there.
+QString JobSession::opening_mark() const {
+  return editor_.book_path() + QStringLiteral(".opening");
 }
 
 bool JobSession::tick() {
@@ -91,6 +111,7 @@ void JobSession::load_program(const QString& path) {
     notices_.notify({NoticeLevel::attention, tr("A program is being cut; load another when it has ended."), {}});
     return;
   }
+  if (QFile mark(opening_mark()); mark.open(QIODevice::WriteOnly)) mark.write(path.toUtf8());
   read_with_ = read_setting(editor_.book());
   loader_.load(path, kinematics_of(editor_.book().machine), *read_with_);
 }

@@ -31,6 +31,7 @@ class JobSession : public QObject {
   Q_OBJECT
  public:
   JobSession(BookEditor& editor, MachineSession& machine, Notices& notices);
+  ~JobSession() override;
 
   void load_program(const QString& path);
   ProgramLoader& loader() { return loader_; }
@@ -113,6 +114,7 @@ class JobSession : public QObject {
   void begin_progress();
   void follow_program_checks();
   void load_last_program();
+  QString opening_mark() const;
   void offer_left_over();
   void follow_program_file();
 

@@ -1,5 +1,7 @@
 #include "app/sheets/measure_cut/cause_words.h"
 
+#include <QCoreApplication>
+
 #include <cmath>
 
 #include "app/session/entry_text.h"
