@@ -33,9 +33,9 @@ NoticeBar::NoticeBar(QWidget* parent) : QFrame(parent) {
 }
 
 bool NoticeBar::look_again() {
-  if (isHidden()) look_again_.stop();
-  if (shown_.holds && !shown_.holds()) {
-    hide();
+  if (!isHidden() && shown_.holds && !shown_.holds()) hide();
+  if (isHidden()) {
+    look_again_.stop();
     return false;
   }
   for (std::size_t i = 0; i < buttons_.size(); ++i)

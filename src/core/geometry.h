@@ -26,30 +26,21 @@ struct Position {
   constexpr bool operator==(const Position&) const = default;
 };
 
-/// A machine coordinate of one axis as its controller counts it, mm: when steps per unit change, the same place has
-/// another number. What the book keeps of this kind is of this type, so that its description cannot take it for a plain
-/// number (`CarryOver`).
-struct Coordinate {
+/// What one axis has as its controller counts it, mm: when steps per unit change it has another number. What the book
+/// keeps of this kind is of such a type, so that its description cannot take it for a plain number (`CarryOver`).
+template <class Kind>
+struct Counted {
   double mm = 0;
-  constexpr Coordinate() = default;
-  constexpr Coordinate(double value) : mm(value) {}
+  constexpr Counted() = default;
+  constexpr Counted(double value) : mm(value) {}
   constexpr operator double() const { return mm; }
 };
-/// A length along one axis as its controller counts it, mm: it changes with steps per unit.
-struct CountedLength {
-  double mm = 0;
-  constexpr CountedLength() = default;
-  constexpr CountedLength(double value) : mm(value) {}
-  constexpr operator double() const { return mm; }
-};
+using Coordinate = Counted<struct CountedPlace>;    ///< a machine coordinate, counted from the home coordinate
+using CountedLength = Counted<struct CountedSpan>;  ///< a length along the axis
 
 /// What writes a double as JSON writes these, too (found by argument's namespace).
-template <class Json>
-void to_json(Json& out, const Coordinate& value) {
-  out = value.mm;
-}
-template <class Json>
-void to_json(Json& out, const CountedLength& value) {
+template <class Json, class Kind>
+void to_json(Json& out, const Counted<Kind>& value) {
   out = value.mm;
 }
 

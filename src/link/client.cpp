@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "link/setting_range.h"
+
 namespace ypsi::link {
 namespace {
 
@@ -41,7 +43,7 @@ MachineStatus Client::status() const {
 
 Result<double> Client::setting(std::string_view name) const {
   const auto value = number({{"do", "get"}, {"name", name}});
-  if (value && !can_be(name, *value))
+  if (value && !setting_range(name).holds(*value))
     return fail("unbelievable", fmt::format("The controller says {:g} for “{}”, which cannot be. Set it anew before "
                                             "anything moves by it.",
                                             *value, name));

@@ -15,6 +15,18 @@ unsigned char complement(unsigned char byte) {
   return static_cast<unsigned char>(0xff - byte);
 }
 
+bool is_act(unsigned char byte) {
+  switch (static_cast<Act>(byte)) {
+    case Act::hold:
+    case Act::abandon:
+    case Act::stop:
+    case Act::heartbeat:
+    case Act::end_jog:
+      return true;
+  }
+  return false;
+}
+
 std::optional<DownLine> read_down(std::string_view line) {
   std::uint32_t number = 0;
   const auto [rest, error] = std::from_chars(line.data(), line.data() + line.size(), number);
@@ -60,14 +72,6 @@ bool LineSplitter::add(char byte) {
   if (byte != '\r') line_ += byte;
   return false;
 }
-
-namespace {
-constexpr bool is_act(unsigned char byte) {
-  constexpr unsigned char released = 2;  // version 1's, an act no more
-  return byte >= static_cast<unsigned char>(Act::hold) && byte <= static_cast<unsigned char>(Act::end_jog) &&
-         byte != released;
-}
-}  // namespace
 
 std::vector<DownDecoder::Item> DownDecoder::feed(std::string_view bytes) {
   std::vector<Item> acts, lines;

@@ -1,7 +1,6 @@
 #include "link/messages.h"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <cstdint>
 
@@ -182,29 +181,6 @@ int whole_from(const json& in) {
   if (!in.is_number_integer() || in.get<std::int64_t>() < INT32_MIN || in.get<std::int64_t>() > INT32_MAX)
     throw json::other_error::create(502, "not a whole number in range", nullptr);
   return in.get<int>();
-}
-
-bool can_be(std::string_view name, double value) {
-  struct Range {
-    std::string_view end;
-    double low, high;
-  };
-  constexpr std::array ranges{Range{"steps_per_mm", 1e-3, 1e6},
-                              Range{"max_rate_mm_min", 1, 1e6},
-                              Range{"accel_mm_s2", 1, 1e5},
-                              Range{"home_seek_mm_min", 60, 2e4},
-                              Range{"home_latch_mm_min", 6, 3000},
-                              Range{"pull_off_mm", 0.1, 100},
-                              Range{"second_switch_offset_mm", -20, 20},
-                              Range{"home_at_max", 0, 1},
-                              Range{"reversed", 0, 1},
-                              Range{"inverted", 0, 1},
-                              Range{"hard", 0, 1},
-                              Range{"frame", 0, 8},
-                              Range{"_mm", -1e5, 1e5}};
-  for (const Range& r : ranges)
-    if (name.ends_with(r.end)) return value >= r.low && value <= r.high;
-  return std::fabs(value) <= 1e9;
 }
 
 std::string text_of(const json& object) {

@@ -33,9 +33,6 @@ json to_json(const Error& error);
 Error error_from(const json& in);
 
 int whole_from(const json& in);
-/// Whether a setting of this name can have this value, by the ranges of docs/link.md; of a name that is not there any
-/// within a thousand million.
-bool can_be(std::string_view name, double value);
 /// One line of text, ASCII alone, whatever is in it.
 std::string text_of(const json& object);
 Axis axis_from(const json& in);

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/procedures/machine_link.h"
+#include "link/setting_range.h"
 
 namespace ypsi::standin {
 namespace {
@@ -14,24 +15,22 @@ struct AxisEntry {
   const char* what;
   double AxisBelief::*number;
   bool AxisBelief::*flag;
-  double low, high;
 };
 
-constexpr double farthest = 1e5;
 constexpr AxisEntry axis_entries[] = {
-    {"steps_per_mm", &AxisBelief::steps_per_mm, nullptr, 1e-3, 1e6},
-    {"max_rate_mm_min", &AxisBelief::max_rate, nullptr, 1, 1e6},
-    {"accel_mm_s2", &AxisBelief::accel, nullptr, 1, 1e5},
-    {"soft_min_mm", &AxisBelief::soft_min, nullptr, -farthest, farthest},
-    {"soft_max_mm", &AxisBelief::soft_max, nullptr, -farthest, farthest},
-    {"home_coordinate_mm", &AxisBelief::home_coordinate, nullptr, -farthest, farthest},
-    {"home_at_max", nullptr, &AxisBelief::home_at_max, 0, 1},
-    {"home_seek_mm_min", &AxisBelief::home_seek, nullptr, 60, 20000},
-    {"home_latch_mm_min", &AxisBelief::home_latch, nullptr, 6, 3000},
-    {"pull_off_mm", &AxisBelief::pull_off, nullptr, 0.1, 100},
-    {"second_switch_offset_mm", &AxisBelief::second_switch_offset, nullptr, -20, 20},
-    {"reversed", nullptr, &AxisBelief::reversed, 0, 1},
-    {"switch_inverted", nullptr, &AxisBelief::switch_inverted, 0, 1},
+    {"steps_per_mm", &AxisBelief::steps_per_mm, nullptr},
+    {"max_rate_mm_min", &AxisBelief::max_rate, nullptr},
+    {"accel_mm_s2", &AxisBelief::accel, nullptr},
+    {"soft_min_mm", &AxisBelief::soft_min, nullptr},
+    {"soft_max_mm", &AxisBelief::soft_max, nullptr},
+    {"home_coordinate_mm", &AxisBelief::home_coordinate, nullptr},
+    {"home_at_max", nullptr, &AxisBelief::home_at_max},
+    {"home_seek_mm_min", &AxisBelief::home_seek, nullptr},
+    {"home_latch_mm_min", &AxisBelief::home_latch, nullptr},
+    {"pull_off_mm", &AxisBelief::pull_off, nullptr},
+    {"second_switch_offset_mm", &AxisBelief::second_switch_offset, nullptr},
+    {"reversed", nullptr, &AxisBelief::reversed},
+    {"switch_inverted", nullptr, &AxisBelief::switch_inverted},
 };
 
 std::optional<Axis> axis_of(char key) {
@@ -118,19 +117,9 @@ Result<double> Settings::get(std::string_view name) const {
 Result<void> Settings::set(std::string_view name, double value) {
   const auto n = parse(name);
   if (!n) return unknown_setting(name);
-  const bool is_axis = n->kind == Name::Kind::axis;
-  const bool is_flag = n->kind == Name::Kind::hard_limits || n->kind == Name::Kind::probe_inverted;
-  const bool is_frame = n->kind == Name::Kind::frame;
-  const double low = is_axis               ? n->entry->low
-                     : is_flag || is_frame ? 0
-                                           : -farthest,
-               high = is_axis    ? n->entry->high
-                      : is_flag  ? 1
-                      : is_frame ? static_cast<double>(work_frame_count) - 1
-                                 : farthest;
-  if (!(value >= low && value <= high))
+  if (const auto range = link::setting_range(name); !range.holds(value))
     return fail("out_of_range", fmt::format("“{}” takes from {:g} to {:g}, and {:g} is outside; it was left as it is.",
-                                            name, low, high, value));
+                                            name, range.low, range.high, value));
   AxisBelief& axis = axes[index(n->axis)];
   switch (n->kind) {
     case Name::Kind::hard_limits:

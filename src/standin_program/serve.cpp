@@ -159,7 +159,7 @@ void Serve::tick() {
   machine_->poll(now);
   write();
   if (client_ && !machine_->line_up()) client_->abort();
-  if (client_ && client_->bytesAvailable() > 0) read();
+  if (const QIODevice* from = host(); from && from->bytesAvailable() > 0) read();
   show_out_the_silent();
 }
 

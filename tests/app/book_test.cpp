@@ -122,6 +122,8 @@ TEST_F(BookInWindow, ACutOffBookIsSetAsideAndThePreviousSaveIsOffered) {
   EXPECT_EQ(session_->editor().book().machine.name, "Oriel");
   EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 21);
   EXPECT_TRUE(read_book(on_disk()));
+  EXPECT_TRUE(read_book(read_file(demo_.book + ".previous").value()))
+      << "the damaged one must not push the good one out";
 }
 
 TEST_F(BookInWindow, ABookOfALaterVersionOpensForReadingOnly) {

@@ -18,15 +18,6 @@ namespace {
 
 class JobWindow : public WindowTest {
  protected:
-  void ready_machine() {
-    zero_over_the_stock();
-    session_->editor().note_in_book([](Book& b) {
-      b.job.stock_size = {320, 320, 18};
-      b.job.checklist.clear();
-      b.job.clamps.clear();
-      for (auto& t : b.tools) t.diameter = t.diameter > 0 ? t.diameter : 3;
-    });
-  }
   bool checked() {
     return wait_for([this] { return session_->job().checked() && !session_->job().loader().busy(); });
   }
@@ -46,10 +37,8 @@ class JobWindow : public WindowTest {
   }
 };
 
-const char* const good = "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM5\nM30\n";
-
 TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
-  ready_machine();
+  ready_for_a_job();
   write("off.ngc", "G21 G90\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM30\n");
   load("off.ngc");
   sheet("ready_check");
@@ -83,8 +72,8 @@ TEST_F(JobWindow, WhatStopsTheStartIsMendedOrAnsweredFor) {
 }
 
 TEST_F(JobWindow, FindingsFollowTheBookAndTheFileOnTheDisk) {
-  ready_machine();
-  write("part.ngc", good);
+  ready_for_a_job();
+  write("part.ngc", good_part);
   load("part.ngc");
   EXPECT_EQ(session_->job().stops(), 0u);
   sheet("program");
@@ -105,7 +94,7 @@ TEST_F(JobWindow, FindingsFollowTheBookAndTheFileOnTheDisk) {
   EXPECT_TRUE(found("off_stock")) << "zero front right: the part lies beside the stock";
   undo();
 
-  write("part.ngc", QByteArray(good).replace("X60", "X99"));
+  write("part.ngc", QByteArray(good_part).replace("X60", "X99"));
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("has changed on the disk"); }))
       << text("notice-text").toStdString();
   EXPECT_NEAR(session_->job().program()->program.cut.high.x, 60, 1e-9) << "until the owner agrees";
@@ -115,8 +104,8 @@ TEST_F(JobWindow, FindingsFollowTheBookAndTheFileOnTheDisk) {
 }
 
 TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
-  ready_machine();
-  write("part.ngc", good);
+  ready_for_a_job();
+  write("part.ngc", good_part);
   load("part.ngc");
   sheet("ready_check");
   type("new-point", "vacuum hose on");
@@ -138,8 +127,8 @@ TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
 }
 
 TEST_F(JobWindow, ThePerimeterIsTracedAtTheSafeHeight) {
-  ready_machine();
-  write("part.ngc", good);
+  ready_for_a_job();
+  write("part.ngc", good_part);
   load("part.ngc");
   sheet("ready_check");
   const double safe = session_->editor().book().machine.safe_height;
@@ -166,7 +155,7 @@ const char* const two_tools =
     "Y40\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z20\nM5\nM30\n";
 
 TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
-  ready_machine();
+  ready_for_a_job();
   session_->editor().note_in_book([](Book& b) {
     b.setter = ToolSetter{700, 40, 1, {-60}};
     for (auto& t : b.tools) t.offset = t.number == 2 ? std::optional(7.4) : std::nullopt;
@@ -203,7 +192,7 @@ TEST_F(JobWindow, AToolChangeWaitsForItsLengthAndGoesOn) {
 }
 
 TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
-  ready_machine();
+  ready_for_a_job();
   session_->editor().note_in_book([](Book& b) {
     b.machine.spindle.controlled = false;
     b.machine.spindle.dial = {{1, 10000}, {5, 14000}};
@@ -247,8 +236,8 @@ TEST_F(JobWindow, ThePassIsToldAndTheDialIsWaitedFor) {
 }
 
 TEST_F(JobWindow, AWayToZeroIsNoCut) {
-  ready_machine();
-  write("part.ngc", good);
+  ready_for_a_job();
+  write("part.ngc", good_part);
   load("part.ngc");
   session_->job().lift_then_go_to_zero(5);
   ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000));
@@ -269,7 +258,7 @@ TEST_F(JobWindow, AWayToZeroIsNoCut) {
 }
 
 TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
-  ready_machine();
+  ready_for_a_job();
   write("two.ngc", two_tools);
   load("two.ngc");
   sheet("cut");
@@ -296,8 +285,8 @@ TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
 }
 
 TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
-  ready_machine();
-  write("part.ngc", good);
+  ready_for_a_job();
+  write("part.ngc", good_part);
   load("part.ngc");
   // What a killed window leaves: its progress, not ended.
   const std::string text_of_it = session_->job().program()->text;
@@ -324,8 +313,8 @@ TEST_F(JobWindow, ACutThatWasBrokenOffIsOfferedAfterARestart) {
 }
 
 TEST_F(JobWindow, WhatTheWindowDiedOfIsAskedAboutBeforeItIsOpenedAgain) {
-  ready_machine();
-  write("part.ngc", good);
+  ready_for_a_job();
+  write("part.ngc", good_part);
   load("part.ngc");
   const QString mark = session_->editor().book_path() + ".opening";
   EXPECT_FALSE(QFile::exists(mark)) << "it was opened, and nothing died of it";
@@ -343,9 +332,9 @@ TEST_F(JobWindow, WhatTheWindowDiedOfIsAskedAboutBeforeItIsOpenedAgain) {
 }
 
 TEST_F(JobWindow, AnotherProgramFollowsOnTheSameZero) {
-  ready_machine();
-  write("one.ngc", good);
-  write("next.ngc", QByteArray(good).replace("Y20", "Y50"));
+  ready_for_a_job();
+  write("one.ngc", good_part);
+  write("next.ngc", QByteArray(good_part).replace("Y20", "Y50"));
   load("one.ngc");
   sheet("program");
   find<ProgramSheet>("sheet-program")->queue(folder_.filePath("next.ngc"));

@@ -26,14 +26,14 @@ class Soak : public WindowTest {
     WindowTest::SetUp();
     if (const QByteArray seed = qgetenv("YPSI_SOAK_SEED"); !seed.isEmpty()) dice_.seed(seed.toULongLong());
     clock_.start();
-    // Whoever opens a dialog here thinks better of it.
-    connect_timer();
+    send_dialogs_away();
     zero_over_the_stock();
-    write("part.ngc", "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM5\nM30\n");
+    write("part.ngc", good_part);
     load("part.ngc");
     follow();
   }
-  void connect_timer() {
+  /// Whoever opens a dialog here thinks better of it.
+  void send_dialogs_away() {
     QObject::connect(&away_, &QTimer::timeout, [] {
       if (auto* dialog = qobject_cast<QDialog*>(QApplication::activeModalWidget())) dialog->reject();
       if (QWidget* popup = QApplication::activePopupWidget()) popup->close();
@@ -159,8 +159,6 @@ class Soak : public WindowTest {
     did("window closed and opened");
     close();
     open();
-    QObject::disconnect(&away_, nullptr, nullptr, nullptr);
-    connect_timer();
     entries_ = 0;
     follow();
   }

@@ -21,6 +21,10 @@
 
 namespace ypsi::app {
 
+/// A program that nothing stands against.
+inline const char* const good_part =
+    "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM5\nM30\n";
+
 class WindowTest : public ::testing::Test {
  protected:
   void SetUp() override {
@@ -142,6 +146,16 @@ class WindowTest : public ::testing::Test {
       ASSERT_TRUE(wait_ready());
     }
     session_->machine().set_work_zero({Axis::x, Axis::y, Axis::z});
+  }
+  /// Homed and zeroed, with a stock that is clear of everything.
+  void ready_for_a_job() {
+    zero_over_the_stock();
+    session_->editor().note_in_book([](Book& b) {
+      b.job.stock_size = {320, 320, 18};
+      b.job.checklist.clear();
+      b.job.clamps.clear();
+      for (auto& t : b.tools) t.diameter = t.diameter > 0 ? t.diameter : 3;
+    });
   }
   void sheet(const char* id) {
     window_->open_sheet(id);

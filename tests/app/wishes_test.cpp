@@ -7,21 +7,14 @@
 namespace ypsi::app {
 namespace {
 
-const char* const part = "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM5\nM30\n";
 const char* const with_pause =
     "G21 G90\nT1 M6\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nT2 M6\nS12000 M3\nG0 X20 "
     "Y30\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM5\nM30\n";
 
 class Wishes : public WindowTest {
  protected:
-  void ready_machine(const char* program = part) {
-    zero_over_the_stock();
-    session_->editor().note_in_book([](Book& b) {
-      b.job.stock_size = {320, 320, 18};
-      b.job.checklist.clear();
-      b.job.clamps.clear();
-      for (auto& t : b.tools) t.diameter = t.diameter > 0 ? t.diameter : 3;
-    });
+  void ready_machine(const char* program = good_part) {
+    ready_for_a_job();
     write("part.ngc", program);
     load("part.ngc");
     sheet("cut");
@@ -58,6 +51,14 @@ class Wishes : public WindowTest {
     abandon();
     session_->machine().connection()->set_speed(0);
     ASSERT_GT(session_->job().resume_line(), 0u);
+  }
+  /// Cuts as far as the program wants another tool.
+  void cut_to_the_pause() {
+    ready_machine(with_pause);
+    click("start");
+    ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() > 0; }, 60000))
+        << text("notice-text").toStdString();
+    ASSERT_TRUE(wait_ready());
   }
   QPushButton* offered(const char* words) {
     for (auto* b : window_->findChildren<QPushButton*>())
@@ -107,7 +108,7 @@ TEST_F(Wishes, AnOldNoticeDoesNotCutAnotherProgram) {
   ready_machine();
   cut_half();
   ASSERT_NE(offered("Resume from line"), nullptr) << text("notice-text").toStdString();
-  write("other.ngc", part);
+  write("other.ngc", good_part);
   session_->job().load_program(folder_.filePath("other.ngc"));
   ASSERT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("other.ngc"); }));
   ASSERT_TRUE(wait_for([this] { return offered("Resume from line") == nullptr; }, 2000));
@@ -209,11 +210,7 @@ TEST_F(Wishes, WhatStopsAStartStopsAResumeToo) {
 }
 
 TEST_F(Wishes, APauseAtOneMachineIsNotGoneOnWithAtAnother) {
-  ready_machine(with_pause);
-  click("start");
-  ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() > 0; }, 60000))
-      << text("notice-text").toStdString();
-  ASSERT_TRUE(wait_ready());
+  cut_to_the_pause();
   ASSERT_TRUE(session_->machine().use_connection(Connection::to_stand_in({demo_.scenario, demo_.settings}).value()));
   EXPECT_FALSE(session_->job().in_job());
   const auto cut = newest(session_->editor().book(), "cut");
@@ -225,11 +222,7 @@ TEST_F(Wishes, APauseAtOneMachineIsNotGoneOnWithAtAnother) {
 }
 
 TEST_F(Wishes, AMovedZeroIsSaidBeforeAPauseIsGoneOnWith) {
-  ready_machine(with_pause);
-  click("start");
-  ASSERT_TRUE(wait_for([this] { return session_->job().tool_awaited() > 0; }, 60000))
-      << text("notice-text").toStdString();
-  ASSERT_TRUE(wait_ready());
+  cut_to_the_pause();
   session_->job().tool_is_in();
   jog_to(Axis::z, -20);
   jog_to(Axis::x, session_->machine().status().work_zero.x + 50);
@@ -316,6 +309,7 @@ TEST_F(Wishes, ABookThatIsOpenForReadingChangesNoController) {
   open();
   ASSERT_TRUE(session_->editor().read_only());
   auto& link = *session_->machine().link();
+  const auto set = [&link](const char* name) { return link.setting(name).value_or(-1); };
   ASSERT_TRUE(link.set_setting("work.g54.x_mm", 7));
   session_->machine().home(true);
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed(); }, 60000));
@@ -323,11 +317,21 @@ TEST_F(Wishes, ABookThatIsOpenForReadingChangesNoController) {
   EXPECT_TRUE(text("notice-text").contains("reading only")) << text("notice-text").toStdString();
   Entry entry;
   EXPECT_FALSE(session_->machine().apply_steps(Axis::x, 85, entry, "Apply"));
+  ASSERT_TRUE(wait_ready());
+  const auto seek = set("axis.x.home_seek_mm_min");
+  sheet("limits");
+  EXPECT_FALSE(find<QPushButton>("set-limits")->isEnabled());
+  emit find<QPushButton>("slow-approach")->clicked();
+  EXPECT_EQ(set("axis.x.home_seek_mm_min"), seek);
+  // What is cut by would be another than what is shown: nothing starts.
+  ASSERT_TRUE(link.set_setting("work.frame", 2));
+  EXPECT_FALSE(session_->machine().send_work_zero());
+  EXPECT_EQ(set("work.frame"), 2);
   session_->editor().change_book("Steps", [](Book& b) { b.machine.axis(Axis::x).steps_per_mm = 90; });
   undo();
-  EXPECT_EQ(link.setting("work.g54.x_mm"), 7);
-  EXPECT_NE(link.setting("axis.x.steps_per_mm"), 90);
-  EXPECT_NE(link.setting("axis.x.steps_per_mm"), 85);
+  EXPECT_EQ(set("work.g54.x_mm"), 7);
+  EXPECT_NE(set("axis.x.steps_per_mm"), 90);
+  EXPECT_NE(set("axis.x.steps_per_mm"), 85);
 }
 
 }  // namespace

@@ -5,21 +5,19 @@
 
 #include <map>
 
+#include "core/idle_link.h"
 #include "core/procedures/runner.h"
 
 namespace ypsi {
 namespace {
 
 /// A controller with settings, which takes them only while it stands, and none where it is stubborn.
-class Lender final : public MachineLink {
+class Lender final : public IdleLink {
  public:
-  MachineStatus now;
   std::map<std::string, double, std::less<>> settings{{"axis.x.soft_max_mm", 800}};
   bool stubborn = false;
   int abandoned = 0;
 
-  Lender() { now.state = MachineState::ready; }
-  MachineStatus status() const override { return now; }
   Result<double> setting(std::string_view name) const override {
     const auto found = settings.find(name);
     if (found == settings.end()) return fail("unknown_setting", "There is no such setting.");
@@ -32,18 +30,7 @@ class Lender final : public MachineLink {
     settings[std::string(name)] = value;
     return {};
   }
-  Result<void> home() override { return {}; }
-  Result<void> jog(Axis, double, double) override { return {}; }
-  void end_jog() override {}
-  Result<void> begin_program() override { return {}; }
-  Result<void> send(std::string_view, std::uint32_t) override { return {}; }
-  void end_program() override {}
-  void stop() override {}
-  void hold() override {}
-  void go_on() override {}
   void abandon() override { ++abandoned; }
-  void tool_changed(int) override {}
-  void set_feed_override(double) override {}
 };
 
 class Borrower final : public Procedure {

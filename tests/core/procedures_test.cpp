@@ -3,6 +3,7 @@
 
 #include <deque>
 
+#include "core/idle_link.h"
 #include "core/procedures/go_to_zero.h"
 #include "core/procedures/measured_move.h"
 #include "core/procedures/run_program.h"
@@ -12,9 +13,8 @@ namespace ypsi {
 namespace {
 
 /// Takes what it is sent at once; a test says how it answers.
-class ScriptedMachine final : public MachineLink, public QuietBench {
+class ScriptedMachine final : public IdleLink, public QuietBench {
  public:
-  MachineStatus now;
   std::vector<std::string> sent;
   std::vector<std::pair<Axis, double>> jogs;
   std::size_t room = 1000;
@@ -23,26 +23,20 @@ class ScriptedMachine final : public MachineLink, public QuietBench {
   int marks = 0;
 
   ScriptedMachine() {
-    now.state = MachineState::ready;
-    now.homed = {true, true, true};
     now.position = {100, 100, -10};
     now.work_zero = {50, 60, -40};
   }
-  MachineStatus status() const override { return now; }
   Result<double> setting(std::string_view name) const override {
     if (name.ends_with("soft_min_mm")) return name[5] == 'z' ? -100.0 : 0.0;
     if (name.ends_with("soft_max_mm")) return name[5] == 'z' ? -2.0 : 500.0;
     return fail("unknown_setting", "There is no such setting.");
   }
-  Result<void> set_setting(std::string_view, double) override { return {}; }
-  Result<void> home() override { return {}; }
   Result<void> jog(Axis axis, double distance, double) override {
     if (!refuse.empty()) return fail(refuse, "Refused.");
     jogs.emplace_back(axis, distance);
     if (arrives) now.position[axis] += distance;
     return {};
   }
-  void end_jog() override {}
   Result<void> begin_program() override {
     if (now.state != MachineState::ready) return fail("busy", "It moves.");
     began = true;
@@ -57,12 +51,8 @@ class ScriptedMachine final : public MachineLink, public QuietBench {
     return {};
   }
   void end_program() override { ended = true; }
-  void stop() override {}
   void hold() override { now.state = MachineState::held; }
-  void go_on() override {}
   void abandon() override { abandoned = true; }
-  void tool_changed(int) override {}
-  void set_feed_override(double) override {}
   void mark(Axis) override { ++marks; }
 };
 

@@ -48,6 +48,14 @@ class LinkTest : public ::testing::Test {
     }
     return client_->status().state;
   }
+  /// Begins a program and lets it run for a while.
+  void begin(const std::string& text, double seconds) {
+    ASSERT_TRUE(run_.start(*client_, text));
+    for (double t = 0; t < seconds; t += 0.01) {
+      run_.tick();
+      pass(0.01);
+    }
+  }
   standin::StandIn& truth() { return standin::truth_of(*machine_); }
 
   std::unique_ptr<standin::ServedMachine> machine_;
@@ -190,11 +198,7 @@ TEST_F(LinkTest, APeerThatStopsAnsweringIsToldInWords) {
 TEST_F(LinkTest, ACutCableEndsTheRunWithTheLine) {
   open();
   home();
-  ASSERT_TRUE(run_.start(*client_, "G21 G91 F2000 S9000 M3\nG1 X30\nG1 X30\nG1 X100\nM30\n"));
-  for (int i = 0; i < 250; ++i) {
-    run_.tick();
-    pass(0.01);
-  }
+  begin("G21 G91 F2000 S9000 M3\nG1 X30\nG1 X30\nG1 X100\nM30\n", 2.5);
   ASSERT_EQ(run_.state(), RunState::running);
   line_->cut = true;
   pass(0.1);
@@ -223,11 +227,7 @@ TEST_F(LinkTest, WhyAConnectionFailsIsSaid) {
 TEST_F(LinkTest, NoiseHoldsAndStopsButNeverLetsGo) {
   open();
   home();
-  ASSERT_TRUE(run_.start(*client_, "G21 G91 F300\nG1 X100\nM2\n"));
-  for (int i = 0; i < 100; ++i) {
-    run_.tick();
-    pass(0.01);
-  }
+  begin("G21 G91 F300\nG1 X100\nM2\n", 1);
   client_->hold();
   pass(1);
   ASSERT_EQ(client_->status().state, MachineState::held);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/calibration/limits.h"
+#include "core/idle_link.h"
 #include "standin/standin_fixture.h"
 
 namespace ypsi::standin {
@@ -127,28 +128,11 @@ TEST_F(Travel, LimitsAreProvedByAMoveThatIsRefused) {
 }
 
 /// A controller that takes every move.
-class Careless final : public MachineLink {
+class Careless final : public IdleLink {
  public:
-  MachineStatus status() const override {
-    MachineStatus s;
-    s.state = MachineState::ready;
-    s.homed = {true, true, true};
-    return s;
-  }
   Result<double> setting(std::string_view name) const override { return name.find("min") != name.npos ? -10 : 10; }
-  Result<void> set_setting(std::string_view, double) override { return {}; }
-  Result<void> home() override { return {}; }
   Result<void> jog(Axis, double, double) override { return ++moves, Result<void>(); }
   void end_jog() override { ++ended; }
-  Result<void> begin_program() override { return {}; }
-  Result<void> send(std::string_view, std::uint32_t) override { return {}; }
-  void end_program() override {}
-  void stop() override {}
-  void hold() override {}
-  void go_on() override {}
-  void abandon() override {}
-  void tool_changed(int) override {}
-  void set_feed_override(double) override {}
   int moves = 0, ended = 0;
 };
 

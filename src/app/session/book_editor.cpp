@@ -152,14 +152,23 @@ void BookEditor::say_changed_on_disk(const QString& sentence) {
                    sentence,
                    {{tr("Read what is on the disk"),
                      [this] {
-                       store_.keep_aside(book_);
-                       open_book();
+                       if (kept_aside(store_.keep_aside(book_))) open_book();
                      }},
                     {tr("Keep what is here"), [this] {
-                       store_.keep_aside();
+                       if (!kept_aside(store_.keep_aside())) return;
                        store_.know_the_file();
                        save();
                      }}}});
+}
+
+bool BookEditor::kept_aside(const QString& name) {
+  if (!name.isEmpty()) return true;
+  notices_.notify(
+      {NoticeLevel::danger,
+       tr("The other version could not be kept beside the book, so nothing was changed. Is there room on the "
+          "disk?"),
+       {}});
+  return false;
 }
 
 void BookEditor::change_book(const QString& text, const std::function<void(Book&)>& change, MachineFollows machine) {

@@ -59,6 +59,7 @@ class BookEditor : public QObject {
                MachineFollows machine);
   void use_book(ReadBook read);
   void say_changed_on_disk(const QString& sentence);
+  bool kept_aside(const QString& name);
 
   BookStore store_;
   Notices& notices_;

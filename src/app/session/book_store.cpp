@@ -46,10 +46,11 @@ Result<void> BookStore::save(const Book& book) {
   }
   // The save before is kept only when it is sound: a damaged file must not push a good one out. What was written here
   // and is still as it was needs no reading.
-  if (QFile::exists(path_) && (known_ || load())) keep_as_previous();
+  if (QFile::exists(path_) && (stamp() == written_ || load())) keep_as_previous();
   if (!file.commit()) return refused(file.errorString());
   sync_folder();
   know_the_file();
+  written_ = known_;
   return {};
 }
 

@@ -44,7 +44,8 @@ class BookStore {
   using Stamp = std::pair<qint64, QDateTime>;
   Stamp stamp() const;
   QString path_;
-  std::optional<Stamp> known_;  ///< as it was read or saved here last
+  std::optional<Stamp> known_;    ///< as it was read or saved here last
+  std::optional<Stamp> written_;  ///< as save() left it, and therefore sound
   std::shared_ptr<QLockFile> lock_;
 };
 

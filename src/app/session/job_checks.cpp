@@ -23,11 +23,11 @@ void JobSession::follow_program_checks() {
   connect(&checker_, &ProgramChecker::wanted, this,
           [this] { checker_.check(program_, editor_.book_without_record(), machine_.status().tool); });
   connect(&checker_, &ProgramChecker::done, this, [this] {
-    if (!loader_.busy()) QFile::remove(opening_mark());
+    if (!loader_.busy()) opening_.clear();
     emit checked_anew();
-    if (const auto wish = std::exchange(wish_, std::nullopt)) {
+    if (const auto go = std::exchange(wish_, nullptr)) {
       wish_ends_.stop();
-      wish->go();
+      go();
     }
   });
   connect(&editor_, &BookEditor::book_changed, this, [this] {

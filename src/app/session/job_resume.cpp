@@ -85,10 +85,7 @@ bool JobSession::knows_its_place(std::uint32_t line, const std::function<void()>
     notices_.notify(
         {NoticeLevel::attention,
          tr("Home the machine first, and see that work zero is set; then resume from line %1.").arg(line),
-         {{tr("Home"), [this] { machine_.home(); }},
-          {tr("Resume from line %1").arg(line), again, [this, program = program_, machine = machine_.which_machine()] {
-             return program == program_ && machine == machine_.which_machine() && !cutting();
-           }}}});
+         {{tr("Home"), [this] { machine_.home(); }}, {tr("Resume from line %1").arg(line), again, this_job_still()}}});
     return false;
   }
   return true;
@@ -107,9 +104,12 @@ std::optional<ResumePlan> JobSession::way_in(std::uint32_t line) {
 void JobSession::go_on_at(const ResumePlan& plan, std::uint32_t seen) {
   const bool new_run = !cut_program_ || cut_program_ != program_ || !progress_.open();
   cut_program_ = program_;
-  if (new_run) begin_progress();
-  ground_ = ground();
-  progress_.ground(*ground_);
+  if (new_run) {
+    begin_progress();
+  } else {
+    ground_ = ground();
+    progress_.ground(*ground_);
+  }
   awaited_.reset();
   run_cut(plan.line, plan.lead_in, seen);
 }

@@ -26,7 +26,8 @@ JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& not
       notices_(notices),
       loader_(this),
       checker_(this),
-      progress_(editor.book_path()) {
+      progress_(editor.book_path()),
+      opening_(editor.book_path()) {
   machine_.set_streaming({[this] { return run_.state() == RunState::running; }, [this] { return tick(); },
                           [this] {
                             if (std::exchange(tool_checked_, machine_.status().tool) != tool_checked_)
@@ -63,7 +64,7 @@ JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& not
     emit program_changed();
   });
   connect(&loader_, &ProgramLoader::failed, this, [this](const QString& path, const QString& sentence) {
-    QFile::remove(opening_mark());
+    opening_.clear();
     notices_.notify({NoticeLevel::danger, tr("“%1” was not loaded. %2").arg(QFileInfo(path).fileName(), sentence), {}});
     emit program_changed();
   });
@@ -72,10 +73,7 @@ JobSession::JobSession(BookEditor& editor, MachineSession& machine, Notices& not
 /// The one that was broken off, or the last one of this book.
 void JobSession::load_last_program() {
   left_over_ = progress_.left();
-  QFile mark(opening_mark());
-  if (mark.open(QIODevice::ReadOnly)) {
-    const QString path = QString::fromUtf8(mark.readAll()).trimmed();
-    mark.remove();
+  if (const QString path = editor_.read_only() ? QString() : opening_.take_left(); !path.isEmpty()) {
     notices_.notify({NoticeLevel::attention,
                      tr("The last time Ypsilograph ended while “%1” was being opened, so it was not opened again.")
                          .arg(QFileInfo(path).fileName()),
@@ -86,15 +84,6 @@ void JobSession::load_last_program() {
     load_program(to_q(left_over_->program));
   else if (const std::string& last = editor_.book().job.program; !last.empty() && QFileInfo::exists(to_q(last)))
     load_program(to_q(last));
-}
-
-JobSession::~JobSession() {
-  QFile::remove(opening_mark());
-}
-
-/// Beside the book while a program is read and judged: who dies of it leaves it there.
-QString JobSession::opening_mark() const {
-  return editor_.book_path() + QStringLiteral(".opening");
 }
 
 bool JobSession::tick() {
@@ -111,7 +100,7 @@ void JobSession::load_program(const QString& path) {
     notices_.notify({NoticeLevel::attention, tr("A program is being cut; load another when it has ended."), {}});
     return;
   }
-  if (QFile mark(opening_mark()); mark.open(QIODevice::WriteOnly)) mark.write(path.toUtf8());
+  opening_.set(path);
   read_with_ = read_setting(editor_.book());
   loader_.load(path, kinematics_of(editor_.book().machine), *read_with_);
 }
@@ -150,13 +139,11 @@ bool JobSession::must_be_idle() {
 /// for. Where the check is still on its way, `go` comes after it; see start_cut().
 bool JobSession::judged(const std::function<void()>& go) {
   if (!checked()) {
-    wish_ = Wish{go, {}};
-    wish_->since.start();
+    wish_ = go;
     wish_ends_.start();
     emit checked_anew();
     return false;
   }
-  wish_.reset();
   const std::size_t left = stops();
   if (left == 0) return true;
   notices_.notify({NoticeLevel::danger,
@@ -168,18 +155,19 @@ bool JobSession::judged(const std::function<void()>& go) {
 }
 
 void JobSession::drop_start() {
-  if (!std::exchange(wish_, std::nullopt)) return;
+  if (!std::exchange(wish_, nullptr)) return;
   wish_ends_.stop();
   notices_.notify({NoticeLevel::attention,
-                   tr("The start was dropped: something else came before the check had ended. Press it again."),
+                   tr("The start was dropped: the check had not ended when something else came, or within two seconds. "
+                      "Press it again."),
                    {}});
   emit checked_anew();
 }
 
-/// For a notice about the job as it is now: another program, another machine, or a start makes it void.
+/// For a notice about the job as it is now: another program, another machine, or a cut makes it void.
 std::function<bool()> JobSession::this_job_still() const {
   return [this, program = program_, machine = machine_.which_machine()] {
-    return program == program_ && machine == machine_.which_machine() && !in_job();
+    return program == program_ && machine == machine_.which_machine() && !cutting();
   };
 }
 
@@ -219,9 +207,7 @@ bool JobSession::on_the_same_ground(bool z_may_differ, const QString& act, const
                       "where it ended. Nothing moved.")
                        .arg(words.join("; ")),
                    {{tr("Go to Work zero"), [this] { notices_.lead_to(work_zero_id); }},
-                    {act, even_so,
-                     [this, now, program = program_] { return program == program_ && !cutting() && ground() == now; }}},
-                   {}});
+                    {act, even_so, [this, now, still = this_job_still()] { return still() && ground() == now; }}}});
   return false;
 }
 
@@ -260,9 +246,7 @@ bool JobSession::dial_set(double rpm, const std::function<void()>& then) {
                        dialled_ = set;
                        then();
                      }}},
-                   [this, program = program_, machine = machine_.which_machine()] {
-                     return program == program_ && machine == machine_.which_machine() && !cutting();
-                   }});
+                   this_job_still()});
   return false;
 }
 

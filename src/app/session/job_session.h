@@ -1,6 +1,5 @@
 #pragma once
 // The job: a program loaded, checked, cut, paused, ended, resumed.
-#include <QElapsedTimer>
 #include <QFileSystemWatcher>
 #include <QObject>
 #include <QTimer>
@@ -11,6 +10,7 @@
 
 #include "app/session/loaded_program.h"
 #include "app/session/notices.h"
+#include "app/session/opening_mark.h"
 #include "app/session/program_checker.h"
 #include "app/session/progress_file.h"
 #include "core/procedures/go_to_zero.h"
@@ -31,7 +31,6 @@ class JobSession : public QObject {
   Q_OBJECT
  public:
   JobSession(BookEditor& editor, MachineSession& machine, Notices& notices);
-  ~JobSession() override;
 
   void load_program(const QString& path);
   ProgramLoader& loader() { return loader_; }
@@ -55,12 +54,11 @@ class JobSession : public QObject {
   void lift_then_go_over(const MachinePosition& place);
 
   // -- the cut
-  /// Starts the program, once it is checked and nothing that stops it is left.
-  /// `even_so`: though points of the checklist are not ticked.
-  /// Once it is checked: a start that waits for the check is dropped by whatever happens in between, and after two
-  /// seconds.
+  /// Starts the program, once it is checked and nothing that stops it is left; a start that waits for the check is
+  /// dropped by whatever happens in between, and after two seconds. `even_so`: though points of the checklist are not
+  /// ticked.
   void start_cut(bool even_so = false);
-  bool start_waits() const { return wish_.has_value(); }
+  bool start_waits() const { return wish_ != nullptr; }
   void drop_start();
   /// Goes on with the program at a line, with the modes it had there and a safe way in, after the same judgement as a
   /// start; says why when it cannot. `dry`: lifts and stands over the place where it would begin, no more. `even_so`:
@@ -93,7 +91,6 @@ class JobSession : public QObject {
 
  private:
   bool tick();
-  void connection_changed();
   void end_of_run();
   void go(const Result<ZeroWay>& way);
   bool must_be_idle();
@@ -114,7 +111,6 @@ class JobSession : public QObject {
   void begin_progress();
   void follow_program_checks();
   void load_last_program();
-  QString opening_mark() const;
   void offer_left_over();
   void follow_program_file();
 
@@ -132,16 +128,13 @@ class JobSession : public QObject {
   std::optional<Pause> pause_;    ///< before which the run ends that runs
   std::optional<Pause> awaited_;  ///< that it ended at
   double dialled_ = 0;            ///< rpm that the dial stands at by the owner's word, 0: nobody knows
-  struct Wish {
-    std::function<void()> go;
-    QElapsedTimer since;
-  };
-  std::optional<Wish> wish_;  ///< a start, once it is checked
+  std::function<void()> wish_;    ///< a start, once it is checked
   QTimer wish_ends_;
   std::optional<CutGround> ground_;  ///< of the last cut of the loaded program
   ProgramChecker checker_;
   int tool_checked_ = 0;  ///< in the spindle when the check was last wanted
   ProgressFile progress_;
+  OpeningMark opening_;
   std::optional<Progress> left_over_;  ///< of a run that was broken off
   std::map<std::string, QString> overridden_;
   std::set<std::string> ticked_;

@@ -79,20 +79,19 @@ bool MachineSession::connect_again() {
     notices_.notify({NoticeLevel::danger,
                      to_q(opened.error().message),
                      {{tr("Connect again"), [this] { connect_again(); }}},
-                     while_offline()});
+                     while_it_is(false)});
     return false;
   }
   notices_.notify({NoticeLevel::attention,
                    tr("Connected again to %1. Home the machine before anything else.").arg(connection_->description()),
-                   streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}}),
-                   [this, here = which_machine()] { return up() && which_machine() == here; }});
+                   streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}}), while_it_is(true)});
   compare_settings();  // what was undone or applied meanwhile was not told to the controller
   return true;
 }
 
-/// For a notice whose reason is that the line is lost.
-std::function<bool()> MachineSession::while_offline() const {
-  return [this, here = which_machine()] { return !up() && which_machine() == here; };
+/// For a notice whose reason is that this machine's line is there, or is lost.
+std::function<bool()> MachineSession::while_it_is(bool connected) const {
+  return [this, connected, here = which_machine()] { return up() == connected && which_machine() == here; };
 }
 
 /// A line that was lost in the middle left the controller with settings that were only lent.
@@ -172,7 +171,7 @@ void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
       notices_.notify({NoticeLevel::danger,
                        to_q(status_.message),
                        {{tr("Connect again"), [this] { connect_again(); }}},
-                       while_offline()});
+                       while_it_is(false)});
   } else if (run_told) {
     return;  // the end of the run has said it, and more
   } else if (status_.state == MachineState::emergency_stop && before.state != status_.state) {

@@ -97,7 +97,8 @@ class MachineSession : public QObject {
   bool must_be_there();
   /// The same, and says so where a procedure is under way.
   bool must_be_free();
-  /// The same, and says so where the book is open for reading only: it changes no controller.
+  /// As must_be_there(), and says so where the book is open for reading only: it changes no controller. For every act
+  /// that sets something in one.
   bool may_set();
   /// Homes, but asks first where inputs or directions were never looked at or are known to be wrong.
   void home(bool even_so = false);
@@ -143,7 +144,7 @@ class MachineSession : public QObject {
   void watch_line();
   void procedure_over();
   void give_back_what_was_lent();
-  std::function<bool()> while_offline() const;
+  std::function<bool()> while_it_is(bool connected) const;
   void set_machine_as_changed(const Book& before);
   Room read_room(Axis axis) const;
   QString approach_too_fast();

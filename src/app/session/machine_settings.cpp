@@ -47,7 +47,7 @@ void MachineSession::compare_settings() {
       {NoticeLevel::attention,
        tr("This controller is set otherwise than the book: %1%2. Nothing was changed.").arg(words.join("; "), more),
        {{tr("Settle them one by one"), [this] { notices_.lead_to("build#controller"); }}},
-       [this, here = which_machine()] { return up() && which_machine() == here; }});
+       while_it_is(true)});
 }
 
 void MachineSession::settle(const SettingDifference& d, bool from_controller) {

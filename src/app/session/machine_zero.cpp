@@ -79,24 +79,17 @@ void MachineSession::use_frame(int frame) {
 /// The controller may be another than the one at which work zero was set.
 bool MachineSession::send_work_zero() {
   if (!link()) return false;
-  if (editor_.read_only()) {
-    for (const Axis a : all_axes)
-      if (const auto& zero = editor_.book().job.zero(a);
-          zero && link()->setting(work_zero_setting(editor_.book().job.frame, a)) != zero->mm)
-        return may_set();
-    return true;
-  }
+  const auto agree = [this](const std::string& name, double value) {
+    return link()->setting(name) == value || (may_set() && ask(link()->set_setting(name, value)));
+  };
+  const Job& job = editor_.book().job;
   for (std::size_t frame = 0; frame < work_frame_count; ++frame)
     for (const Axis a : all_axes)
-      if (const auto& zero = editor_.book().job.frames[frame].zero(a))
-        if (const std::string name = work_zero_setting(static_cast<int>(frame), a);
-            link()->setting(name) != *zero && !ask(link()->set_setting(name, *zero)))
-          return false;
+      if (const auto& zero = job.frames[frame].zero(a);
+          zero && !agree(work_zero_setting(static_cast<int>(frame), a), zero->mm))
+        return false;
   // A controller without the setting starts in G54.
-  const auto in_use = link()->setting("work.frame");
-  if (!in_use && editor_.book().job.frame == 0) return true;
-  return (in_use && *in_use == editor_.book().job.frame) ||
-         ask(link()->set_setting("work.frame", editor_.book().job.frame));
+  return (!link()->setting("work.frame") && job.frame == 0) || agree("work.frame", job.frame);
 }
 
 }  // namespace ypsi::app

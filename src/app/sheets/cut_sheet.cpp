@@ -216,9 +216,6 @@ CutSheet::CutSheet(Session& session) : Sheet(session, cut_task(), tr("Keep a han
 
 /// The depths at which the program cuts; a relief has no passes.
 void CutSheet::find_passes() {
-  if (passes_of_ == session_.job().program()) return;
-  passes_of_ = session_.job().program();
-  from_->show_value(std::nullopt);  // a line of another program
   passes_.clear();
   if (!passes_of_) return;
   std::set<long, std::greater<>> depths;  // hundredths of a millimetre
@@ -245,7 +242,10 @@ QString CutSheet::pass_words(std::uint32_t line) const {
 }
 
 void CutSheet::refresh() {
-  find_passes();
+  if (std::exchange(passes_of_, session_.job().program()) != session_.job().program()) {
+    from_->show_value(std::nullopt);  // a line of another program
+    find_passes();
+  }
   plan_->invalidate();
   marks_.clear();
   if (const auto p = session_.job().program(); p && p->time.total_s > 0)

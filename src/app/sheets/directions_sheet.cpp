@@ -7,6 +7,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "core/tasks/directions.h"
+#include "core/tasks/finding.h"
 
 namespace ypsi::app {
 namespace {
@@ -153,7 +154,7 @@ void DirectionsSheet::nudge(Axis axis) {
 }
 
 void DirectionsSheet::answer(bool alone, bool as_the_arrow) {
-  if (!session_.machine().link() || !check_.asking()) return;
+  if (!session_.machine().link() || !check_.asking() || (!as_the_arrow && !session_.machine().may_set())) return;
   const std::string setting = axis_setting(*check_.asking(), "reversed");
   const auto before = session_.machine().link()->setting(setting);
   if (!session_.machine().ask(check_.answer(*session_.machine().link(), alone, as_the_arrow))) return;

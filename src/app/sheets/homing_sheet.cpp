@@ -227,6 +227,10 @@ void HomingSheet::keep() {
       MachineFollows::no);
 }
 
+double HomingSheet::scatter_in(std::size_t entry) const {
+  return finding_of<HomingEntry>(session_.editor().book().history[entry]).s.value_or(0);
+}
+
 void HomingSheet::show_finding() {
   const auto found = result(axis_);
   const QChar axis_name(letter(axis_));
@@ -237,9 +241,7 @@ void HomingSheet::show_finding() {
         some   ? tr("%1: %2 of at least 5 trials").arg(axis_name).arg(worksheet().readings_mm[index(axis_)].size())
         : last ? tr("%1 in the book").arg(axis_name)
                : tr("%1 was never tried").arg(axis_name));
-    figure_->setText(last && !some
-                         ? tr("s %1").arg(len(session_.editor().book().history[*last].result.value("s_mm", 0.0), 3))
-                         : QString());
+    figure_->setText(last && !some ? tr("s %1").arg(len(scatter_in(*last), 3)) : QString());
     spread_->setText(last && !some ? entry_date(session_.editor().book().history[*last]) : QString());
     verdict_->clear();
     text_->setText(tr(
@@ -271,8 +273,7 @@ void HomingSheet::show_finding() {
     all << (each      ? tr("%1: s %2, %3").arg(QChar(letter(a))).arg(len(each->s, 3), verdict_word(each->verdict))
             : in_book ? tr("%1: s %2, %3")
                             .arg(QChar(letter(a)))
-                            .arg(len(session_.editor().book().history[*in_book].result.value("s_mm", 0.0), 3),
-                                 entry_date(session_.editor().book().history[*in_book]))
+                            .arg(len(scatter_in(*in_book), 3), entry_date(session_.editor().book().history[*in_book]))
                       : tr("%1: ○ never tried").arg(QChar(letter(a))));
   }
   others_->setText(all.join("\n"));

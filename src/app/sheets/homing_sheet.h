@@ -27,6 +27,7 @@ class HomingSheet : public Sheet {
   void over();
   void read_here();
   void keep();
+  double scatter_in(std::size_t entry) const;  ///< that the record has, mm
   void show_finding();
   QString len(double mm, int decimals) const;
 

@@ -249,7 +249,7 @@ std::optional<InputId> InputsSheet::to_invert() const {
 
 void InputsSheet::invert() {
   const auto input = to_invert();
-  if (!input || !session_.machine().must_be_there()) return;
+  if (!input || !session_.machine().may_set()) return;
   const std::string setting = inverting_setting(*input);
   const auto found = session_.machine().link()->setting(setting);
   if (!found || !session_.machine().ask(session_.machine().link()->set_setting(setting, *found != 0 ? 0 : 1))) return;

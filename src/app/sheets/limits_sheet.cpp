@@ -237,7 +237,7 @@ void LimitsSheet::put_back() {
 }
 
 void LimitsSheet::set_limits(bool even_so) {
-  if (!session_.machine().must_be_there()) return;
+  if (!session_.machine().may_set()) return;
   put_back();
   LimitsInput i = input(axis_);
   const AxisTravel t = travel_of(axis_);
@@ -320,7 +320,7 @@ void LimitsSheet::set_limits(bool even_so) {
 }
 
 void LimitsSheet::slow_the_approach() {
-  if (!session_.machine().must_be_there()) return;
+  if (!session_.machine().may_set()) return;
   LimitsInput i = input(axis_);
   i.travel = 1;
   const double safe = std::floor(evaluate_limits(i).max_safe_seek / 10) * 10;

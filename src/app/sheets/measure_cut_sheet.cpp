@@ -21,6 +21,7 @@
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/ready_check.h"
 #include "core/tasks/squareness.h"
+#include "core/tasks/steps_per_unit.h"
 #include "core/tasks/stock_program.h"
 #include "core/tasks/tools.h"
 

@@ -25,7 +25,11 @@ namespace {
 /// where it knows none.
 void open_in_text_editor(const QString& path, QObject* owner, const std::function<void()>& none) {
   auto* asked = new QProcess(owner);
-  QObject::connect(asked, &QProcess::errorOccurred, owner, none);
+  QObject::connect(asked, &QProcess::errorOccurred, owner, [asked, none](QProcess::ProcessError error) {
+    if (error != QProcess::FailedToStart) return;  // what comes after that ends as finished
+    asked->deleteLater();
+    none();
+  });
   QObject::connect(asked, &QProcess::finished, owner, [asked, path, none] {
     const QString entry = QString::fromUtf8(asked->readAllStandardOutput()).trimmed();
     const QString editor =

@@ -293,9 +293,8 @@ void SquarenessSheet::show_finding() {
     lead_->setText(result_ ? tr("These distances do not tell the lean")
                    : last  ? tr("In the book")
                            : tr("Not measured yet"));
-    const auto number = [&](const char* key) { return book.history[*last].result.value(key, 0.0); };
-    figure_->setText(last && !result_ ? tr("%1 per m").arg(length(std::tan(number("skew_mrad") / 1000) * 1000, 2))
-                                      : QString());
+    const double skew = last ? finding_of<SquarenessEntry>(book.history[*last]).skew_mrad.value_or(0) / 1000 : 0;
+    figure_->setText(last && !result_ ? tr("%1 per m").arg(length(std::tan(skew) * 1000, 2)) : QString());
     spread_->setText(last && !result_ ? entry_date(book.history[*last]) : QString());
     verdict_->setText(!problem_.empty() ? to_q(problem_) : result_ ? tr("◐ %1").arg(cannot_tell()) : QString());
     text_->setText(

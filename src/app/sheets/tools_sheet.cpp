@@ -254,7 +254,8 @@ void ToolsSheet::keep_measured() {
   const std::string setting = "tool." + std::to_string(measured_tool_) + ".offset_mm";
   std::optional<double> U;
   if (r.U) U = U_with_scale(session_.editor().book(), Axis::z, r.offset, *r.U);
-  const bool set = session_.machine().ask(session_.machine().link()->set_setting(setting, r.offset));
+  const bool set =
+      session_.machine().may_set() && session_.machine().ask(session_.machine().link()->set_setting(setting, r.offset));
   session_.editor().change_book(
       tr("Measure a tool"),
       [&](Book& b) {

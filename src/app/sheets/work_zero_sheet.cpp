@@ -235,7 +235,7 @@ void WorkZeroSheet::show_tool_change() {
   rezero_->setVisible(changed);
   // Only the acts of the page that is shown; after a tool change X and Y are not asked for again.
   const bool plan = pages_->currentIndex() == 0;
-  const std::initializer_list<QWidget*> about_all{set_all_, set_xy_, which_, corner_button_},
+  const std::initializer_list<QWidget*> about_all{set_xy_, which_, corner_button_},
       about_z{set_z_, top_button_, paper_word_, paper_};
   for (QWidget* w : about_all) w->setVisible(plan && !changed);
   for (QWidget* w : about_z) w->setVisible(plan);
@@ -327,8 +327,8 @@ void WorkZeroSheet::refresh() {
     if (const auto homed = newest(book, homing_id, std::string(1, letter(a))))
       keeps << tr("%1 %2")
                    .arg(QChar(letter(a)))
-                   .arg(to_q(
-                       format_length(2 * book.history[*homed].result.value("s_mm", 0.0), session_.editor().unit(), 3)));
+                   .arg(to_q(format_length(2 * finding_of<HomingEntry>(book.history[*homed]).s.value_or(0),
+                                           session_.editor().unit(), 3)));
   if (entry && !keeps.isEmpty()) when += "\n" + tr("a new homing keeps it within %1").arg(keeps.join(", "));
   if (book.job.zero(Axis::z))
     when += "\n" + (book.job.used().on_bed ? tr("Z zero is the bed") : tr("Z zero is the stock's top"));

@@ -4,17 +4,17 @@
 
 namespace ypsi {
 
-nlohmann::json positioning_json(const PositioningResult& result) {
-  return {{"reversal_mm", result.reversal},
-          {"mean_reversal_mm", result.mean_reversal},
-          {"repeatability_mm", result.repeatability},
-          {"repeatability_plus_mm", result.repeatability_plus},
-          {"repeatability_minus_mm", result.repeatability_minus},
-          {"systematic_mm", result.systematic},
-          {"mean_deviation_range_mm", result.mean_deviation_range},
-          {"accuracy_mm", result.accuracy},
-          {"accuracy_plus_mm", result.accuracy_plus},
-          {"accuracy_minus_mm", result.accuracy_minus}};
+namespace {
+struct Figures {
+  nlohmann::json out = nlohmann::json::object();
+  void number(const char* key, double value) { out[key] = value; }
+};
+}  // namespace
+
+nlohmann::json positioning_json(PositioningResult result) {
+  Figures all;
+  describe(all, result);
+  return std::move(all.out);
 }
 
 nlohmann::json positioning_json(const PositioningReadings& readings) {

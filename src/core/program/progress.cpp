@@ -5,6 +5,22 @@
 #include <nlohmann/json.hpp>
 
 namespace ypsi {
+namespace {
+
+std::optional<CutGround> ground_of(const nlohmann::json& line) {
+  const auto zero = line.find("zero_mm"), frame = line.find("frame"), machine = line.find("machine");
+  if (zero == line.end() || !zero->is_array() || zero->size() != axis_count || frame == line.end() ||
+      !frame->is_number_integer() || machine == line.end() || !machine->is_string())
+    return std::nullopt;
+  CutGround ground;
+  for (std::size_t i = 0; i < axis_count; ++i)
+    if ((*zero)[i].is_number()) ground.zero[i] = (*zero)[i].get<double>();
+  ground.frame = frame->get<int>();
+  ground.machine = machine->get<std::string>();
+  return ground;
+}
+
+}  // namespace
 
 std::uint64_t fingerprint(std::string_view text) {
   std::uint64_t print = 14695981039346656037U;
@@ -25,21 +41,6 @@ std::string progress_ground(const CutGround& ground) {
              -1, ' ', false, nlohmann::json::error_handler_t::replace) +
          "\n";
 }
-
-namespace {
-std::optional<CutGround> ground_of(const nlohmann::json& line) {
-  const auto zero = line.find("zero_mm"), frame = line.find("frame"), machine = line.find("machine");
-  if (zero == line.end() || !zero->is_array() || zero->size() != axis_count || frame == line.end() ||
-      !frame->is_number_integer() || machine == line.end() || !machine->is_string())
-    return std::nullopt;
-  CutGround ground;
-  for (std::size_t i = 0; i < axis_count; ++i)
-    if ((*zero)[i].is_number()) ground.zero[i] = (*zero)[i].get<double>();
-  ground.frame = frame->get<int>();
-  ground.machine = machine->get<std::string>();
-  return ground;
-}
-}  // namespace
 
 std::string progress_line(std::uint32_t line) {
   return fmt::format("{{\"line\":{}}}\n", line);

@@ -1,6 +1,6 @@
 #pragma once
 // The result of an entry as a struct: read and written by one description, see core/book/description.h. A description
-// of a result uses number (optional), count, text, texts, flag and group alone.
+// of a result uses number, count, text, texts, flag and group alone.
 #include <optional>
 #include <string>
 #include <vector>
@@ -18,6 +18,9 @@ class FindingReader {
   static constexpr bool fills = true, carries = false, shows_all = false;
   explicit FindingReader(const nlohmann::json& from) : from_(from) {}
   void number(const char* key, std::optional<double>& into, NumberRange = any_number) {
+    if (const auto* v = find(key); v && v->is_number()) into = v->get<double>();
+  }
+  void number(const char* key, double& into, NumberRange = any_number) {
     if (const auto* v = find(key); v && v->is_number()) into = v->get<double>();
   }
   void count(const char* key, int& into, Written = Written::always) {

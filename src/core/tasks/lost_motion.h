@@ -1,6 +1,6 @@
 #pragma once
 // What an axis loses when it turns round.
-#include "core/calibration/positioning.h"
+#include "core/calibration/positioning_json.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"
 
@@ -35,21 +35,7 @@ struct PositioningEntry {
 template <class V>
 void describe(V& v, PositioningEntry& f) {
   describe(v, f.lost_motion);
-  const auto number = [&v](const char* key, double& value) {
-    std::optional<double> told = value;
-    v.number(key, told);
-    value = told.value_or(0);
-  };
-  number("reversal_mm", f.test.reversal);
-  number("mean_reversal_mm", f.test.mean_reversal);
-  number("repeatability_mm", f.test.repeatability);
-  number("repeatability_plus_mm", f.test.repeatability_plus);
-  number("repeatability_minus_mm", f.test.repeatability_minus);
-  number("systematic_mm", f.test.systematic);
-  number("mean_deviation_range_mm", f.test.mean_deviation_range);
-  number("accuracy_mm", f.test.accuracy);
-  number("accuracy_plus_mm", f.test.accuracy_plus);
-  number("accuracy_minus_mm", f.test.accuracy_minus);
+  describe(v, f.test);
 }
 
 const Task& lost_motion_task();

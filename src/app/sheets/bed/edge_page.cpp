@@ -12,6 +12,7 @@
 #include "app/session/notices.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
 

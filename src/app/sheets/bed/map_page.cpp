@@ -10,6 +10,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/to_q.h"
+#include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
 namespace {

@@ -15,6 +15,7 @@
 #include "app/to_q.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
+#include "core/tasks/bed_spindle.h"
 #include "core/tasks/cut.h"
 
 namespace ypsi::app {

@@ -97,12 +97,12 @@ BedFinding TramPage::finding() const {
   BedFinding f;
   const auto found = evaluate();
   if (!found) {
-    const auto last = newest(session_.editor().book(), bed_spindle_id, "tram");
+    const auto last = newest(session_.editor().book(), bed_spindle_id, tram_subject);
     f.lead = last && worksheet().sweep.empty() ? tr("In the book") : tr("The spindle's lean");
     if (last && worksheet().sweep.empty()) {
       const Entry& e = session_.editor().book().history[*last];
-      f.figure = tr("%1 mrad").arg(std::hypot(e.result.value("tilt_x_mrad", 0.0), e.result.value("tilt_y_mrad", 0.0)),
-                                   0, 'f', 2);
+      const auto kept = finding_of<TramEntry>(e);
+      f.figure = tr("%1 mrad").arg(std::hypot(kept.tilt_x.value_or(0), kept.tilt_y.value_or(0)), 0, 'f', 2);
       f.spread = entry_date(e);
     }
     if (worksheet().sweep.size() >= 3) f.verdict = tr("◐ %1").arg(to_q(found.error().message));

@@ -229,8 +229,9 @@ LostMotionFinding IndicatorPage::finding() const {
     const auto last = newest(session_.editor().book(), lost_motion_id, std::string(1, letter(axis_)));
     f.lead = last ? tr("%1 in the book").arg(name) : tr("%1 is not measured yet").arg(name);
     if (last) {
-      f.figure = len(session_.editor().book().history[*last].result.value("lost_motion_mm", 0.0), 2);
-      f.spread = entry_date(session_.editor().book().history[*last]);
+      const Entry& e = session_.editor().book().history[*last];
+      f.figure = len(finding_of<LostMotionEntry>(e).lost_motion.value_or(0), 2);
+      f.spread = entry_date(e);
     }
     f.text =
         tr("You need a dial indicator on a foot and ten minutes. Set it against the carriage along %1, arrive from "

@@ -201,7 +201,7 @@ void SquarenessSheet::beam_moved() {
 }
 
 void SquarenessSheet::set_offset() {
-  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.machine().must_be_there()) return;
+  if (!result_ || !result_->fit || !result_->fit->gantry || !session_.machine().may_set()) return;
   const std::string setting = axis_setting(Axis::y, "second_switch_offset_mm");
   const auto found = session_.machine().link()->setting(setting);
   if (!found) {
