@@ -16,7 +16,7 @@
 namespace ypsi::app {
 namespace {
 constexpr int line_role = Qt::UserRole;
-constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600, 38400, 19200, 9600};
+constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600};  // slower ones do not carry the states
 }  // namespace
 
 std::optional<Line> last_line() {

@@ -10,6 +10,7 @@ struct Error {
   std::string code;     ///< for programs: missing, wrong_type, not_finite, out_of_range, too_few, degenerate, ...
   std::string message;  ///< for people
   std::string where;    ///< the input it is about, as a path ("readings[2].measured_mm"), or empty
+  bool operator==(const Error&) const = default;
 };
 
 template <class T>

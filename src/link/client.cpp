@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include "core/procedures/procedure.h"
 #include "link/setting_range.h"
 
 namespace ypsi::link {
@@ -22,12 +23,117 @@ std::optional<std::array<double, n>> numbers(const json& in) {
   return out;
 }
 
+/// False where these are no settings, and then nothing is taken.
+bool take_settings(const json& told, std::map<std::string, double>& into) {
+  if (!told.is_object()) return false;
+  std::map<std::string, double> all;
+  for (const auto& [name, value] : told.items()) {
+    if (!value.is_number()) return false;
+    all[name] = value.get<double>();
+  }
+  into = std::move(all);
+  return true;
+}
+
 }  // namespace
 
-Result<void> Client::done(const json& request) const {
-  const auto answer = wire_->request(request);
-  if (!answer) return tl::make_unexpected(answer.error());
+Result<void> Client::open(double within_s) {
+  pending_.clear();
+  if (auto opened = wire_->open(within_s); !opened) return opened;
+  greeted_ = wire_->greetings();
+  const auto told = wire_->request({{"do", "settings"}});
+  if (!told || !take_settings(*told, settings_)) return unreadable();
   return {};
+}
+
+void Client::ask_for_settings() {
+  settings_asked_ = wire_->ask({{"do", "settings"}});
+}
+
+void Client::poll() {
+  wire_->poll();
+  if (std::exchange(greeted_, wire_->greetings()) != wire_->greetings()) ask_for_settings();
+  while (!pending_.empty()) {
+    const Pending& first = pending_.front();
+    std::optional<Result<json>> answer;
+    if (first.number > 0)
+      answer = wire_->answer_to(first.number);
+    else if (wire_->now_s() - first.uttered_at > request_holds_s || !wire_->up())
+      answer = Result<json>(fail("offline", "The machine did not answer in time. Look at it, then try again."));
+    if (!answer) break;
+    const Pending over = std::move(pending_.front());
+    pending_.pop_front();
+    if (const auto done = settle(over, *answer); !done && over.kind != Pending::Kind::motion)
+      refusals_.push_back({over.setting, done.error()});
+    send_what_may_go();
+  }
+  // A program may have set work zeros and tool lengths of its own.
+  const bool runs = streams_ && !stands(status().state);
+  if (std::exchange(program_ran_, runs) && !runs) ask_for_settings();
+  if (settings_asked_ == 0) return;
+  if (const auto told = wire_->answer_to(settings_asked_)) {
+    settings_asked_ = 0;
+    if (*told) take_settings(**told, settings_);
+  }
+}
+
+/// What became of it. A motion that was asked for after something that was refused is not sent.
+Result<void> Client::settle(const Pending& pending, const Result<json>& answer) {
+  if (answer) return {};
+  const auto refused = tl::make_unexpected(answer.error());
+  if (pending.kind == Pending::Kind::motion) motion_refused_ = answer.error();
+  if (pending.kind != Pending::Kind::setting) return refused;
+  settings_[pending.setting] = pending.before;
+  std::erase_if(pending_, [&](const Pending& p) {
+    if (p.number > 0 || p.kind != Pending::Kind::motion) return false;
+    motion_refused_ = answer.error();
+    return true;
+  });
+  return refused;
+}
+
+void Client::send_what_may_go() {
+  bool setting_is_open = false;
+  for (Pending& each : pending_) {
+    if (each.number == 0) {
+      if (each.kind == Pending::Kind::motion && setting_is_open) return;
+      each.number = wire_->ask(each.what, each.uttered_at);
+    }
+    setting_is_open = setting_is_open || each.kind == Pending::Kind::setting;
+  }
+  if (std::exchange(end_owed_, false)) end_program();
+}
+
+Result<void> Client::ask(Pending pending) {
+  if (!wire_->up()) return fail("offline", wire_->trouble());
+  pending.uttered_at = wire_->now_s();
+  pending_.push_back(std::move(pending));
+  send_what_may_go();
+  if (unsent()) return {};
+  wire_->poll();
+  // Within one process, or where nothing waits before it, the answer may be there already.
+  if (pending_.size() > 1) return {};
+  const auto answer = wire_->answer_to(pending_.front().number);
+  if (!answer) return {};
+  const Pending over = std::move(pending_.front());
+  pending_.pop_front();
+  return settle(over, *answer);
+}
+
+Result<void> Client::move(json what, bool streams) {
+  motion_refused_.reset();
+  streams_ = streams;
+  end_owed_ = false;
+  const auto asked = ask({Pending::Kind::motion, std::move(what)});
+  if (!asked) motion_refused_.reset();  // who asked has it
+  return asked;
+}
+
+/// What was to begin and has not been sent is not begun any more.
+void Client::end_by(Act act) {
+  std::erase_if(pending_, [](const Pending& p) { return p.number == 0; });
+  end_owed_ = false;
+  wire_->act(act);
 }
 
 Result<double> Client::number(const json& request) const {
@@ -38,48 +144,86 @@ Result<double> Client::number(const json& request) const {
 }
 
 MachineStatus Client::status() const {
-  return wire_->status();
+  MachineStatus now = wire_->status();
+  if (now.state == MachineState::offline) return now;
+  for (const Pending& each : pending_)
+    if (each.kind == Pending::Kind::motion) {
+      now.asked = true;
+      now.refusal.reset();  // of what was asked for before
+      if (now.state == MachineState::ready || now.state == MachineState::not_homed ||
+          now.state == MachineState::stopped)
+        now.state = MachineState::moving;
+    }
+  if (motion_refused_)
+    now.refusal = motion_refused_;
+  else if (!streams_)
+    now.refusal.reset();
+  return now;
 }
 
 Result<double> Client::setting(std::string_view name) const {
-  const auto value = number({{"do", "get"}, {"name", name}});
-  if (value && !setting_range(name).holds(*value))
+  if (!wire_->up()) return fail("offline", wire_->trouble());
+  const auto found = settings_.find(std::string(name));
+  if (found == settings_.end()) {
+    if (name.starts_with("tool.") && name.ends_with(".offset_mm")) return 0;  // never set
+    return fail("unknown_setting", fmt::format("The controller has no setting “{}”.", name));
+  }
+  if (!setting_range(name).holds(found->second))
     return fail("unbelievable", fmt::format("The controller says {:g} for “{}”, which cannot be. Set it anew before "
                                             "anything moves by it.",
-                                            *value, name));
-  return value;
+                                            found->second, name));
+  return found->second;
 }
 
 Result<void> Client::set_setting(std::string_view name, double value) {
-  return done({{"do", "set"}, {"name", name}, {"value", value}});
+  if (wire_->up() && !stands(status().state))
+    return fail("busy", "The machine is moving; a setting can be changed when it stands.");
+  if (auto ok = holds_in_range(name, value); !ok) return ok;
+  Pending pending{Pending::Kind::setting, {{"do", "set"}, {"name", name}, {"value", value}}, std::string(name)};
+  const auto known = settings_.find(pending.setting);
+  pending.before = known == settings_.end() ? 0 : known->second;
+  const bool was_known = known != settings_.end();
+  auto asked = ask(pending);
+  if (asked)
+    settings_[pending.setting] = value;
+  else if (!was_known)
+    settings_.erase(pending.setting);
+  return asked;
 }
 
 Result<void> Client::home() {
-  return done({{"do", "home"}});
+  return move({{"do", "home"}}, false);
 }
 
 Result<void> Client::jog(Axis axis, double distance, double rate) {
-  return done({{"do", "jog"}, {"axis", axis_key(axis)}, {"distance_mm", distance}, {"rate_mm_min", rate}});
+  return move({{"do", "jog"}, {"axis", axis_key(axis)}, {"distance_mm", distance}, {"rate_mm_min", rate}}, false);
 }
 
 Result<void> Client::begin_program() {
-  return done({{"do", "begin"}});
+  return move({{"do", "begin"}}, true);
 }
 
 Result<void> Client::send(std::string_view block, std::uint32_t tag) {
   if (!wire_->up()) return fail("offline", wire_->trouble());
+  if (unsent()) return fail("full", "What the program begins with is not settled; send the block again in a moment.");
   if (wire_->room() <= 0) wire_->poll();
   if (wire_->room() <= 0) return fail("full", "The look-ahead is full; send the block again in a moment.");
   wire_->send_block(block, tag);
   return {};
 }
 
+/// Without a deadline: it ends what came before it, however late that came.
+void Client::end_program() {
+  end_owed_ = unsent();
+  if (!end_owed_) wire_->post({{"do", "end"}});
+}
+
 void Client::tool_changed(int tool) {
-  (void)done({{"do", "tool_changed"}, {"tool", tool}});
+  (void)do_act({{"do", "tool_changed"}, {"tool", tool}});
 }
 
 void Client::set_feed_override(double factor) {
-  (void)done({{"do", "override"}, {"factor", factor}});
+  (void)do_act({{"do", "override"}, {"factor", factor}});
 }
 
 const json& Client::look(Look& at, const char* what) const {
@@ -87,7 +231,7 @@ const json& Client::look(Look& at, const char* what) const {
   wire_->poll();
   if (const auto answer = wire_->answer_to(at.asked)) {
     at.asked = 0;
-    if (const auto value = answer->find("value"); value != answer->end()) at.seen = *value;
+    if (*answer) at.seen = **answer;
   }
   return at.seen;
 }
@@ -120,7 +264,7 @@ Surroundings Client::surroundings() const {
 }
 
 void Client::mark(Axis axis) {
-  (void)done({{"do", "mark"}, {"axis", axis_key(axis)}});
+  (void)do_act({{"do", "mark"}, {"axis", axis_key(axis)}});
 }
 
 Result<double> Client::read_distance(Axis axis, std::string_view instrument) {
@@ -132,7 +276,7 @@ Result<double> Client::read_free_way(Axis axis, bool towards_plus, std::string_v
 }
 
 Result<void> Client::spot(std::string_view name) {
-  return done({{"do", "spot"}, {"name", name}});
+  return do_act({{"do", "spot"}, {"name", name}});
 }
 
 Result<double> Client::read_between(std::string_view from, std::string_view to, std::string_view instrument) {
@@ -160,51 +304,51 @@ Result<std::array<double, 2>> Client::pointer_from(std::string_view spotted, dou
 }
 
 void Client::set_clip(bool on) {
-  (void)done({{"do", "clip"}, {"on", on}});
+  (void)do_act({{"do", "clip"}, {"on", on}});
 }
 
 void Client::hold_switch(Axis axis, bool pressed) {
-  (void)done({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}});
+  (void)do_act({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}});
 }
 
 void Client::hold_far_switch(Axis axis, bool pressed) {
-  (void)done({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}, {"far", true}});
+  (void)do_act({{"do", "hold_switch"}, {"axis", axis_key(axis)}, {"on", pressed}, {"far", true}});
 }
 
 void Client::press_emergency_stop(bool pressed) {
-  (void)done({{"do", "emergency_stop"}, {"on", pressed}});
+  (void)do_act({{"do", "emergency_stop"}, {"on", pressed}});
 }
 
 void Client::lay_plate(PlatePlace place) {
-  (void)done({{"do", "plate"}, {"place", plate_word(place)}});
+  (void)do_act({{"do", "plate"}, {"place", plate_word(place)}});
 }
 
 Result<void> Client::put_tool(int number) {
-  return done({{"do", "put_tool"}, {"tool", number}});
+  return do_act({{"do", "put_tool"}, {"tool", number}});
 }
 
 void Client::lay_clamp(double x, double y) {
-  (void)done({{"do", "clamp"}, {"x_mm", x}, {"y_mm", y}});
+  (void)do_act({{"do", "clamp"}, {"x_mm", x}, {"y_mm", y}});
 }
 
 void Client::lay_fresh_stock() {
-  (void)done({{"do", "fresh_stock"}});
+  (void)do_act({{"do", "fresh_stock"}});
 }
 
 void Client::adjust_nut(Axis axis) {
-  (void)done({{"do", "adjust_nut"}, {"axis", axis_key(axis)}});
+  (void)do_act({{"do", "adjust_nut"}, {"axis", axis_key(axis)}});
 }
 
 void Client::take_clamps_away() {
-  (void)done({{"do", "clamps_away"}});
+  (void)do_act({{"do", "clamps_away"}});
 }
 
 void Client::move_rail_end(RailEnd end, double distance) {
-  (void)done({{"do", "rail_end"}, {"end", end == RailEnd::left ? "left" : "right"}, {"distance_mm", distance}});
+  (void)do_act({{"do", "rail_end"}, {"end", end == RailEnd::left ? "left" : "right"}, {"distance_mm", distance}});
 }
 
 void Client::set_speed(double factor) {
-  (void)done({{"do", "speed"}, {"factor", factor}});
+  (void)do_act({{"do", "speed"}, {"factor", factor}});
 }
 
 }  // namespace ypsi::link

@@ -1,6 +1,8 @@
 #pragma once
 // A controller at the other end of a line, as the MachineLink that procedures and the window talk to; where the
-// controller says that it is simulated, also the bench of the person beside it.
+// controller says that it is simulated, also the bench of the person beside it. Nothing here waits but open() and what
+// the bench reads: settings are known from the handshake on, and what is asked for is taken on trust until its answer.
+#include <deque>
 #include <memory>
 
 #include "link/wire.h"
@@ -13,6 +15,10 @@ class Client final : public MachineLink, public Bench {
 
   /// What a controller asks for that is reached over a network; empty: nothing.
   void set_token(std::string token) { wire_->set_token(std::move(token)); }
+  /// Shakes hands and reads the settings. Errors: `offline` with why.
+  Result<void> open(double within_s = 2);
+  /// Wire::poll(), and what became of what was asked for. Call it often.
+  void poll();
   Wire& wire() { return *wire_; }
   const Wire& wire() const { return *wire_; }
   bool simulated() const { return wire_->identity().can("simulated"); }
@@ -20,16 +26,18 @@ class Client final : public MachineLink, public Bench {
   MachineStatus status() const override;
   Result<double> setting(std::string_view name) const override;
   Result<void> set_setting(std::string_view name, double value) override;
+  std::map<std::string, double> settings() const override { return settings_; }
+  std::vector<Refusal> refusals() override { return std::exchange(refusals_, {}); }
   Result<void> home() override;
   Result<void> jog(Axis axis, double distance, double rate) override;
-  void end_jog() override { wire_->act(Act::end_jog); }
+  void end_jog() override { end_by(Act::end_jog); }
   Result<void> begin_program() override;
   Result<void> send(std::string_view block, std::uint32_t tag) override;
-  void end_program() override { wire_->post({{"do", "end"}}); }
-  void stop() override { wire_->act(Act::stop); }
-  void hold() override { wire_->act(Act::hold); }
+  void end_program() override;
+  void stop() override { end_by(Act::stop); }
+  void hold() override { end_by(Act::hold); }
   void go_on() override { wire_->post({{"do", "continue"}}, continue_within_s); }
-  void abandon() override { wire_->act(Act::abandon); }
+  void abandon() override { end_by(Act::abandon); }
   void tool_changed(int tool) override;
   void set_feed_override(double factor) override;
 
@@ -66,11 +74,35 @@ class Client final : public MachineLink, public Bench {
     std::uint32_t asked = 0;
     json seen;
   };
+  /// Asked for and not answered yet, in the order of asking.
+  struct Pending {
+    enum class Kind { act, setting, motion } kind{};
+    json what{};
+    std::string setting{};
+    double before = 0;  ///< the setting
+    double uttered_at = 0;
+    std::uint32_t number = 0;  ///< 0: not sent, since what comes before it is not settled
+  };
+  Result<void> ask(Pending pending);
+  Result<void> move(json what, bool streams);
+  Result<void> do_act(json what) { return ask({Pending::Kind::act, std::move(what)}); }
+  void send_what_may_go();
+  Result<void> settle(const Pending& pending, const Result<json>& answer);
+  void end_by(Act act);
+  void ask_for_settings();
+  bool unsent() const { return !pending_.empty() && pending_.back().number == 0; }
   const json& look(Look& at, const char* what) const;
-  Result<void> done(const json& request) const;
   Result<double> number(const json& request) const;
+
   std::unique_ptr<Wire> wire_;
   mutable Look gap_, stock_, setter_, tool_, surroundings_;
+  std::deque<Pending> pending_;
+  std::vector<Refusal> refusals_;
+  std::optional<Error> motion_refused_;
+  std::map<std::string, double> settings_;
+  std::uint32_t settings_asked_ = 0, greeted_ = 0;
+  bool streams_ = false;  ///< the last motion asked for was a program
+  bool program_ran_ = false, end_owed_ = false;
 };
 
 }  // namespace ypsi::link

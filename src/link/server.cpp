@@ -37,16 +37,19 @@ void Server::say(const json& object) {
   output_ += up_line(text_of(object));
 }
 
-json Server::state() {
+MachineStatus Server::status() const {
   MachineStatus s = behind_.machine->status();
   if (refusal_) s.refusal = refusal_;
-  told_ = s.state;
-  state_due_ = now_ + state_every_s;
-  return to_json(s);
+  return s;
 }
 
 void Server::say_state() {
-  say({{"state", state()}, {"after", last_request_}});
+  const std::size_t before = output_.size();
+  told_ = status();
+  told_at_ = now_;
+  tell_again_ = false;
+  say({{"state", to_json(told_)}, {"after", last_request_}});
+  if (line_rate_ > 0) state_takes_s_ = static_cast<double>(output_.size() - before) / line_rate_;
 }
 
 void Server::say_answer(std::uint32_t number) {
@@ -57,6 +60,7 @@ void Server::say_answer(std::uint32_t number) {
 
 void Server::say_done() {
   done_owed_ = false;
+  done_at_ = now_;
   const auto free = static_cast<std::ptrdiff_t>(server_look_ahead) - static_cast<std::ptrdiff_t>(inbox_.size());
   say({{"done", expected_ - 1}, {"credits", std::max<std::ptrdiff_t>(0, free)}});
 }
@@ -68,8 +72,16 @@ void Server::ask_again() {
   say({{"again", expected_}});
 }
 
-void Server::announce() {
-  if (has_host_) say({{"hello", to_json(behind_.identity())}, {"link", version}});
+void Server::say_hello() {
+  say({{"hello", to_json(behind_.identity())}, {"link", version}});
+}
+
+void Server::restarted() {
+  if (!std::exchange(has_host_, false)) return;
+  inbox_.clear();
+  answers_.clear();
+  expected_ = 0;
+  say_hello();
 }
 
 /// Whether a host is not taken: it is told why, and whoever is connected does not notice.
@@ -99,7 +111,7 @@ void Server::greet(const json& hello) {
   host_clock_.reset();
   if (const auto at = hello.find("at"); at != hello.end() && at->is_number()) host_clock_ = now_ - at->get<double>();
   has_host_ = true;
-  announce();
+  say_hello();
   say_state();
   say_done();
 }
@@ -126,7 +138,7 @@ void Server::take_act(Act act) {
       return;
   }
   say_state();
-  state_due_ = now_;  // and again with the next poll, when it has begun to act
+  tell_again_ = true;  // with the next poll, when it has begun to act
 }
 
 void Server::take_block(const std::string& payload) {
@@ -199,6 +211,7 @@ json Server::do_machine(const std::string& what, const json& in) {
   MachineLink& m = *behind_.machine;
   if (what == "get") return answer(m.setting(in.at("name").get_ref<const std::string&>()));
   if (what == "set") return answer(m.set_setting(in.at("name").get_ref<const std::string&>(), number(in, "value")));
+  if (what == "settings") return {{"value", m.settings()}};
   if (what == "home") return answer(m.home());
   if (what == "jog")
     return answer(m.jog(axis_from(in.at("axis")), number(in, "distance_mm"), number(in, "rate_mm_min")));
@@ -329,12 +342,12 @@ void Server::poll(double now_s) {
   const std::size_t waiting = inbox_.size();
   feed();
   if (inbox_.size() != waiting) say_done();
-  if (now_ >= state_due_) {
-    say_state();
-    say_done();  // repeats what may have been lost
-  } else if (behind_.machine->status().state != told_) {
-    say_state();
-  }
+  const MachineStatus at = status();
+  const double since = now_ - told_at_, may_after_s = 3 * state_takes_s_;
+  const bool urgent = tell_again_ || at.state != told_.state || at.inputs != told_.inputs;
+  if (urgent || (at != told_ && since >= std::max(state_every_s, may_after_s))) say_state();
+  if (now_ - told_at_ >= std::max(same_state_every_s, may_after_s)) say_state();
+  if (now_ - done_at_ >= alive_every_s) say_done();  // repeats what may have been lost
 }
 
 void Server::closed() {

@@ -12,9 +12,11 @@
 
 namespace ypsi::link {
 
-inline constexpr int server_look_ahead = 256;     ///< blocks taken in beyond those the controller has
-inline constexpr double state_every_s = 0.05;     ///< 20 Hz
-inline constexpr double host_silent_after_s = 1;  ///< without a byte from the host
+inline constexpr int server_look_ahead = 256;      ///< blocks taken in beyond those the controller has
+inline constexpr double state_every_s = 0.05;      ///< while it changes: 20 Hz
+inline constexpr double same_state_every_s = 0.5;  ///< while it does not
+inline constexpr double alive_every_s = 0.1;       ///< something short, which a bad line still carries
+inline constexpr double host_silent_after_s = 1;   ///< without a byte from the host
 
 class Server {
  public:
@@ -32,11 +34,13 @@ class Server {
   std::string take_output() { return std::exchange(output_, {}); }
   /// The connection was closed; the machine is told as if the host were silent.
   void closed();
-  /// Tells again who it is, as after a power-up.
-  void announce();
   /// A host must tell this in its hello; empty: none need.
   void require(std::string token) { token_ = std::move(token); }
   bool has_host() const { return has_host_; }
+  /// What the line carries, bytes/s: states take a third of it at most. 0: no bound.
+  void set_line_rate(double bytes_per_s) { line_rate_ = bytes_per_s; }
+  /// The supply failed: it knows of no host any more, and says hello.
+  void restarted();
 
  private:
   struct Waiting {
@@ -47,6 +51,7 @@ class Server {
   void take(const DownLine& line);
   void take_act(Act act);
   void greet(const json& hello);
+  void say_hello();
   bool refuse(const json& hello);
   bool comes_late(const json& request);
   void take_block(const std::string& payload);
@@ -55,7 +60,7 @@ class Server {
   json do_bench(const std::string& what, const json& in);
   void feed();
   void say(const json& object);
-  json state();
+  MachineStatus status() const;
   void say_state();
   void say_answer(std::uint32_t number);
   void say_done();
@@ -71,9 +76,11 @@ class Server {
   std::optional<Error> refusal_;
   std::string token_;
   std::optional<double> host_clock_;  ///< the host's clock behind this one, as the quickest line told it, s
-  double now_ = 0, silent_for_ = 0, state_due_ = 0, asked_again_at_ = -1;
+  double now_ = 0, silent_for_ = 0, told_at_ = 0, done_at_ = 0, asked_again_at_ = -1, line_rate_ = 0,
+         state_takes_s_ = 0;
   std::uint32_t asked_again_for_ = 0;
-  MachineState told_ = MachineState::offline;
+  MachineStatus told_;
+  bool tell_again_ = false;  ///< an act has only begun
 };
 
 }  // namespace ypsi::link

@@ -1,5 +1,7 @@
 #include "link/setting_range.h"
 
+#include <fmt/format.h>
+
 #include <array>
 
 #include "core/geometry.h"
@@ -32,6 +34,13 @@ SettingRange setting_range(std::string_view name) {
   for (const Named& each : table)
     if (name.ends_with(each.end)) return each.range;
   return {-widest, widest};
+}
+
+Result<void> holds_in_range(std::string_view name, double value) {
+  const auto range = setting_range(name);
+  if (range.holds(value)) return {};
+  return fail("out_of_range", fmt::format("“{}” takes from {:g} to {:g}, and {:g} is outside; it was left as it is.",
+                                          name, range.low, range.high, value));
 }
 
 }  // namespace ypsi::link

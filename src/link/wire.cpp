@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <utility>
 
 namespace ypsi::link {
 namespace {
@@ -16,6 +17,7 @@ void Wire::lose(std::string why) {
   up_ = false;
   trouble_ = std::move(why);
   unacknowledged_.clear();
+  awaited_.clear();
   status_.state = MachineState::offline;
   status_.message = trouble_;
   status_.homed = {};  // nobody knows any more
@@ -27,43 +29,42 @@ void Wire::close() {
   lose("Not connected.");
 }
 
-Result<void> Wire::open(double within_s) {
-  up_ = greeted_ = false;
-  decoder_ = {};
+void Wire::start_greeting() {
+  up_ = false;
+  greeting_ = true;
   unacknowledged_.clear();
   awaited_.clear();
   refused_.clear();
+  greeting_since_ = greet_at_ = transport_->now_s();
+}
+
+/// The hello, again and again until it is answered.
+void Wire::greet() {
+  const double now = transport_->now_s();
+  if (now < greet_at_) return;
+  greet_at_ = now + greet_again_after_s;
+  json greeting{{"link", version}, {"name", "Ypsilograph"}, {"at", now}};
+  if (!token_.empty()) greeting["token"] = token_;
+  // The line end sets it apart from whatever went before.
+  transport_->write("\n" + down_line(0, text_of({{"hello", greeting}})));
+}
+
+Result<void> Wire::open(double within_s) {
+  decoder_ = {};
+  up_ = greeting_ = false;
   if (auto opened = transport_->open(); !opened) {
     lose(opened.error().message);
     return opened;
   }
-  json greeting{{"link", version}, {"name", "Ypsilograph"}};
-  if (!token_.empty()) greeting["token"] = token_;
-  const double start = transport_->now_s();
-  double greet_at = start;
-  while (!greeted_ && refused_.empty() && transport_->is_open()) {
-    const double now = transport_->now_s();
-    if (now - start > within_s) break;
-    if (now >= greet_at) {
-      greeting["at"] = now;
-      const std::string hello = down_line(0, text_of({{"hello", greeting}}));
-      transport_->write("\n" + hello);  // the line end sets it apart from whatever went before
-      greet_at = now + greet_again_after_s;
-    }
+  start_greeting();
+  while (greeting_ && refused_.empty() && transport_->is_open() && transport_->now_s() - greeting_since_ <= within_s) {
+    greet();
     transport_->wait(wait_step_s);
     read();
   }
-  if (greeted_) {
-    up_ = true;
-    trouble_.clear();
-    silent_for_ = 0;
-    polled_at_ = beat_at_ = transport_->now_s();
-    next_ = 1;
-    done_ = state_after_ = 0;
-    status_.refusal.reset();
-    return {};
-  }
+  if (up_) return {};
   transport_->close();
+  greeting_ = false;
   lose(!refused_.empty() ? refused_
        : decoder_.bad_lines() > 0
            ? fmt::format("Something answers at {}, but it is not a controller that speaks this program's link. Choose "
@@ -72,6 +73,19 @@ Result<void> Wire::open(double within_s) {
            : fmt::format("Nothing answers at {}. See that the controller has power and that the line is the right one.",
                          name()));
   return fail("offline", trouble_);
+}
+
+/// Whoever was greeted has answered: everything is counted from here.
+void Wire::greeted() {
+  greeting_ = false;
+  up_ = true;
+  ++greetings_;
+  trouble_.clear();
+  silent_for_ = 0;
+  polled_at_ = beat_at_ = transport_->now_s();
+  next_ = 1;
+  done_ = state_after_ = 0;
+  status_.refusal.reset();
 }
 
 void Wire::put(std::string_view payload) {
@@ -98,8 +112,12 @@ void Wire::take(const json& in) {
   }
   if (const auto hello = in.find("hello"); hello != in.end()) {
     const Identity told = identity_from(*hello);
-    greeted_ = true;
-    identity_ = told;
+    const bool same = std::exchange(identity_, told).boot == told.boot;
+    if (greeting_) return greeted();
+    if (same || !up_) return;
+    // It was started again and knows nothing of what was said before.
+    lose("The controller was started again.");
+    start_greeting();
   } else if (const auto done = in.find("done"); done != in.end()) {
     // Cumulative, so that one that was lost or comes twice changes nothing.
     const auto number = static_cast<std::uint32_t>(whole_from(*done));
@@ -137,8 +155,16 @@ void Wire::read() {
 }
 
 void Wire::poll() {
-  if (!up_) return;
+  if (!up_ && !greeting_) return;
   read();
+  if (greeting_) {
+    if (refused_.empty() && transport_->is_open() && transport_->now_s() - greeting_since_ <= silent_after_s)
+      return greet();
+    greeting_ = false;
+    transport_->close();
+    return lose(
+        fmt::format("{} was started again and has not answered since. Look at it, then connect again.", name()));
+  }
   const double now = transport_->now_s();
   silent_for_ += std::clamp(now - polled_at_, 0.0, longest_gap_counted_s);
   polled_at_ = now;
@@ -161,64 +187,62 @@ void Wire::poll() {
   if (!unacknowledged_.empty() && now - sent_at_ > repeat_after_s) repeat(unacknowledged_.front().number);
   // A request that was taken, but whose answer was lost: a line that comes twice is not done twice, only answered.
   for (auto& [number, asked] : awaited_)
-    if (!asked.answer && number <= done_ && now - asked.asked_at > repeat_after_s) {
-      asked.asked_at = now;
+    if (!asked.answer && number <= done_ && now - asked.sent_at > repeat_after_s) {
+      asked.sent_at = now;
       transport_->write("\n" + asked.line);
     }
 }
 
 /// A request that says when it was uttered and how long it holds, by this end's clock.
-json Wire::with_deadline(json what, double within_s) const {
+json Wire::with_deadline(json what, double uttered_at, double within_s) const {
   if (!what.is_object()) return what;
-  what["at"] = transport_->now_s();
+  what["at"] = uttered_at;
   what["within_s"] = within_s;
   return what;
 }
 
 Result<json> Wire::request(const json& what) {
-  const std::uint32_t asked = ask(with_deadline(what, request_holds_s));
-  const double start = transport_->now_s();
-  std::optional<json> answer;
+  const std::uint32_t asked = ask(what);
   for (;;) {
     poll();
-    if (!answer) answer = answer_to(asked);
-    // Not before the state that it led to has come as well: who has the answer must not go by an older one.
-    if (answer && state_after_ >= asked) break;
     if (!up_) return fail("offline", trouble_);
-    if (transport_->now_s() - start > answer_within_s) {
-      awaited_.erase(asked);
-      return fail("offline", fmt::format("{} did not answer in time. Look at the machine, then try again.", name()));
-    }
+    if (auto answer = answer_to(asked)) return *answer;
     transport_->wait(wait_step_s);
   }
-  if (const auto error = answer->find("error"); error != answer->end()) {
-    try {
-      return tl::make_unexpected(error_from(*error));
-    } catch (const json::exception&) {
-      return fail("refused", "The controller refused without a reason that can be read.");
-    }
-  }
-  return answer->value("value", json());
 }
 
-std::uint32_t Wire::ask(const json& what) {
+std::uint32_t Wire::ask(const json& what, double uttered_at) {
   if (!up_) return 0;
-  put(text_of(what));
+  put(text_of(with_deadline(what, uttered_at, request_holds_s)));
   const std::uint32_t number = next_ - 1;
-  awaited_[number] = {unacknowledged_.back().line, sent_at_, std::nullopt};
+  awaited_[number] = {unacknowledged_.back().line, sent_at_, sent_at_, std::nullopt};
   return number;
 }
 
-std::optional<json> Wire::answer_to(std::uint32_t asked) {
+std::optional<Result<json>> Wire::answer_to(std::uint32_t asked) {
   const auto found = awaited_.find(asked);
-  if (found == awaited_.end() || !found->second.answer) return std::nullopt;
-  std::optional<json> answer = std::move(found->second.answer);
+  if (found == awaited_.end())
+    return Result<json>(fail("offline", up_ ? "The machine was connected anew meanwhile." : trouble_));
+  // Not before the state that it led to has come as well: who has the answer must not go by an older one.
+  if (!found->second.answer || state_after_ < asked) {
+    if (transport_->now_s() - found->second.asked_at <= answer_within_s) return std::nullopt;
+    awaited_.erase(found);
+    return Result<json>(
+        fail("offline", fmt::format("{} did not answer in time. Look at the machine, then try again.", name())));
+  }
+  const json answer = std::move(*found->second.answer);
   awaited_.erase(found);
-  return answer;
+  const auto error = answer.find("error");
+  if (error == answer.end()) return Result<json>(answer.value("value", json()));
+  try {
+    return Result<json>(tl::make_unexpected(error_from(*error)));
+  } catch (const json::exception&) {
+    return Result<json>(fail("refused", "The controller refused without a reason that can be read."));
+  }
 }
 
 void Wire::post(const json& what, double within_s) {
-  if (up_) put(text_of(within_s > 0 ? with_deadline(what, within_s) : what));
+  if (up_) put(text_of(within_s > 0 ? with_deadline(what, transport_->now_s(), within_s) : what));
 }
 
 int Wire::room() const {

@@ -24,25 +24,31 @@ class Wire {
   explicit Wire(std::unique_ptr<Transport> transport) : transport_(std::move(transport)) {}
 
   void set_token(std::string token) { token_ = std::move(token); }
-  /// Opens the transport and shakes hands. Errors: `offline` with why.
+  /// Opens the transport and shakes hands; the one thing that waits. Errors: `offline` with why.
   Result<void> open(double within_s = 2);
   void close();
   bool up() const { return up_; }
   /// Why it is not up, in a sentence; empty when it is.
   const std::string& trouble() const { return trouble_; }
   const Identity& identity() const { return identity_; }
+  /// Counts handshakes: a controller that was started again is greeted anew by itself.
+  std::uint32_t greetings() const { return greetings_; }
+  double now_s() const { return transport_->now_s(); }
   std::string name() const { return transport_->name(); }
 
-  /// Reads what has come, repeats what was lost, keeps the heart beating. Call it often.
+  /// Reads what has come, repeats what was lost, keeps the heart beating, greets who was started again. Call it often.
   void poll();
-  /// Waits for the answer: its "value", or null where it has none. Errors: the controller's; `offline`.
+  /// Waits for the answer: its "value", or null where it has none. Errors: the controller's; `offline`. For handshakes
+  /// and simulated benches alone: while it waits nobody can press Hold.
   Result<json> request(const json& what);
   /// Sends without waiting; an error in the answer is dropped. `within_s` above 0: void when it comes later.
   void post(const json& what, double within_s = 0);
-  /// Sends without waiting and keeps the answer for `answer_to`; 0 while it is not up.
-  std::uint32_t ask(const json& what);
-  /// The whole answer, once it has come; then it is forgotten here.
-  std::optional<json> answer_to(std::uint32_t asked);
+  /// Sends without waiting and keeps the answer for `answer_to`; 0 while it is not up. `uttered_at` of now_s().
+  std::uint32_t ask(const json& what) { return ask(what, transport_->now_s()); }
+  std::uint32_t ask(const json& what, double uttered_at);
+  /// The answer's "value", null where it has none, once it and the state that it led to have come; then it is forgotten
+  /// here. Errors: the controller's; `offline` where it did not come in time.
+  std::optional<Result<json>> answer_to(std::uint32_t asked);
   bool awaits(std::uint32_t asked) const { return awaited_.contains(asked); }
   int room() const;  ///< blocks that may be sent now
   /// Precondition: room() > 0.
@@ -60,11 +66,15 @@ class Wire {
   };
   struct Asked {
     std::string line;
-    double asked_at = 0;  ///< or asked again
+    double asked_at = 0;  ///< by now_s()
+    double sent_at = 0;   ///< the same, or sent again
     std::optional<json> answer;
   };
   void put(std::string_view payload);
-  json with_deadline(json what, double within_s) const;
+  json with_deadline(json what, double uttered_at, double within_s) const;
+  void start_greeting();
+  void greet();
+  void greeted();
   void read();
   void take(const json& in);
   void repeat(std::uint32_t from);
@@ -77,9 +87,10 @@ class Wire {
   std::deque<Sent> unacknowledged_;
   std::map<std::uint32_t, Asked> awaited_;  ///< by number
   std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0, state_after_ = 0;
-  bool up_ = false, greeted_ = false;
+  bool up_ = false, greeting_ = false;
+  std::uint32_t greetings_ = 0;
   std::string trouble_ = "Not connected.", refused_, token_;
-  double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0;
+  double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0, greet_at_ = 0, greeting_since_ = 0;
 };
 
 }  // namespace ypsi::link

@@ -81,6 +81,12 @@ Result<void> Controller::set_setting(std::string_view name, double value) {
   return done;
 }
 
+std::map<std::string, double> Controller::settings() const {
+  std::map<std::string, double> all;
+  for (const std::string& name : settings_.names()) all[name] = settings_.get(name).value();
+  return all;
+}
+
 Result<void> Controller::may_start() const {
   if (plant_.emergency_stop_line())
     return fail("stopped", "The emergency stop is pressed; make the machine safe, release it, then home.");
@@ -206,7 +212,7 @@ void Controller::link_lost() {
 
 void Controller::restart() {
   stop_with(MachineState::not_homed,
-            "The supply failed for a moment and the controller started again; it does not know where it is. Home it.");
+            "The supply failed for a moment and the controller started again; it does not know where it is.");
   steps_ = {};
   limit_armed_ = far_armed_ = {};
   probe_ = {};

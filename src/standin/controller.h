@@ -20,7 +20,6 @@ class Controller final : public MachineLink {
   /// Lets `seconds` of the machine's time pass. Deterministic: the same calls give the same moves.
   void advance(double seconds);
   double now_s() const { return now_; }
-  const Settings& settings() const { return settings_; }
   /// Its host is silent: what runs is slowed down and ended.
   void link_lost();
   /// The supply failed for a moment: everything but the settings is gone.
@@ -30,6 +29,7 @@ class Controller final : public MachineLink {
   MachineStatus status() const override;
   Result<double> setting(std::string_view name) const override { return settings_.get(name); }
   Result<void> set_setting(std::string_view name, double value) override;
+  std::map<std::string, double> settings() const override;
   Result<void> home() override;
   Result<void> jog(Axis axis, double distance, double rate) override;
   void end_jog() override;

@@ -88,12 +88,16 @@ void ServedMachine::poll(double now_s) {
     }
   }
   const std::uint32_t boots = p.machine.controller().boots();
-  if (std::exchange(p.boots_told, boots) != boots) p.server.announce();
+  if (std::exchange(p.boots_told, boots) != boots) p.server.restarted();
   p.server.poll(now_s);
 }
 
 void ServedMachine::closed() {
   parts_->server.closed();
+}
+
+void ServedMachine::set_line_rate(double bytes_per_s) {
+  parts_->server.set_line_rate(bytes_per_s);
 }
 
 void ServedMachine::require_token(std::string token) {

@@ -33,6 +33,8 @@ class ServedMachine final : public link::ByteDevice {
   /// False for a while after a fault that drops the line.
   bool line_up() const override;
 
+  /// What the line carries, bytes/s: states take a third of it. 0: no bound.
+  void set_line_rate(double bytes_per_s);
   /// A host must tell this in its hello; empty: none need.
   void require_token(std::string token);
   /// Whether somebody has greeted and is heard.

@@ -117,9 +117,7 @@ Result<double> Settings::get(std::string_view name) const {
 Result<void> Settings::set(std::string_view name, double value) {
   const auto n = parse(name);
   if (!n) return unknown_setting(name);
-  if (const auto range = link::setting_range(name); !range.holds(value))
-    return fail("out_of_range", fmt::format("“{}” takes from {:g} to {:g}, and {:g} is outside; it was left as it is.",
-                                            name, range.low, range.high, value));
+  if (auto ok = link::holds_in_range(name, value); !ok) return ok;
   AxisBelief& axis = axes[index(n->axis)];
   switch (n->kind) {
     case Name::Kind::hard_limits:

@@ -53,9 +53,7 @@ void StandIn::break_down(const Fault& fault) {
 }
 
 std::string StandIn::settings() const {
-  nlohmann::json out;
-  for (const auto& name : controller_->settings().names()) out[name] = controller_->setting(name).value_or(0);
-  return out.dump(1) + "\n";
+  return nlohmann::json(controller_->settings()).dump(1) + "\n";
 }
 
 void StandIn::restore_settings(std::string_view text) {

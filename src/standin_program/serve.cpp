@@ -23,6 +23,7 @@ Serve::Serve(std::unique_ptr<ServedMachine> machine, QObject* parent) : QObject(
   timer_.setTimerType(Qt::PreciseTimer);
   clock_.start();
   second_.start();
+  hosted_.start();
   timer_.start(tick_ms);
 }
 
@@ -45,6 +46,7 @@ Result<quint16> Serve::listen(quint16 port) {
 Result<void> Serve::use_serial(const QString& port) {
   serial_.setPortName(port);
   serial_.setBaudRate(QSerialPort::Baud115200);
+  machine_->set_line_rate(115200 / 10.0);  // ten bits a byte
   if (serial_.open(QIODevice::ReadWrite)) return {};
   return fail(
       "offline",
@@ -117,8 +119,9 @@ void Serve::show_out_the_silent() {
   for (const Stranger& each : strangers_)
     if (each.since.elapsed() > greet_within_ms) silent.push_back(each.socket);
   for (QTcpSocket* each : silent) show_out(each);
-  // A host that has fallen silent has lost the machine; the place is free for the next.
-  if (client_ && !machine_->has_host()) client_->abort();
+  // A host that has fallen silent has lost the machine; one whose machine was started again greets it anew.
+  if (machine_->has_host()) hosted_.restart();
+  if (client_ && hosted_.elapsed() > greet_within_ms) client_->abort();
 }
 
 void Serve::read() {

@@ -50,7 +50,7 @@ class Serve : public QObject {
   std::list<Stranger> strangers_;
   QString token_, token_file_;
   std::size_t heard_ = 0;  ///< bytes in this second, of the host
-  QElapsedTimer second_;
+  QElapsedTimer second_, hosted_;
   QSerialPort serial_;
   QTimer timer_;
   QElapsedTimer clock_;

@@ -7,7 +7,9 @@
 #include <QFileInfo>
 #include <QListWidget>
 #include <QProcess>
+#include <QTcpServer>
 #include <QTcpSocket>
+#include <QThread>
 #include <atomic>
 #include <chrono>
 #include <filesystem>
@@ -19,6 +21,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "link/frame.h"
+#include "link/messages.h"
 #include "link/transports/token.h"
 #include "window_fixture.h"
 
@@ -93,6 +96,109 @@ TEST_F(ConnectTest, ByTcpHomeMoveAndLoseTheMachine) {
   press_connect(d);
   ASSERT_TRUE(wait_for([this] { return session_->machine().connection()->machine() != nullptr; }));
   EXPECT_EQ(session_->machine().status().state, MachineState::not_homed);
+}
+
+/// A controller that greets, tells its settings, says that it stands ready, and answers nothing else.
+class Taciturn : public QTcpServer {
+ public:
+  explicit Taciturn(std::atomic<int>& acts) : acts_(acts) {
+    listen(QHostAddress::LocalHost);
+    connect(this, &QTcpServer::newConnection, this, [this] {
+      host_ = nextPendingConnection();
+      connect(host_, &QTcpSocket::readyRead, this, [this] { hear(host_->readAll().toStdString()); });
+    });
+    connect(&heart_, &QTimer::timeout, this, [this] { tell(); });
+    heart_.start(50);
+  }
+
+ private:
+  void say(const link::json& object) {
+    const std::string line = link::up_line(object.dump());
+    host_->write(line.data(), static_cast<qint64>(line.size()));
+  }
+  void tell() {
+    if (!host_ || taken_ < 0) return;
+    MachineStatus status;
+    status.state = MachineState::ready;
+    status.homed = {true, true, true};
+    say({{"state", link::to_json(status)}, {"after", taken_}});
+    say({{"done", taken_}, {"credits", 64}});
+  }
+  void hear(const std::string& bytes) {
+    for (const auto& item : decoder_.feed(bytes)) {
+      if (const auto* act = std::get_if<link::Act>(&item); act && *act != link::Act::heartbeat) ++acts_;
+      const auto* line = std::get_if<link::DownLine>(&item);
+      if (!line) continue;
+      const auto in = link::json::parse(line->payload);
+      taken_ = static_cast<int>(line->number);
+      if (in.contains("hello"))
+        say({{"hello", link::to_json(link::Identity{"Taciturn", "1", {"x", "y", "z"}, {}, 8, 1})}, {"link", 2}});
+      else if (in["do"] == "settings")
+        say({{"answer", taken_}, {"value", {{"axis.x.steps_per_mm", 80}, {"work.frame", 0}}}});
+      tell();
+    }
+  }
+  std::atomic<int>& acts_;
+  QTcpSocket* host_ = nullptr;
+  link::DownDecoder decoder_;
+  QTimer heart_;
+  int taken_ = -1;
+};
+
+/// The same in a thread of its own, as at the other end of a line.
+class TaciturnThread {
+ public:
+  TaciturnThread() {
+    thread_.reset(QThread::create([this] {
+      Taciturn controller(acts);
+      port = controller.serverPort();
+      QEventLoop loop;
+      QTimer end;
+      QObject::connect(&end, &QTimer::timeout, &loop, [&] {
+        if (QThread::currentThread()->isInterruptionRequested()) loop.quit();
+      });
+      end.start(20);
+      loop.exec();
+    }));
+    thread_->start();
+  }
+  ~TaciturnThread() {
+    thread_->requestInterruption();
+    thread_->wait();
+  }
+  std::atomic<int> port = 0, acts = 0;
+
+ private:
+  std::unique_ptr<QThread> thread_;
+};
+
+TEST_F(ConnectTest, NothingWaitsForASilentControllerAndHoldReachesIt) {
+  TaciturnThread controller;
+  ASSERT_TRUE(wait_for([&] { return controller.port > 0; }));
+  auto connection = Connection::to_line({Line::Kind::tcp, "127.0.0.1", controller.port});
+  ASSERT_TRUE(connection->open());
+  ASSERT_TRUE(session_->machine().use_connection(std::move(connection)));
+  ASSERT_TRUE(told());
+  // Each of these once waited 0.7 s for its answer, and the window with it.
+  QElapsedTimer since;
+  qint64 longest_ms = 0;
+  const auto acted = [&] { longest_ms = std::max(longest_ms, since.restart()); };
+  since.start();
+  session_->machine().compare_settings(), acted();
+  session_->machine().set_work_zero({Axis::x, Axis::y, Axis::z}), acted();
+  session_->machine().apply_steps(Axis::x, 85, {}, "Apply"), acted();
+  session_->machine().send_work_zero(), acted();
+  session_->machine().jog(Axis::x, 10), acted();
+  session_->machine().home(true), acted();
+  EXPECT_LT(longest_ms, 300);
+  const int before = controller.acts;
+  session_->machine().hold();
+  EXPECT_TRUE(wait_for([&] { return controller.acts > before; }, 500));
+  // And what never was answered is said.
+  EXPECT_TRUE(wait_for([this] {
+    return text("notice-text").contains("did not answer in time") ||
+           text("notice-text").contains("set otherwise than the book");
+  }));
 }
 
 TEST_F(ConnectTest, AControllerSetOtherwiseThanTheBookIsSaidAndLeftAlone) {

@@ -38,7 +38,8 @@ TEST_F(LimitsWindow, TheFarSwitchIsPressedSoughtAndTheLimitsAreProved) {
   type("clearance-far", "2");
   type("overtravel", "3");
   click("set-limits");
-  EXPECT_TRUE(text("notice-text").contains("both limits are proved")) << text("notice-text").toStdString();
+  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("both limits are proved"); }))
+      << text("notice-text").toStdString();
   const double high = setting("axis.x.soft_max_mm");
   EXPECT_NEAR(high, 806 * 80.37 / 80 - 2, 0.15);
   EXPECT_EQ(session_->editor().book().machine.axis(Axis::x).soft_max, high);

@@ -92,13 +92,15 @@ class WindowTest : public ::testing::Test {
   }
   QString text(const char* name) { return find<QLabel>(name)->text(); }
   bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }
-  /// Waits until the window was told the machine's status `times` more: what it then shows is of now. True where it
-  /// was.
+  /// Waits until the line was looked at `times` more, and has the window told what it says: what it then shows is of
+  /// now. False where there is no line.
   bool told(int times = 2) {
+    if (!session_->machine().connection()) return false;
     int seen = 0;
-    const auto count = QObject::connect(&session_->machine(), &MachineSession::status_changed, [&seen] { ++seen; });
+    const auto count = QObject::connect(session_->machine().connection(), &Connection::ticked, [&seen] { ++seen; });
     const bool enough = wait_for([&] { return seen >= times; }, 5000);
     QObject::disconnect(count);
+    session_->machine().ask({});
     return enough;
   }
   bool wait_ready() {

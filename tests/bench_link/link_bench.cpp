@@ -51,7 +51,7 @@ struct Program {
 template <class Until>
 bool pump(link::Client& client, double limit_s, Until until) {
   for (const double begin = now_s(); now_s() - begin < limit_s;) {
-    client.wire().poll();
+    client.poll();
     if (until()) return true;
   }
   return false;
@@ -68,7 +68,7 @@ int measure_hold() {
   Program program("1");
   link::Client client(std::make_unique<link::TcpTransport>("127.0.0.1", program.port));
   client.set_token(link::token_of("127.0.0.1", program.port).toStdString());
-  if (!client.wire().open() || !home(client)) return 1;
+  if (!client.open() || !home(client)) return 1;
   client.set_speed(1);
   std::vector<double> took;
   if (!client.begin_program() || !client.send("G21 G91 F3000", 1)) return 1;
@@ -98,7 +98,7 @@ int measure_blocks() {
   Program program("1");
   link::Client client(std::make_unique<link::TcpTransport>("127.0.0.1", program.port));
   client.set_token(link::token_of("127.0.0.1", program.port).toStdString());
-  if (!client.wire().open() || !home(client)) return 1;
+  if (!client.open() || !home(client)) return 1;
   client.set_speed(1);
   constexpr int blocks = 50000;
   if (!client.begin_program() || !client.send("G21 G91 F6000", 1)) return 1;
@@ -107,7 +107,7 @@ int measure_blocks() {
     if (client.send("G1X0.01", 2))
       ++sent;
     else
-      client.wire().poll();
+      client.poll();
     if (!client.wire().up()) return 1;
   }
   client.end_program();
@@ -122,7 +122,7 @@ int measure_blocks() {
     if (client.send(sent / 20000 % 2 ? "G1X0.01" : "G1X-0.01", 2))
       ++sent;
     else
-      client.wire().poll();
+      client.poll();
     if (!client.wire().up()) return 1;
   }
   std::printf("\"blocks_a_second_free\": %.0f,\n", 200000 / (now_s() - free_begin));

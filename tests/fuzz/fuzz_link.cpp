@@ -16,8 +16,11 @@ using namespace ypsi;
 /// Says what it likes, whatever it is told.
 class Babbler final : public link::ByteDevice {
  public:
-  std::string next;
-  void receive(std::string_view) override {}
+  std::string next, state;
+  void receive(std::string_view bytes) override {
+    if (!bytes.starts_with("1 ") || bytes.find("settings") == bytes.npos) return;
+    next += state + link::up_line(R"({"answer":1,"value":{"axis.x.steps_per_mm":80,"work.frame":0}})");
+  }
   std::string take_output() override { return std::exchange(next, {}); }
   void poll(double) override {}
   void closed() override {}
@@ -75,7 +78,8 @@ const char* const objects[] = {
     R"({"answer":1,"value":3.5})",
     R"({"answer":2,"error":{"code":"limit","message":"no","where":""}})",
     R"({"hello":{"name":"x","version":"1","axes":["x"],"capabilities":["simulated"],"look_ahead":9,"boot":1},"link":2})",
-    R"({"state":{"state":"ready","machine_mm":[1,2,3],"work_zero_mm":[0,0,0],"work_frame":54,"homed":[true,true,true],"block":1,"feed_mm_min":0,"feed_override":1,"spindle_rpm":0,"tool":1,"wanted_tool":0,"tool_offset_mm":0,"inputs":{"home":[false,false,false],"far":[false,true,false],"probe":false,"emergency_stop":false},"probed":{"count":0,"contact":false,"machine_mm":[0,0,0]},"homing":{"count":2,"shift_mm":[0.01,0,-0.02]},"ran_dry":0,"message":""},"after":0})",
+    R"({"state":{"state":"ready","machine_mm":[1,2,3],"work_zero_mm":[0,0,0],"work_frame":54,"homed":[true,true,true],"block":1,"feed_mm_min":0,"feed_override":1,"spindle_rpm":0,"tool":1,"wanted_tool":0,"tool_offset_mm":0,"inputs":{"home":[false,false,false],"far":[false,true,false],"probe":false,"emergency_stop":false},"probed":{"count":0,"contact":false,"machine_mm":[0,0,0]},"homing":{"count":2,"shift_mm":[0.01,0,-0.02]},"ran_dry":0,"message":""},"after":1})",
+    R"({"answer":3,"value":{"axis.x.steps_per_mm":81,"axis.x.soft_max_mm":-1e300}})",
     R"({"refused":{"code":"taken","message":"busy","where":""}})"};
 
 }  // namespace
@@ -109,15 +113,19 @@ int main(int argc, char** argv) {
     // The host's end.
     Babbler babbler;
     link::Client client(std::make_unique<link::InProcess>(babbler, "babbler"));
-    babbler.next = link::up_line(objects[4]) + link::up_line(objects[5]);
-    if (!client.wire().open(0.05)) return std::fprintf(stderr, "the handshake failed\n"), 1;
+    babbler.state = link::up_line(objects[5]);
+    babbler.next = link::up_line(objects[4]);
+    if (!client.open(0.05)) return std::fprintf(stderr, "the handshake failed\n"), 1;
     for (int i = 0; i < 60; ++i) {
       std::string object = objects[random() % std::size(objects)];
       // Half the time the sum is right and the object is not.
       babbler.next = random() % 2 ? link::up_line(mutate(object, random) + "}") : mutate(link::up_line(object), random);
       (void)client.surroundings();
       (void)client.send("G1 X1", 1);
-      client.wire().poll();
+      (void)client.set_setting("work.frame", 1);
+      (void)client.jog(Axis::x, 1, 100);
+      told += client.refusals().size() + client.settings().size();
+      client.poll();
       if (client.wire().room() > 4096) return std::fprintf(stderr, "credits without bound\n"), 1;
     }
     ++rounds;

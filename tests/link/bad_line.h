@@ -25,6 +25,7 @@ class BadLine final : public Transport {
   explicit BadLine(standin::ServedMachine& machine) : machine_(machine) {}
   Mangle down, up;
   bool cut = false;  ///< the cable is out
+  int waits = 0;     ///< how often somebody waited for it
   double machine_speed = 1;
 
   Result<void> open() override {
@@ -45,7 +46,10 @@ class BadLine final : public Transport {
     if (!is_open()) return {};
     return up ? up(std::move(bytes)) : bytes;
   }
-  void wait(double seconds) override { pass(seconds); }
+  void wait(double seconds) override {
+    ++waits;
+    pass(seconds);
+  }
   double now_s() const override { return now_; }
   std::string name() const override { return "the test's line"; }
   void pass(double seconds) {

@@ -24,13 +24,13 @@ class LinkTest : public ::testing::Test {
     client_ = std::make_unique<Client>(std::move(line));
   }
   void open() {
-    const auto opened = client_->wire().open();
+    const auto opened = client_->open();
     ASSERT_TRUE(opened) << opened.error().message;
   }
   void pass(double seconds) {
     for (double t = 0; t < seconds; t += 0.01) {
       line_->pass(0.01);
-      client_->wire().poll();
+      client_->poll();
     }
   }
   void home() {
@@ -210,18 +210,18 @@ TEST_F(LinkTest, ACutCableEndsTheRunWithTheLine) {
 
 TEST_F(LinkTest, WhyAConnectionFailsIsSaid) {
   line_->cut = true;
-  EXPECT_NE(client_->wire().open().error().message.find("cable"), std::string::npos);
+  EXPECT_NE(client_->open().error().message.find("cable"), std::string::npos);
   line_->cut = false;
   line_->up = [](const std::string&) { return std::string(); };
-  EXPECT_NE(client_->wire().open(0.5).error().message.find("Nothing answers"), std::string::npos);
+  EXPECT_NE(client_->open(0.5).error().message.find("Nothing answers"), std::string::npos);
   line_->up = [](const std::string&) { return std::string("login: \nPassword: \n"); };
-  EXPECT_NE(client_->wire().open(0.5).error().message.find("not a controller"), std::string::npos);
+  EXPECT_NE(client_->open(0.5).error().message.find("not a controller"), std::string::npos);
   line_->up = nullptr;
   line_->down = [](std::string bytes) {
     const auto at = bytes.find("\"link\":2");
     return at == std::string::npos ? bytes : "\n" + down_line(0, R"({"hello":{"link":9,"name":"later"}})");
   };
-  EXPECT_NE(client_->wire().open(0.5).error().message.find("version 2"), std::string::npos);
+  EXPECT_NE(client_->open(0.5).error().message.find("version 2"), std::string::npos);
 }
 
 TEST_F(LinkTest, NoiseHoldsAndStopsButNeverLetsGo) {
@@ -261,15 +261,117 @@ TEST_F(LinkTest, ARequestThatComesTooLateIsNotDone) {
     kept_back += bytes;
     return std::string();
   };
-  const auto moved = client_->jog(Axis::x, 5, 600);
-  ASSERT_FALSE(moved);
-  EXPECT_NE(moved.error().message.find("did not answer in time"), std::string::npos) << moved.error().message;
+  EXPECT_TRUE(client_->jog(Axis::x, 5, 600)) << "taken on trust";
+  EXPECT_EQ(client_->status().state, MachineState::moving);
+  pass(0.8);
+  ASSERT_TRUE(client_->status().refusal);
+  EXPECT_NE(client_->status().refusal->message.find("did not answer in time"), std::string::npos);
+  EXPECT_EQ(client_->status().state, MachineState::ready);
   line_->down = nullptr;
   machine_->receive(kept_back);
   pass(2);
   EXPECT_EQ(truth().controller().status().position, at) << "it was said that it failed";
-  const auto next = client_->jog(Axis::x, 5, 600);
-  ASSERT_TRUE(next) << "the next one is in time; " << next.error().message;
+  ASSERT_TRUE(client_->jog(Axis::x, 5, 600));
+  pass(1);
+  EXPECT_FALSE(client_->status().refusal) << "the next one is in time";
+  EXPECT_NEAR(truth().controller().status().position.x, at.x + 5, 0.02);
+}
+
+TEST_F(LinkTest, NothingWaitsForTheLineAndHoldGoesAtOnce) {
+  open();
+  home();
+  ASSERT_TRUE(client_->jog(Axis::x, 200, 3000));
+  pass(0.5);
+  // From here on the controller hears and is not heard.
+  line_->up = [](const std::string&) { return std::string(); };
+  line_->waits = 0;
+  EXPECT_EQ(client_->set_setting("work.g55.x_mm", 3).error().code, "busy") << "known without asking";
+  EXPECT_TRUE(client_->setting("axis.x.steps_per_mm"));
+  client_->set_feed_override(0.5);
+  client_->tool_changed(2);
+  (void)client_->jog(Axis::x, 1, 100);
+  client_->hold();
+  EXPECT_EQ(line_->waits, 0);
+  line_->pass(0.5);
+  EXPECT_EQ(truth().controller().status().state, MachineState::ready) << "a jog that is held is over";
+  EXPECT_LT(truth().controller().status().position.x, 60);
+}
+
+TEST_F(LinkTest, AMotionAskedForAfterASettingBeginsOnlyOnceThatWasTaken) {
+  open();
+  home();
+  const auto delayed = [this](int by) {
+    line_->up = [kept = std::string(), left = by](const std::string& bytes) mutable {
+      kept += bytes;
+      return left-- > 0 ? std::string() : std::exchange(kept, {});
+    };
+  };
+  const double x = client_->status().position.x;
+  delayed(5);
+  ASSERT_TRUE(client_->set_setting("axis.x.accel_mm_s2", 300));
+  ASSERT_TRUE(client_->jog(Axis::x, 5, 600));
+  EXPECT_EQ(client_->setting("axis.x.accel_mm_s2").value(), 300) << "on trust";
+  EXPECT_EQ(truth().controller().status().state, MachineState::ready) << "not sent yet";
+  EXPECT_EQ(client_->status().state, MachineState::moving) << "but asked for";
+  pass(2);
+  EXPECT_NEAR(client_->status().position.x, x + 5, 0.02);
+  // Refused: another host's finger is on the emergency stop's other contact, say; nothing moves, and it is told.
+  delayed(5);
+  line_->down = [](const std::string& bytes) {
+    const auto at = bytes.find("axis.x.pull_off_mm");
+    return at == std::string::npos ? bytes
+                                   : down_line(std::stoul(bytes), R"({"do":"set","name":"axis.x.off","value":2})");
+  };
+  ASSERT_TRUE(client_->set_setting("axis.x.pull_off_mm", 2.5));
+  ASSERT_TRUE(client_->jog(Axis::x, 5, 600));
+  pass(2);
+  EXPECT_NEAR(client_->status().position.x, x + 5, 0.02);
+  ASSERT_TRUE(client_->status().refusal);
+  EXPECT_EQ(client_->status().refusal->code, "unknown_setting");
+  const auto refused = client_->refusals();
+  ASSERT_EQ(refused.size(), 1u);
+  EXPECT_EQ(refused[0].setting, "axis.x.pull_off_mm");
+  EXPECT_NE(client_->setting("axis.x.pull_off_mm").value(), 2.5) << "what it had before";
+  // What was asked for and not sent is not begun after an act that ends things.
+  line_->down = nullptr;
+  delayed(5);
+  ASSERT_TRUE(client_->set_setting("axis.x.accel_mm_s2", 350));
+  ASSERT_TRUE(client_->jog(Axis::x, 5, 600));
+  client_->end_jog();
+  pass(2);
+  EXPECT_NEAR(client_->status().position.x, x + 5, 0.02);
+}
+
+TEST_F(LinkTest, AProgramsOwnZerosAreKnownWhenItIsOver) {
+  open();
+  home();
+  run("G21 G10 L2 P3 X12.5\nG4 P0.1\nM2\n");
+  pass(0.2);
+  EXPECT_EQ(client_->setting("work.g56.x_mm").value(), 12.5);
+}
+
+TEST_F(LinkTest, StatesTakeAThirdOfTheLineAtMost) {
+  constexpr double seconds = 10;
+  for (const double baud : {57600.0, 115200.0, 0.0}) {
+    start(demo_scenario());
+    machine_->set_line_rate(baud / 10);
+    open();
+    home();
+    std::size_t bytes = 0;
+    line_->up = [&bytes](const std::string& said) { return bytes += said.size(), said; };
+    pass(seconds);
+    const auto idle = static_cast<double>(std::exchange(bytes, 0)) / seconds;
+    EXPECT_LT(idle, 2500) << "standing";
+    ASSERT_TRUE(client_->jog(Axis::x, 500, 2000));
+    bytes = 0;
+    pass(seconds);
+    EXPECT_EQ(client_->status().state, MachineState::moving);
+    const auto moving = static_cast<double>(bytes) / seconds;
+    EXPECT_GT(moving, idle);
+    if (baud > 0) {
+      EXPECT_LT(moving, baud / 10 * 0.45) << "a third for states, and the short lines";
+    }
+  }
 }
 
 /// Changes what a controller says, as JSON, and gives it the checksum of what it says then.
@@ -300,9 +402,10 @@ TEST_F(LinkTest, WhatNoMachineCanBeIsNotBelieved) {
                                     {"axis.x.steps_per_mm", 0.0},
                                     {"axis.x.max_rate_mm_min", -5.0},
                                     {"axis.x.reversed", 7.0}}) {
-    line_->up = lying([value = value](json& said) {
-      if (said.contains("answer") && said.contains("value")) said["value"] = value;
+    line_->up = lying([name = name, value = value](json& said) {
+      if (said.contains("answer") && said.contains("value")) said["value"][name] = value;
     });
+    open();
     const auto told = client_->setting(name);
     ASSERT_FALSE(told) << name;
     EXPECT_EQ(told.error().code, "unbelievable") << told.error().message;
@@ -322,7 +425,7 @@ TEST_F(LinkTest, AnAnswerToWhatWasNotAskedChangesNothing) {
 
 TEST_F(LinkTest, WithoutTheTokenNobodyIsTakenAndWhoIsConnectedDoesNotNotice) {
   machine_->require_token("k3y");
-  EXPECT_NE(client_->wire().open(0.5).error().message.find("token"), std::string::npos);
+  EXPECT_NE(client_->open(0.5).error().message.find("token"), std::string::npos);
   client_->set_token("k3y");
   open();
   home();
@@ -356,6 +459,8 @@ TEST_F(LinkTest, ControllersThatStartAgainSayHelloAgain) {
   pass(2);
   EXPECT_EQ(client_->wire().identity().boot, 2u);
   EXPECT_EQ(client_->status().state, MachineState::not_homed);
+  EXPECT_EQ(client_->wire().greetings(), 2u) << "greeted anew, since it counts from 1 again";
+  home();
 }
 
 TEST_F(LinkTest, TheBenchReadsThroughTheSameLine) {

@@ -77,10 +77,10 @@ ReadSetting setting() {
 /// What a host does in its process: connects, homes, begins or resumes, and writes down how far it is.
 int be_the_host(int socket, const std::string& progress_file) {
   link::Client client(std::make_unique<SocketLine>(socket));
-  if (!client.wire().open()) return 10;
+  if (!client.open()) return 10;
   const auto settle = [&](auto done) {
     for (int i = 0; i < 400'000 && !done(); ++i) {
-      client.wire().poll();
+      client.poll();
       ::usleep(100);
     }
     return done();
@@ -109,7 +109,7 @@ int be_the_host(int socket, const std::string& progress_file) {
   if (!run.start(client, job, first, lead_in)) return 15;
   std::uint32_t told = 0;
   while (run.state() == RunState::running) {
-    client.wire().poll();
+    client.poll();
     run.tick();
     if (run.line_in_hand() != told && run.line_in_hand() >= first)
       (void)write_down(progress_line(told = run.line_in_hand()));

@@ -34,7 +34,7 @@ class Travel : public StandInTest {
     search_.tick();
     reached_ = std::max(reached_, machine_->true_place(Axis::x));
   }
-  double setting(const char* name) { return link().setting(name).value(); }
+  double setting(std::string_view name) { return link().setting(name).value(); }
   FarSwitchSearch search_;
   double reached_ = 0;
 };
@@ -119,10 +119,18 @@ TEST_F(Travel, ALiftedLimitIsPutBackAndNeverLowered) {
 }
 
 TEST_F(Travel, LimitsAreProvedByAMoveThatIsRefused) {
-  EXPECT_EQ(prove_limits(link(), Axis::x).error().code, "not_homed");
+  LimitProof proof;
+  EXPECT_EQ(proof.start(link(), Axis::x, 0, 100).error().code, "not_homed");
   home();
   const auto before = link().status().position;
-  for (const Axis a : all_axes) EXPECT_TRUE(prove_limits(link(), a));
+  for (const Axis a : all_axes) {
+    const double low = setting(axis_setting(a, "soft_min_mm")), high = setting(axis_setting(a, "soft_max_mm"));
+    ASSERT_TRUE(proof.start(link(), a, low + 1, high - 1));
+    while (proof.running()) proof.tick();
+    EXPECT_EQ(proof.phase(), Procedure::Phase::done) << proof.error().message;
+    EXPECT_EQ(setting(axis_setting(a, "soft_min_mm")), low) << "what was lent is back";
+    EXPECT_EQ(setting(axis_setting(a, "soft_max_mm")), high);
+  }
   EXPECT_EQ(link().status().position, before);
   EXPECT_EQ(link().status().state, MachineState::ready);
 }
@@ -138,10 +146,11 @@ class Careless final : public IdleLink {
 
 TEST_F(Travel, AControllerThatTakesAMoveBeyondItsLimitIsNamedAndStopped) {
   Careless careless;
-  const auto proved = prove_limits(careless, Axis::y);
-  ASSERT_FALSE(proved);
-  EXPECT_EQ(proved.error().code, "not_refused");
-  EXPECT_NE(proved.error().message.find("beyond its limit at -10.0"), std::string::npos) << proved.error().message;
+  LimitProof proof;
+  ASSERT_TRUE(proof.start(careless, Axis::y, -10, 10));
+  while (proof.running()) proof.tick();
+  EXPECT_EQ(proof.error().code, "not_refused");
+  EXPECT_NE(proof.error().message.find("beyond its limit at -10.0"), std::string::npos) << proof.error().message;
   EXPECT_EQ(careless.moves, 1);
   EXPECT_EQ(careless.ended, 1);
 }

@@ -98,7 +98,7 @@ Result<void> Connection::open() {
     client_->set_token(
         (typed_token_.isEmpty() ? link::token_of(line_.address, static_cast<quint16>(line_.number)) : typed_token_)
             .toStdString());
-  return client_->wire().open();
+  return client_->open();
 }
 
 QString Connection::description() const {
@@ -110,7 +110,7 @@ QString Connection::description() const {
 
 void Connection::tick() {
   if (!machine_) {
-    client_->wire().poll();
+    client_->poll();
     emit ticked();
     return;
   }
@@ -118,7 +118,7 @@ void Connection::tick() {
   const auto slice = [&](double seconds) {
     machine_->advance(seconds);
     machine_->poll(clock_s());
-    client_->wire().poll();
+    client_->poll();
     emit ticked();
   };
   if (const double speed = machine_->speed(); speed > 0) {

@@ -9,7 +9,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr qint64 told_every_ms = 16;
+constexpr qint64 told_every_ms = 16, told_at_least_every_ms = 250;  // what simulated people do is no status
 constexpr std::size_t disturbed_after_lines = 5;
 constexpr const char* ended_by_wish = "ended";  // needs no sentence, unless something could not be put back
 }  // namespace
@@ -61,6 +61,7 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   runner_.owed().clear();  // that was another controller's
   follow_connection();
   status_ = connection_ ? connection_->link().status() : MachineStatus{};
+  line_lost_ = false;
   ++which_machine_;
   emit connected_elsewhere();
   emit status_changed();
@@ -72,21 +73,33 @@ bool MachineSession::connect_again() {
   if (!connection_) return false;
   const auto opened = connection_->open();
   status_ = connection_->link().status();
-  if (opened) give_back_what_was_lent();
-  emit status_changed();
-  emit connection_changed();
   if (!opened) {
+    emit status_changed();
+    emit connection_changed();
     notices_.notify({NoticeLevel::danger,
                      to_q(opened.error().message),
                      {{tr("Connect again"), [this] { connect_again(); }}},
                      while_it_is(false)});
     return false;
   }
-  notices_.notify({NoticeLevel::attention,
-                   tr("Connected again to %1. Home the machine before anything else.").arg(connection_->description()),
-                   streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}}), while_it_is(true)});
-  compare_settings();  // what was undone or applied meanwhile was not told to the controller
+  came_back();
   return true;
+}
+
+/// After a line that was lost, or a controller that was started again.
+void MachineSession::came_back() {
+  line_lost_ = false;
+  give_back_what_was_lent();
+  emit status_changed();
+  emit connection_changed();
+  notices_.notify(
+      {NoticeLevel::attention,
+       status_.message.empty()
+           ? tr("Connected again to %1. Home the machine before anything else.").arg(connection_->description())
+           : tr("Connected again to %1. %2 Home the machine before anything else.")
+                 .arg(connection_->description(), to_q(status_.message)),
+       streaming_.after_reconnecting({{tr("Home"), [this] { home(); }}}), while_it_is(true)});
+  compare_settings();  // what was undone or applied meanwhile was not told to the controller
 }
 
 /// For a notice whose reason is that this machine's line is there, or is lost.
@@ -151,12 +164,17 @@ void MachineSession::tick() {
   const bool procedure_ran = runner_.running(), ended = runner_.tick();
   if (procedure_ran) status_ = connection_->link().status();
   if (ended) procedure_over();
+  if (line_lost_ && status_.state != MachineState::offline) came_back();
   streaming_.status_known();
   // A free-running machine ticks a thousand times a second; the sheets are told as often as a screen shows.
-  if (status_.state != before.state || told_.elapsed() >= told_every_ms) {
+  untold_ = untold_ || status_ != before;
+  if (status_.state != before.state || (untold_ && told_.elapsed() >= told_every_ms) ||
+      told_.elapsed() >= told_at_least_every_ms) {
+    untold_ = false;
     told_.restart();
     emit status_changed();
   }
+  if (!procedure_ran && !run_told) watch_refusals(before);
   watch_status(before, run_told);
   watch_line();
 }
@@ -166,7 +184,10 @@ void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
   const bool new_message = status_.message != before.message && !status_.message.empty();
   const bool was_up = before.state != MachineState::offline;
   if (status_.state == MachineState::offline) {
-    if (was_up) emit connection_changed();
+    if (was_up) {
+      line_lost_ = true;
+      emit connection_changed();
+    }
     if (was_up && !run_told)
       notices_.notify({NoticeLevel::danger,
                        to_q(status_.message),
@@ -189,6 +210,18 @@ void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
          tr("The probe's input came on while nothing was searching. If plate and cutter do not touch, its wire or "
             "the plate is shorted: see to it before you touch off, or the cutter will not stop."),
          {}});
+}
+
+/// What was taken on trust and then refused, where nobody else says so.
+void MachineSession::watch_refusals(const MachineStatus& before) {
+  if (status_.refusal && status_.refusal != before.refusal && status_.refusal->code != "busy")
+    notices_.notify({NoticeLevel::attention, to_q(status_.refusal->message), {}});
+  bool settings_differ = false;
+  for (const Refusal& refused : link()->refusals()) {
+    notices_.notify({NoticeLevel::attention, to_q(refused.why.message), {}});
+    settings_differ = settings_differ || !refused.setting.empty();
+  }
+  if (settings_differ) compare_settings();
 }
 
 void MachineSession::watch_line() {

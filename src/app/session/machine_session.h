@@ -142,6 +142,8 @@ class MachineSession : public QObject {
   void follow_connection();
   void watch_status(const MachineStatus& before, bool run_told);
   void watch_line();
+  void watch_refusals(const MachineStatus& before);
+  void came_back();
   void procedure_over();
   void give_back_what_was_lent();
   std::function<bool()> while_it_is(bool connected) const;
@@ -159,7 +161,9 @@ class MachineSession : public QObject {
   MachineStatus status_;
   double jog_step_ = 0.1;
   int which_machine_ = 0;
-  QElapsedTimer told_;  ///< when the sheets last heard of the state
+  bool line_lost_ = false;  ///< told, and not come back
+  QElapsedTimer told_;      ///< when the sheets last heard of the state
+  bool untold_ = false;     ///< it is another since
   std::size_t bad_lines_told_ = 0;
   mutable std::array<std::optional<Room>, axis_count> rooms_;  ///< read once, until book or connection change
 };

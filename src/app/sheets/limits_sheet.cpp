@@ -101,6 +101,10 @@ LimitsSheet::LimitsSheet(Session& session)
   connect(slow_, &QPushButton::clicked, this, &LimitsSheet::slow_the_approach);
   connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
     if (p == search_.get() && search_->phase() == Procedure::Phase::done) take_far_end(search_->far_end());
+    if (p == proof_.get())
+      if (const auto proved = std::exchange(proving_, std::nullopt);
+          proved && proof_->phase() == Procedure::Phase::done)
+        keep_limits(*proved);
     refresh_status();
   });
 }
@@ -266,30 +270,35 @@ void LimitsSheet::set_limits(bool even_so) {
     return;
   }
   const std::string low = axis_setting(axis_, "soft_min_mm"), high = axis_setting(axis_, "soft_max_mm");
-  MachineLink& link = *session_.machine().link();
+  const MachineLink& link = *session_.machine().link();
   const auto low_found = link.setting(low), high_found = link.setting(high);
   if (!low_found || !high_found) {
     session_.machine().ask(tl::make_unexpected(low_found ? high_found.error() : low_found.error()));
     return;
   }
+  if (!session_.machine().start(proof_, axis_, found.soft_min, found.soft_max)) return;
+  proving_ = Proving{axis_, i, t, found, *low_found, *high_found};
+  refresh_status();
+}
+
+void LimitsSheet::keep_limits(const Proving& proved) {
+  const Axis axis = proved.axis;
+  const LimitsInput& i = proved.input;
+  const AxisTravel& t = proved.travel;
+  const LimitsResult& found = proved.found;
+  const std::string low = axis_setting(axis, "soft_min_mm"), high = axis_setting(axis, "soft_max_mm");
+  MachineLink& link = *session_.machine().link();
   const auto put = [&](double a, double b) {
     return session_.machine().ask(link.set_setting(low, a)) && session_.machine().ask(link.set_setting(high, b));
   };
   if (!put(found.soft_min, found.soft_max)) {
-    put(*low_found, *high_found);
+    put(proved.low_found, proved.high_found);
     return;
   }
-  if (const auto proved = prove_limits(link, axis_); !proved) {
-    put(*low_found, *high_found);
-    session_.notices().notify(
-        {NoticeLevel::danger, to_q(proved.error().message) + " " + tr("The limits were left as they were."), {}});
-    return;
-  }
-  const Axis axis = axis_;
   // The book knows what was found, so that undoing sets the controller back.
   session_.editor().note_in_book([&](Book& b) {
-    b.machine.axis(axis).soft_min = *low_found;
-    b.machine.axis(axis).soft_max = *high_found;
+    b.machine.axis(axis).soft_min = proved.low_found;
+    b.machine.axis(axis).soft_max = proved.high_found;
   });
   session_.editor().change_book(tr("Set limits of %1").arg(QChar(letter(axis))), [&](Book& b) {
     AxisSetup& setup = b.machine.axis(axis);
@@ -302,7 +311,7 @@ void LimitsSheet::set_limits(bool even_so) {
     LimitsEntry result{.travel = i.travel, .soft_min = found.soft_min, .soft_max = found.soft_max, .proved = true};
     for (const auto p : found.problems) result.problems.emplace_back(name(p));
     e.result = result_of(result);
-    e.as_found = {{low, *low_found}, {high, *high_found}};
+    e.as_found = {{low, proved.low_found}, {high, proved.high_found}};
     e.as_left = {{low, found.soft_min}, {high, found.soft_max}};
     setup.travel = i.travel;
     setup.soft_min = found.soft_min;

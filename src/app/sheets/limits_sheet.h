@@ -31,7 +31,16 @@ class LimitsSheet : public Sheet {
   void let_further();
   void creep(double outwards);
   void put_back();
+  /// What is kept once the controller has refused to go beyond it.
+  struct Proving {
+    Axis axis{};
+    LimitsInput input;
+    AxisTravel travel;
+    LimitsResult found;
+    double low_found = 0, high_found = 0;
+  };
   void set_limits(bool even_so);
+  void keep_limits(const Proving& proved);
   void slow_the_approach();
   void show_finding();
   QString problem_words(LimitsProblem problem, const LimitsInput& in, const LimitsResult& found) const;
@@ -42,6 +51,8 @@ class LimitsSheet : public Sheet {
   std::array<AxisTravel, axis_count> travels_{};  ///< of the book and the controller as they are
   std::shared_ptr<FarSwitchSearch> search_ = std::make_shared<FarSwitchSearch>();
   std::shared_ptr<LiftedLimit> lifted_ = std::make_shared<LiftedLimit>();
+  std::shared_ptr<LimitProof> proof_ = std::make_shared<LimitProof>();
+  std::optional<Proving> proving_;
   TravelDrawing* drawing_;
   class AxisChips* chips_;
   QPushButton *search_button_, *further_, *back_, *out_, *take_, *set_, *slow_;

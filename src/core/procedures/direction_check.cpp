@@ -2,16 +2,16 @@
 
 #include <algorithm>
 
+#include "core/procedures/readiness.h"
+
 namespace ypsi {
 
 Result<void> DirectionCheck::nudge(MachineLink& link, Axis axis) {
-  auto moved = link.jog(axis, nudge_mm, nudge_mm_min);
-  double way = 1;
-  if (!moved && moved.error().code == "limit") {
-    moved = link.jog(axis, -nudge_mm, nudge_mm_min);
-    way = -1;
-  }
-  if (!moved) return moved;
+  const MachineStatus now = link.status();
+  const auto limits = soft_limits(link, axis);
+  const bool limit_ahead = now.homed[index(axis)] && limits && now.position[axis] + nudge_mm > limits->high;
+  const double way = limit_ahead ? -1 : 1;
+  if (auto moved = link.jog(axis, way * nudge_mm, nudge_mm_min); !moved) return moved;
   if (asking_ != axis) axes_[index(axis)] = {};
   asking_ = axis;
   way_ = way;

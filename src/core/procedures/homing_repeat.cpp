@@ -59,8 +59,7 @@ void HomingRepeat::step(const MachineStatus& now) {
 
 void HomingRepeat::homed(const MachineStatus& now) {
   if (!now.all_homed() || now.homing.count != homings_before_ + 1)
-    return fail_with(
-        {"stopped", now.message.empty() ? "Homing was ended; what was found so far stands." : now.message, ""});
+    return fail_with(ended_because(now, "Homing was ended; what was found so far stands."));
   MachinePosition place = met_.empty() ? MachinePosition{} : met_.back();
   if (!met_.empty())
     for (const Axis a : all_axes) place[a] += now.homing.shift[a];

@@ -31,7 +31,10 @@ Legs::State Legs::tick(const MachineStatus& now) {
       on_the_way_ = true;
       return State::walking;
     }
-    if (!arrived(now, legs_[at_].axis, legs_[at_].place)) return State::ended;
+    if (!arrived(now, legs_[at_].axis, legs_[at_].place)) {
+      if (now.refusal) why_ = *now.refusal;
+      return State::ended;
+    }
     ++at_;
     if (const auto ok = next(); !ok) {
       why_ = ok.error();

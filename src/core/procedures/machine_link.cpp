@@ -16,6 +16,11 @@ bool arrived(const MachineStatus& status, Axis axis, double place) {
   return status.state == MachineState::ready && std::fabs(status.position[axis] - place) <= short_by_mm;
 }
 
+Error ended_because(const MachineStatus& status, std::string_view sentence) {
+  if (status.refusal) return *status.refusal;
+  return {"stopped", status.message.empty() ? std::string(sentence) : status.message, ""};
+}
+
 Result<void> MachineLink::set_work_zero(Axis axis, double machine_coordinate) {
   return set_setting(work_zero_setting(0, axis), machine_coordinate);
 }

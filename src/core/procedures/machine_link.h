@@ -1,11 +1,14 @@
 #pragma once
 // What the program asks of a machine's controller. The stand-in is one implementation; a controller on a wire another.
-// Lengths mm, rates mm/min. Every call returns at once; what became of it is read from status().
+// Lengths mm, rates mm/min. Every call returns at once, whatever lies between: a controller on a line takes it on
+// trust, and what it then refuses is read from status() (motions) or refusals() (all else).
 #include <array>
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/geometry.h"
 #include "core/result.h"
@@ -25,6 +28,7 @@ struct ProbeResult {
   std::uint32_t count = 0;  ///< how many have ended since power-up
   bool contact = false;
   MachinePosition at;  ///< where the input changed; where the move ended when it never did
+  bool operator==(const ProbeResult&) const = default;
 };
 
 /// What homing found, for whoever asks how well it repeats.
@@ -54,10 +58,20 @@ struct MachineStatus {
   ProbeResult probe;
   HomingFound homing;
   std::uint32_t ran_dry = 0;  ///< how often the look-ahead of this program ran out before its end
-  std::optional<Error>
-      refusal;          ///< of a block sent before, where refusals come later than `send`; gone at the next start
+  /// A motion has been asked for and not been answered yet; the state is then what it will be.
+  bool asked = false;
+  /// Of the last motion asked for, or of a block of its program, where refusals come later than the asking; gone at the
+  /// next start.
+  std::optional<Error> refusal;
   std::string message;  ///< why it stands, in a sentence; empty when there is nothing to say
   bool all_homed() const { return homed[0] && homed[1] && homed[2]; }
+  bool operator==(const MachineStatus&) const = default;
+};
+
+/// Something other than a motion that was asked for on trust and then refused.
+struct Refusal {
+  std::string setting;  ///< its name, where it was one
+  Error why;
 };
 
 class MachineLink {
@@ -70,7 +84,12 @@ class MachineLink {
   /// axis.y.soft_max_mm, axis.z.reversed (0 or 1), work.g55.z_mm, work.frame, tool.3.offset_mm, limits.hard and so on.
   /// Errors: `unknown_setting`, `out_of_range`, `busy` while the machine moves, `offline`.
   virtual Result<double> setting(std::string_view name) const = 0;
+  /// A motion that is asked for after it begins only once it was taken, and not at all where it was refused.
   virtual Result<void> set_setting(std::string_view name, double value) = 0;
+  /// All settings by name; of tools those that were ever set.
+  virtual std::map<std::string, double> settings() const { return {}; }
+  /// What was refused since this was last asked.
+  virtual std::vector<Refusal> refusals() { return {}; }
   /// Work zero of one axis in G54, machine coordinates. Errors as for a setting.
   Result<void> set_work_zero(Axis axis, double machine_coordinate);
 
@@ -101,6 +120,8 @@ class MachineLink {
 /// Whether a move of one axis ended at `place` (machine coordinate, mm): standing ready, and not ended by somebody
 /// before.
 bool arrived(const MachineStatus& status, Axis axis, double place);
+/// Why a motion is over that should not be: it was refused, or the controller says why it stands, or `sentence`.
+Error ended_because(const MachineStatus& status, std::string_view sentence);
 
 const char* axis_key(Axis axis);  ///< "x"
 /// "axis.x.steps_per_mm"

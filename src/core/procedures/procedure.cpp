@@ -35,8 +35,6 @@ void Procedure::tick() {
 void Procedure::cancel(Error why) {
   if (phase_ != Phase::running) return;
   link_->abandon();
-  // An act has no answer; what is told after the answer to a question is of after both.
-  (void)link_->setting("limits.hard");
   fail_with(std::move(why));
 }
 

@@ -88,7 +88,7 @@ void FarSwitchSearch::crept(const MachineStatus& now) {
                            letter(axis_), end_.place),
                ""});
   } else {
-    fail_with({"stopped", now.message.empty() ? "The move was ended; nothing was measured." : now.message, ""});
+    fail_with(ended_because(now, "The move was ended; nothing was measured."));
   }
 }
 
@@ -104,6 +104,7 @@ void FarSwitchSearch::step(const MachineStatus& now) {
   } else if (stage_ == Stage::creeping) {
     crept(now);
   } else if (stage_ == Stage::backing_off) {
+    if (now.refusal) return fail_with(*now.refusal);
     if (on)
       return fail_with(
           {"stuck", fmt::format("{}'s far switch stayed on after backing off: it is stuck.", letter(axis_)), ""});
@@ -111,30 +112,55 @@ void FarSwitchSearch::step(const MachineStatus& now) {
     stage_ = Stage::homing;
     if (const auto ok = link().home(); !ok) fail_with(ok.error());
   } else if (!now.all_homed()) {
-    fail_with({"stopped", "Homing after the measurement was ended; home again.", ""});
+    fail_with(ended_because(now, "Homing after the measurement was ended; home again."));
   } else {
     finish();
   }
 }
 
-Result<void> prove_limits(MachineLink& link, Axis axis) {
-  const MachineStatus now = link.status();
-  if (auto ok = ready_to_move(now, counted_from_switch); !ok) return ok;
-  for (const bool upper : {false, true}) {
-    const auto limit = link.setting(axis_setting(axis, upper ? "soft_max_mm" : "soft_min_mm"));
-    if (!limit) return tl::make_unexpected(limit.error());
-    const double beyond = *limit + (upper ? beyond_mm : -beyond_mm);
-    const auto asked = link.jog(axis, beyond - now.position[axis], creep_mm_min);
-    if (!asked && asked.error().code == "limit") continue;
-    if (!asked) return asked;
-    link.end_jog();
-    return fail(
-        "not_refused",
-        fmt::format("The controller did not refuse a move of {} to {:.1f}, beyond its limit at {:.1f}; the move "
-                    "was ended at once. Its soft limits are off: do not rely on them.",
-                    letter(axis), beyond, *limit));
+Result<void> LimitProof::start(MachineLink& link, Axis axis, double low, double high) {
+  if (auto ok = ready_to_move(link.status(), counted_from_switch); !ok) return ok;
+  axis_ = axis;
+  limits_ = {low, high};
+  at_ = 0;
+  asked_ = false;
+  begin(link);
+  for (const bool upper : {false, true})
+    if (auto ok = lend(axis_setting(axis, upper ? "soft_max_mm" : "soft_min_mm"), limits_[upper ? 1 : 0]); !ok) {
+      fail_with(ok.error());
+      break;
+    }
+  return begun();
+}
+
+void LimitProof::step(const MachineStatus& now) {
+  if (!asked_) return ask(now);
+  if (now.asked) return;
+  took(now.refusal ? Result<void>(tl::make_unexpected(*now.refusal)) : Result<void>());
+}
+
+void LimitProof::ask(const MachineStatus& now) {
+  const double beyond = limits_[at_] + (at_ == 0 ? -beyond_mm : beyond_mm);
+  asked_ = true;
+  const auto move = link().jog(axis_, beyond - now.position[axis_], creep_mm_min);
+  // Who answers at once has refused; what is only taken on trust is looked at with the next status.
+  if (!move) took(move);
+}
+
+void LimitProof::took(const Result<void>& move) {
+  asked_ = false;
+  if (move) {
+    link().end_jog();
+    fail_with({"not_refused",
+               fmt::format("The controller did not refuse a move of {} beyond its limit at {:.1f}; the move was ended "
+                           "at once. Its soft limits are off: do not rely on them. They were left as they were.",
+                           letter(axis_), limits_[at_]),
+               ""});
+  } else if (move.error().code != "limit") {
+    fail_with(move.error());
+  } else if (++at_ == limits_.size()) {
+    finish();
   }
-  return {};
 }
 
 }  // namespace ypsi

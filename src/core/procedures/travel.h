@@ -58,8 +58,21 @@ class FarSwitchSearch : public Procedure {
   Stage stage_ = Stage::none;
 };
 
-/// Asks for a move beyond each soft limit of a homed axis, which must be refused. Errors: `not_refused` naming the
-/// limit, where the move began and was ended at once; `not_homed`, `busy`.
-Result<void> prove_limits(MachineLink& link, Axis axis);
+/// Asks for a move beyond each soft limit of a homed axis, which must be refused; the limits are lent for it. Ends as
+/// failed with `not_refused` naming the limit, where the move began and was ended at once.
+class LimitProof : public Procedure {
+ public:
+  /// Machine coordinates, mm. Errors: those of a setting; `not_homed`, `busy`.
+  Result<void> start(MachineLink& link, Axis axis, double low, double high);
+
+ private:
+  void step(const MachineStatus& now) override;
+  void ask(const MachineStatus& now);
+  void took(const Result<void>& move);
+  Axis axis_ = Axis::x;
+  std::array<double, 2> limits_{};
+  std::size_t at_ = 0;
+  bool asked_ = false;
+};
 
 }  // namespace ypsi

@@ -208,7 +208,9 @@ Verdict limits(Work& work) {
     work.r.axes[index(a)].soft_max = set->soft_max;
     for (const LimitsProblem p : set->problems)
       work.r.problems.push_back(fmt::format("Travel and limits: {}: {}.", letter(a), name(p)));
-    if (auto ok = prove_limits(w.link, a); !ok) return tl::make_unexpected(ok.error());
+    LimitProof proof;
+    if (auto ok = proof.start(w.link, a, set->soft_min, set->soft_max); !ok) return tl::make_unexpected(ok.error());
+    if (auto ok = w.run(proof); !ok) return tl::make_unexpected(ok.error());
   }
   return std::string("set, and moves beyond them refused");
 }
