@@ -1,11 +1,13 @@
 // The book in the window: undo, full disk, damaged files, files of a later version.
 #include <sys/resource.h>
+#include <sys/stat.h>
 
 #include <csignal>
 
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "core/book/record.h"
+#include "core/tasks/certificate.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -50,6 +52,54 @@ TEST_F(BookInWindow, AFullDiskWhileSavingLosesNothing) {
   EXPECT_DOUBLE_EQ(session_->editor().book().job.stock_size[2], 20) << "the change is still in the window";
   click("notice-action-0");  // Save again
   EXPECT_NEAR(read_book(on_disk()).value().book.job.stock_size[2], 20, 1e-12);
+}
+
+/// Every member of every object and array in `in` made `strange`, the shape above them left.
+void make_strange(nlohmann::json& in, const nlohmann::json& strange) {
+  for (auto& each : in)
+    if (each.is_structured())
+      make_strange(each, strange);
+    else
+      each = strange;
+}
+
+// The record is what people and programs wrote over years: what the check of a book passes must not end the window.
+TEST_F(BookInWindow, WhatTheCheckOfABookPassesEverySheetOpens) {
+  const auto good = nlohmann::json::parse(read_file(YPSI_TEST_DATA "/books/every_sheet.ypsi").value());
+  ASSERT_GT(good.at("history").size(), 10u);
+  const nlohmann::json of_another_kind[] = {1e300, -1e300, 0, "words", true, nullptr, {1, {2}}, {{"words", {1}}}};
+  for (const auto& strange : of_another_kind)
+    for (const bool within : {true, false}) {
+      auto book = good;
+      book.erase("checksum");
+      for (auto& entry : book["history"])
+        for (const char* what : {"result", "readings"})
+          if (!within)
+            entry[what] = strange;
+          else if (entry.contains(what))
+            make_strange(entry[what], strange);
+      const auto read = read_book(book.dump());
+      if (!read) continue;  // said by name, and not opened
+      session_->editor().note_in_book([&](Book& b) { b = read->book; });
+      for (const Task* task : session_->editor().tasks()) window_->open_sheet(task->id());
+      (void)readings_csv(session_->editor().book());
+      (void)certificate_of(session_->editor().book(), session_->editor().tasks());
+    }
+}
+
+TEST_F(BookInWindow, APipeIsNoFile) {
+  const QByteArray pipe = QFile::encodeName(folder_.filePath("pipe.ngc"));
+  ASSERT_EQ(mkfifo(pipe.constData(), 0600), 0);
+  EXPECT_EQ(read_file(folder_.filePath("pipe.ngc")).error().code, "not_a_file");
+  EXPECT_EQ(read_file("/dev/zero").error().code, "not_a_file");
+  EXPECT_EQ(read_file(folder_.path()).error().code, "not_a_file");
+  session_->job().load_program(folder_.filePath("pipe.ngc"));
+  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("not a file"); }))
+      << text("notice-text").toStdString();
+  QFile long_file(folder_.filePath("long.ngc"));
+  ASSERT_TRUE(long_file.open(QIODevice::WriteOnly) && long_file.resize(1000));
+  EXPECT_TRUE(read_file(long_file.fileName(), 1000));
+  EXPECT_EQ(read_file(long_file.fileName(), 999).error().code, "too_long");
 }
 
 TEST_F(BookInWindow, UndoAndRedoGoThroughEveryChange) {

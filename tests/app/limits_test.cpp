@@ -77,6 +77,32 @@ TEST_F(LimitsWindow, ByEyeTheLimitIsLiftedUntilTheEndIsTaken) {
   EXPECT_EQ(setting("axis.z.soft_min_mm"), -108) << "the same button puts it back";
 }
 
+TEST_F(LimitsWindow, ALimitThatAKilledRunLeftLiftedIsPutBackByTheNext) {
+  start();
+  click("axis-z");
+  click("let-further");
+  EXPECT_TRUE(told());
+  const double lifted = setting("axis.z.soft_min_mm");
+  ASSERT_LT(lifted, -108);
+  // What a kill leaves: this file, and a controller that keeps what it was set to.
+  const QString file = demo_.book + ".lent";
+  const auto left = read_file(file);
+  ASSERT_TRUE(left) << left.error().message;
+  click("let-further");
+  EXPECT_TRUE(told());
+  EXPECT_FALSE(QFile::exists(file));
+  ASSERT_TRUE(session_->machine().link()->set_setting("axis.z.soft_min_mm", lifted));
+  session_->machine().keep_settings();
+  close();
+  ASSERT_TRUE(write_file(file, *left));
+  open();
+  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("It was put back"); }))
+      << text("notice-text").toStdString();
+  EXPECT_EQ(setting("axis.z.soft_min_mm"), -108);
+  EXPECT_TRUE(told());
+  EXPECT_FALSE(QFile::exists(file));
+}
+
 TEST_F(LimitsWindow, ALimitTooCloseAndAnApproachTooFastAreNamedBeforeTheyAreSet) {
   start();
   ASSERT_TRUE(session_->machine().link()->set_setting("axis.x.home_seek_mm_min", 5000));

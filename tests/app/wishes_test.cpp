@@ -285,6 +285,29 @@ TEST_F(Wishes, WhatIsBeingTypedKeepsTheUnitItWasBegunIn) {
   EXPECT_EQ(field->text(), "11.811") << "and shown in inches from now on";
 }
 
+TEST_F(Wishes, LimitsThatOnlyTheControllerHasAreCarriedWithTheSteps) {
+  home();
+  session_->editor().note_in_book([](Book& b) {
+    AxisSetup& x = b.machine.axis(Axis::x);
+    x.soft_min.reset();
+    x.soft_max.reset();
+    x.steps_per_mm = 80;
+  });
+  auto& link = *session_->machine().link();
+  ASSERT_TRUE(link.set_setting("axis.x.steps_per_mm", 80));
+  ASSERT_TRUE(link.set_setting("axis.x.soft_min_mm", 10));
+  ASSERT_TRUE(link.set_setting("axis.x.soft_max_mm", 500));
+  const double at_home = link.setting("axis.x.home_coordinate_mm").value();
+  ASSERT_TRUE(session_->machine().apply_steps(Axis::x, 100, {}, "Apply"));
+  // The same places of the carriage, counted in longer millimetres.
+  EXPECT_NEAR(link.setting("axis.x.soft_max_mm").value(), at_home + (500 - at_home) * 80 / 100, 1e-9);
+  EXPECT_NEAR(link.setting("axis.x.soft_min_mm").value(), at_home + (10 - at_home) * 80 / 100, 1e-9);
+  EXPECT_TRUE(session_->machine().setting_differences().empty());
+  undo();
+  EXPECT_NEAR(link.setting("axis.x.soft_max_mm").value(), 500, 1e-9);
+  EXPECT_EQ(link.setting("axis.x.steps_per_mm").value(), 80);
+}
+
 TEST_F(Wishes, WhatWasUndoneOfflineIsToldWhenTheLineIsThereAgain) {
   home();
   Entry entry;

@@ -11,9 +11,12 @@
 #include <cstdio>
 
 namespace ypsi::app {
+namespace {
+constexpr qint64 longest_book = qint64{64} << 20;  // a century of record
+}
 
 Result<ReadBook> BookStore::load(const QString& path) {
-  const auto text = read_file(path);
+  const auto text = read_file(path, longest_book);
   if (!text) return tl::make_unexpected(text.error());
   return read_book(*text);
 }

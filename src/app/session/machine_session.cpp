@@ -15,7 +15,7 @@ constexpr const char* ended_by_wish = "ended";  // needs no sentence, unless som
 }  // namespace
 
 MachineSession::MachineSession(std::unique_ptr<Connection> connection, BookEditor& editor, Notices& notices)
-    : editor_(editor), notices_(notices), connection_(std::move(connection)) {
+    : editor_(editor), notices_(notices), connection_(std::move(connection)), lent_(editor.book_path()) {
   told_.start();
   connect(&editor_, &BookEditor::book_changed, this, [this] { rooms_ = {}; });
   connect(&editor_, &BookEditor::machine_must_follow, this, &MachineSession::set_machine_as_changed);
@@ -29,12 +29,14 @@ MachineSession::MachineSession(std::unique_ptr<Connection> connection, BookEdito
 
 MachineSession::~MachineSession() {
   runner_.part_from_link({"closed", "The window was closed.", ""});
+  if (connection_) lent_.keep(connection_->line().to_text(), runner_.owed());
   if (connection_) connection_->save_settings();
 }
 
 void MachineSession::follow_connection() {
   if (!connection_) return;
   connect(connection_.get(), &Connection::ticked, this, &MachineSession::tick);
+  lent_before_ = true;
   bad_lines_told_ = connection_->wire().bad_lines();
 }
 
@@ -120,6 +122,30 @@ void MachineSession::give_back_what_was_lent() {
        {{tr("Go to Travel and limits"), [this] { notices_.lead_to(limits_id); }}}});
 }
 
+/// What is lent is kept on the disk, so that a run that was killed in the middle is put right by the next.
+void MachineSession::watch_what_is_lent() {
+  const QString line = connection_->line().to_text();
+  if (lent_before_ && up() && stands(status_.state) && !editor_.read_only()) {
+    lent_before_ = false;
+    std::vector<LentSetting> left = lent_.left(line);
+    std::erase_if(left, [this](const LentSetting& s) { return link()->setting(s.name) == s.found; });
+    if (!left.empty()) {
+      notices_.notify(
+          {NoticeLevel::attention,
+           tr("The program was ended in the middle of something that had changed a setting of the controller "
+              "for a moment (%1). It was put back.")
+               .arg(to_q(left.front().name)),
+           {}});
+      runner_.owed() = std::move(left);
+      give_back_what_was_lent();
+    }
+  }
+  if (lent_before_) return;
+  std::vector<LentSetting> lent = runner_.owed();
+  if (runner_.running()) lent.insert(lent.end(), runner_.current()->owed().begin(), runner_.current()->owed().end());
+  lent_.keep(line, lent);
+}
+
 bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
                            const std::function<Result<void>(MachineLink&)>& start) {
   if (!must_be_there()) return false;
@@ -163,6 +189,7 @@ void MachineSession::tick() {
   circuit_.tick(status_);
   const bool procedure_ran = runner_.running(), ended = runner_.tick();
   if (procedure_ran) status_ = connection_->link().status();
+  watch_what_is_lent();
   if (ended) procedure_over();
   if (line_lost_ && status_.state != MachineState::offline) came_back();
   streaming_.status_known();

@@ -7,6 +7,7 @@
 #include <memory>
 
 #include "app/session/connection.h"
+#include "app/session/lent_file.h"
 #include "app/session/notices.h"
 #include "core/book/controller_settings.h"
 #include "core/procedures/probe_circuit.h"
@@ -146,6 +147,8 @@ class MachineSession : public QObject {
   void came_back();
   void procedure_over();
   void give_back_what_was_lent();
+  void watch_what_is_lent();
+  bool know_limits_in_use(Axis axis);
   std::function<bool()> while_it_is(bool connected) const;
   void set_machine_as_changed(const Book& before);
   Room read_room(Axis axis) const;
@@ -157,6 +160,8 @@ class MachineSession : public QObject {
   std::optional<StandInFiles> stand_in_;
   Streaming streaming_;
   Runner runner_;
+  LentFile lent_;
+  bool lent_before_ = true;  ///< what an earlier run may have left is not looked at yet
   ProbeCircuit circuit_;
   MachineStatus status_;
   double jog_step_ = 0.1;

@@ -54,7 +54,13 @@ void MachineSession::settle(const SettingDifference& d, bool from_controller) {
   if (!may_set()) return;
   const std::string& name = d.in_book.name;
   const double left = from_controller ? d.in_controller : d.in_book.value;
-  if (!from_controller && !ask(link()->set_setting(name, left))) return;
+  if (!from_controller) {
+    const bool limits_follow = d.in_book.kind == SettingKind::steps && know_limits_in_use(d.in_book.axis);
+    if (!ask(link()->set_setting(name, left))) return;
+    for (const BookSetting& each : controller_settings(editor_.book().machine))
+      if (limits_follow && each.axis == d.in_book.axis && each.name.find(".soft_") != std::string::npos)
+        ask(link()->set_setting(each.name, each.value));
+  }
   Entry entry;
   entry.time = editor_.now().toStdString();
   entry.sheet = build_id;
@@ -77,22 +83,24 @@ void MachineSession::settle(const SettingDifference& d, bool from_controller) {
   keep_settings();
 }
 
+/// Limits that only the controller has become the book's, so that they are carried with the steps, and back with an
+/// undo. False where there are none.
+bool MachineSession::know_limits_in_use(Axis a) {
+  if (editor_.book().machine.axis(a).soft_min || !up()) return false;
+  const auto low = link()->setting(axis_setting(a, "soft_min_mm")),
+             high = link()->setting(axis_setting(a, "soft_max_mm")),
+             steps = link()->setting(axis_setting(a, "steps_per_mm"));
+  if (!low || !high || !steps || *low >= *high) return false;
+  editor_.note_in_book([&](Book& b) { take_limits(b, a, *low, *high, *steps); });
+  return true;
+}
+
 void MachineSession::keep_build(const QString& words) {
   if (!editor_.book().build_worksheet) return;
+  for (const Axis a : all_axes) know_limits_in_use(a);
   const Book before = editor_.book_without_record();
-  // What the controller has where the book has none yet.
-  std::array<std::optional<Room>, axis_count> limits;
-  std::array<double, axis_count> steps{};
-  for (const Axis a : all_axes)
-    if (!editor_.book().machine.axis(a).soft_min && connection_ && connection_->up())
-      if (const auto in_use = link()->setting(axis_setting(a, "steps_per_mm"))) {
-        limits[index(a)] = room(a);
-        steps[index(a)] = *in_use;
-      }
   editor_.change_book(tr("Keep the build"), [&](Book& b) {
     ypsi::keep_build(b, *b.build_worksheet, editor_.now().toStdString(), words.toStdString());
-    for (const Axis a : all_axes)
-      if (const auto& found = limits[index(a)]) take_limits(b, a, found->low, found->high, steps[index(a)]);
   });
   set_machine_as_changed(before);
 }
@@ -111,7 +119,9 @@ bool MachineSession::apply_steps(Axis axis, double steps, Entry entry, const QSt
   if (!may_set()) return false;
   const std::string setting = axis_setting(axis, "steps_per_mm");
   const auto found = link()->setting(setting);
-  if (!found || !ask(link()->set_setting(setting, steps))) return false;
+  if (!found) return ask(tl::make_unexpected(found.error()));
+  know_limits_in_use(axis);
+  if (!ask(link()->set_setting(setting, steps))) return false;
   entry.time = editor_.now().toStdString();
   entry.sheet = steps_per_unit_id;
   entry.subject = std::string(1, letter(axis));

@@ -7,13 +7,23 @@
 
 namespace ypsi::app {
 
-Result<std::string> read_file(const QString& path) {
+Result<std::string> read_file(const QString& path, qint64 longest) {
+  // Looked at before it is opened: opening a pipe waits for whoever writes into it.
+  if (const QFileInfo info(path); info.exists() && !info.isFile())
+    return fail(
+        "not_a_file",
+        QStringLiteral("“%1” is a folder, a pipe or a device, not a file. Choose a file.").arg(path).toStdString());
   QFile file(path);
   if (!file.open(QIODevice::ReadOnly))
     return fail("unreadable", QStringLiteral("The file “%1” cannot be opened: %2. Check its name and permissions.")
                                   .arg(path, file.errorString())
                                   .toStdString());
-  const QByteArray bytes = file.readAll();
+  const QByteArray bytes = file.read(longest + 1);
+  if (bytes.size() > longest)
+    return fail("too_long", QStringLiteral("“%1” is longer than %2 MB, so it was not read. Is it the right file?")
+                                .arg(path)
+                                .arg(longest >> 20)
+                                .toStdString());
   return std::string(bytes.constData(), static_cast<std::size_t>(bytes.size()));
 }
 

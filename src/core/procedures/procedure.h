@@ -20,6 +20,7 @@ enum class WaitsFor {
 struct LentSetting {
   std::string name;
   double found = 0;
+  bool operator==(const LentSetting&) const = default;
 };
 
 /// Each procedure has a start() of its own, which checks everything before anything moves and changes nothing where it

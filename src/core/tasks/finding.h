@@ -1,6 +1,7 @@
 #pragma once
 // The result of an entry as a struct: read and written by one description, see core/book/description.h. A description
 // of a result uses number, count, text, texts, flag and group alone.
+#include <algorithm>
 #include <optional>
 #include <string>
 #include <vector>
@@ -24,7 +25,9 @@ class FindingReader {
     if (const auto* v = find(key); v && v->is_number()) into = v->get<double>();
   }
   void count(const char* key, int& into, Written = Written::always) {
-    if (const auto* v = find(key); v && v->is_number()) into = static_cast<int>(v->get<double>());
+    constexpr double most = 1e9;
+    if (const auto* v = find(key); v && v->is_number())
+      into = static_cast<int>(std::clamp(v->get<double>(), -most, most));
   }
   void text(const char* key, std::string& into, Written = Written::always) {
     if (const auto* v = find(key); v && v->is_string()) into = v->get<std::string>();
