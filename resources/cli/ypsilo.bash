@@ -1,6 +1,6 @@
 # bash completion for ypsilo
 _ypsilo() {
-  local word=${COMP_WORDS[COMP_CWORD]} names="drive scale positioning square limits homing plate corner edge circle setter tram first-cut"
+  local word=${COMP_WORDS[COMP_CWORD]} names="drive scale positioning square limits homing plate corner edge circle setter tram first-cut part periodic correction z-square pointer marks focus threshold drag-knife turned-knife kerf fence ticks"
   case "${COMP_WORDS[1]:-}:$COMP_CWORD" in
     *:1) COMPREPLY=($(compgen -W "calc check coupon rehearse book help --version --help" -- "$word")) ;;
     calc:2 | help:2) COMPREPLY=($(compgen -W "$names" -- "$word")) ;;

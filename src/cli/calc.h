@@ -43,5 +43,18 @@ Result<nlohmann::json> calc_circle(JsonInput& in);
 Result<nlohmann::json> calc_setter(JsonInput& in);
 Result<nlohmann::json> calc_tram(JsonInput& in);
 Result<nlohmann::json> calc_first_cut(JsonInput& in);
+Result<nlohmann::json> calc_part(JsonInput& in);
+Result<nlohmann::json> calc_periodic(JsonInput& in);
+Result<nlohmann::json> calc_correction(JsonInput& in);
+Result<nlohmann::json> calc_z_square(JsonInput& in);
+Result<nlohmann::json> calc_pointer(JsonInput& in);
+Result<nlohmann::json> calc_marks(JsonInput& in);
+Result<nlohmann::json> calc_focus(JsonInput& in);
+Result<nlohmann::json> calc_threshold(JsonInput& in);
+Result<nlohmann::json> calc_drag_knife(JsonInput& in);
+Result<nlohmann::json> calc_turned_knife(JsonInput& in);
+Result<nlohmann::json> calc_kerf(JsonInput& in);
+Result<nlohmann::json> calc_fence(JsonInput& in);
+Result<nlohmann::json> calc_ticks(JsonInput& in);
 
 }  // namespace ypsi::cli

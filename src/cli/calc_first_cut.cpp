@@ -52,7 +52,8 @@ Result<nlohmann::json> calc_first_cut(JsonInput& in) {
     feature.kind = static_cast<FeatureKind>(f.choice("kind", {"inside", "outside", "spacing", "depth"}));
     feature.axis = static_cast<Axis>(f.choice("axis", {"X", "Y", "Z"}));
     feature.nominal = f.number("nominal_mm", Range::positive);
-    feature.measured = f.number("measured_mm", Range::positive);
+    feature.measured =
+        f.number("measured_mm", feature.kind == FeatureKind::depth ? Range::not_negative : Range::positive);
     input.features.push_back(feature);
   }
   if (in.has("lost_motion")) {
@@ -62,7 +63,14 @@ Result<nlohmann::json> calc_first_cut(JsonInput& in) {
       if (!lost.has(key)) continue;
       JsonInput axis = lost.object(key);
       const double value = axis.number("value_mm");
-      input.lost_motion[i] = KnownLostMotion{value, axis.number("u_mm", Range::positive)};
+      input.lost_motion[i] = Known{value, axis.number("u_mm", Range::positive)};
+    }
+  }
+  if (in.has("periodic_mm")) {
+    JsonInput periodic = in.object("periodic_mm");
+    for (const Axis a : all_axes) {
+      const char key[] = {static_cast<char>(letter(a) - 'A' + 'a'), 0};
+      input.periodic[index(a)] = periodic.number_or(key, 0, Range::not_negative);
     }
   }
   const auto result = read_first_cut(input);

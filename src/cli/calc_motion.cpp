@@ -1,19 +1,25 @@
 // calc positioning, limits, homing
 #include "cli/calc.h"
 #include "cli/json_input.h"
+#include "cli/positioning_input.h"
 #include "core/calibration/homing.h"
 #include "core/calibration/limits.h"
 #include "core/calibration/positioning_json.h"
 
 namespace ypsi::cli {
 
-Result<nlohmann::json> calc_positioning(JsonInput& in) {
-  const auto targets = in.numbers("targets_mm", 2);
+std::vector<PositioningRun> positioning_runs(JsonInput& in) {
   std::vector<PositioningRun> runs;
   for (JsonInput& r : in.objects("runs", 1)) {
     const bool plus = r.choice("direction", {"+", "-"}) == 0;
     runs.push_back({plus, r.numbers("deviation_mm", 1)});
   }
+  return runs;
+}
+
+Result<nlohmann::json> calc_positioning(JsonInput& in) {
+  const auto targets = in.numbers("targets_mm", 2);
+  const auto runs = positioning_runs(in);
   const auto result = evaluate_positioning(targets, runs);
   if (!result) return tl::make_unexpected(result.error());
   return positioning_json(*result);

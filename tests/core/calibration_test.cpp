@@ -192,7 +192,8 @@ TEST(Homing, DriftScatterAndRest) {
   EXPECT_NEAR(drift.drift, 0.002, 1e-15);
   EXPECT_NEAR(drift.U_drift, 3.18244630528 * 0.001 / std::sqrt(12.0) / std::sqrt(10.0), 1e-9)
       << "t(0.975; 3) = 3.182446";
-  EXPECT_EQ(drift.verdict, HomingVerdict::drifting);
+  EXPECT_EQ(drift.verdict, HomingVerdict::repeatable) << "8 um in all, where 50 are good enough";
+  EXPECT_EQ(evaluate_homing({0, 0.002, 0.004, 0.006, 0.008}, 0.007, 0.001)->verdict, HomingVerdict::drifting);
   EXPECT_EQ(evaluate_homing({0.01, -0.01, 0.01, -0.01, 0.01, -0.01}, 0.01, 0.001)->verdict, HomingVerdict::scattered);
   const auto same = evaluate_homing(std::vector<double>(7, 1234.5678), 0.01, 0.001).value();
   EXPECT_EQ(same.s, 0);
@@ -271,7 +272,7 @@ TEST(Probing, PointsOnALineAreNoCircle) {
 
 TEST(Setter, PooledScatterWorkedByHand) {
   // Reference 0, 2 um (squares 2); tool 10, 12, 14 (squares 8): pooled s = sqrt(10 / 3) with 3 degrees of freedom.
-  const auto r = evaluate_setter({0, 0.002}, {{4, {0.010, 0.012, 0.014}}, {5, {0.02}}}, -50.0).value();
+  const auto r = evaluate_setter({0, 0.002}, {{4, {0.010, 0.012, 0.014}}, {5, {0.02}}}, -50.0, 0).value();
   const double s = std::sqrt(10.0 / 3) * 1e-3;
   EXPECT_NEAR(*r.s_pooled, s, 1e-15);
   EXPECT_NEAR(r.tools[0].offset, 0.011, 1e-15);
@@ -279,14 +280,17 @@ TEST(Setter, PooledScatterWorkedByHand) {
   EXPECT_NEAR(*r.tools[0].U / *r.tools[0].u, 3.182446, 1e-6);
   EXPECT_NEAR(*r.tools[0].work_zero_z, -49.989, 1e-12);
   EXPECT_FALSE(r.tools[1].s);
-  const auto single = evaluate_setter({-40}, {{2, {-38}}}, std::nullopt).value();
+  // Each trigger is known to a step of 6 um: 1 um^2 for each of the two, with a scatter of nothing.
+  const auto stepped = evaluate_setter({0, 0}, {{4, {0.01, 0.01}}}, std::nullopt, 0.006).value();
+  EXPECT_NEAR(*stepped.tools[0].u, std::sqrt(6.0) * 1e-3, 1e-15) << "never nothing";
+  const auto single = evaluate_setter({-40}, {{2, {-38}}}, std::nullopt, 0.01).value();
   EXPECT_FALSE(single.s_pooled);
   EXPECT_FALSE(single.tools[0].u);
   EXPECT_FALSE(single.tools[0].work_zero_z);
 }
 
 TEST(Tram, TiltComesBackFromAnySweep) {
-  TramInput in{80, {}, 64, 110, 25, 18};
+  TramInput in{80, {}, 64, 110, 25, 18, {}, {}};
   const double tx = 0.0013, ty = -0.0004;
   for (const double degrees : {10.0, 95.0, 200.0, 300.0, 350.0}) {
     const double a = degrees * pi / 180;
@@ -403,11 +407,11 @@ TEST(FirstCut, UndeterminedIsTheNullSpace) {
   }
 }
 
-TEST(FirstCut, AKnownLostMotionSettlesWhatItTouches) {
+TEST(FirstCut, AKnownSettlesWhatItTouches) {
   auto in = part({0.002, 0, -0.1, 0.15, 0, 0, 0, 6}, {{spacing, Axis::x, 100}, {inside, Axis::x, 25}});
   EXPECT_EQ(read_first_cut(in)->undetermined.size(), 2u);
-  in.lost_motion[0] = KnownLostMotion{0.15, 0.01};
-  in.lost_motion[1] = KnownLostMotion{0.5, 0.01};  // no feature touches Y: it says nothing
+  in.lost_motion[0] = Known{0.15, 0.01};
+  in.lost_motion[1] = Known{0.5, 0.01};  // no feature touches Y: it says nothing
   const auto r = read_first_cut(in).value();
   EXPECT_TRUE(r.undetermined.empty());
   EXPECT_EQ(r.estimates.size(), 3u);

@@ -170,10 +170,10 @@ TEST_P(CoverageOf, ToolSetterAndHomingDrift) {
     const double s = 0.003 * factor();
     const auto touch = [&](double at) { return at + s * normal(random_); };
     const double length = 3 * uniform_(random_);
-    const auto r =
-        evaluate_setter({touch(-41), touch(-41), touch(-41)},
-                        {{2, {touch(-41 + length), touch(-41 + length)}}, {3, {touch(-40), touch(-40)}}}, std::nullopt)
-            .value();
+    const auto r = evaluate_setter({touch(-41), touch(-41), touch(-41)},
+                                   {{2, {touch(-41 + length), touch(-41 + length)}}, {3, {touch(-40), touch(-40)}}},
+                                   std::nullopt, 0)
+                       .value();
     tally_.add("tool offset", r.tools[0].offset - length, *r.tools[0].U);
     const double drift = 0.002 * uniform_(random_);
     std::vector<double> readings;

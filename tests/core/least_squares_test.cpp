@@ -3,9 +3,10 @@
 #include <gtest/gtest.h>
 
 #include <cmath>
+#include <numbers>
 
-#include "core/metrology/coverage.h"
 #include "core/metrology/instrument.h"
+#include "core/metrology/readings_fit.h"
 
 namespace ypsi {
 namespace {
@@ -103,32 +104,75 @@ TEST(Coverage, QuantilesAsPublished) {
   EXPECT_NEAR(chi_square_quantile(0.95, 10), 18.307, 5e-4);
 }
 
-TEST(Coverage, TheClaimHoldsUntilTheScatterExceedsIt) {
-  const auto one = coverage(0, 1, 1);
-  EXPECT_EQ(one.dof, 0);
-  EXPECT_FALSE(one.birge);
-  EXPECT_NEAR(one.k, 2.306, 5e-4);
-  EXPECT_EQ(one.u_factor, 1);
-  const auto quiet = coverage(3.0, 6, 1);  // 5 degrees of freedom, less scatter than claimed
-  EXPECT_FALSE(quiet.scatter_exceeds_claim);
-  EXPECT_EQ(quiet.u_factor, 1) << "never better than claimed";
-  const auto lively = coverage(9.0, 6, 1);
-  EXPECT_NEAR(lively.u_factor, std::sqrt(17.0 / 13), 1e-12);
-  const auto wild = coverage(20.0, 6, 1);  // beyond 11.07
-  EXPECT_TRUE(wild.scatter_exceeds_claim);
-  EXPECT_NEAR(wild.u_factor, 2, 1e-12);
-  EXPECT_NEAR(wild.k, 2.365, 5e-4) << "t(0.975; 7)";
+/// Six readings of one thing, each good to 1, whose squares about their mean are `chi2`.
+Result<ReadingsFit> six_readings(double chi2, double common = 0) {
+  const double off = std::sqrt(chi2 / 6);
+  Eigen::VectorXd observed(6);
+  observed << off, -off, off, -off, off, -off;
+  return fit_readings(
+      {Eigen::MatrixXd::Ones(6, 1), observed, Eigen::VectorXd::Ones(6), {}, Eigen::MatrixXd::Constant(6, 1, common)});
 }
 
-TEST(Instrument, RepeatingAveragesTheReaderNotTheRounding) {
+TEST(Coverage, TheClaimHoldsUntilTheScatterExceedsIt) {
+  const auto one = fit_readings(
+      {Eigen::MatrixXd::Ones(1, 1), Eigen::VectorXd::Ones(1), Eigen::VectorXd::Ones(1), {}, Eigen::MatrixXd(1, 0)});
+  EXPECT_EQ(one->coverage.dof, 0);
+  EXPECT_FALSE(one->coverage.birge);
+  EXPECT_NEAR(one->coverage.k, 2.306, 5e-4);
+  EXPECT_EQ(one->coverage.b, 1);
+  const auto quiet = six_readings(3);  // 5 degrees of freedom, less scatter than claimed
+  EXPECT_FALSE(quiet->coverage.scatter_exceeds_claim);
+  EXPECT_EQ(quiet->coverage.b, 1) << "never better than claimed";
+  EXPECT_NEAR(quiet->u(0), 1 / std::sqrt(6), 1e-12);
+  const auto lively = six_readings(9);
+  EXPECT_NEAR(lively->coverage.b, std::sqrt(17.0 / 13), 1e-12);
+  const auto wild = six_readings(20);  // beyond 11.07
+  EXPECT_TRUE(wild->coverage.scatter_exceeds_claim);
+  EXPECT_NEAR(wild->coverage.b, 2, 1e-12);
+  EXPECT_NEAR(wild->coverage.k, 2.365, 5e-4) << "t(0.975; 7)";
+  EXPECT_NEAR(wild->u(0), 2 / std::sqrt(6), 1e-12);
+}
+
+TEST(Coverage, ScatterWidensTheReadingsOwnPartAlone) {
+  const auto wild = six_readings(20, 3);
+  EXPECT_NEAR(wild->coverage.b, 2, 1e-9) << "what is common explains no scatter";
+  EXPECT_NEAR(wild->u(0), std::sqrt(4.0 / 6 + 9), 1e-9);
+}
+
+TEST(Coverage, WhatIsKeptIsNotWidened) {
+  Eigen::VectorXd observed(4), own(4), kept(4);
+  observed << 4, -4, 4, -4;
+  own << 1, 1, 1, 1;
+  kept << 3, 3, 3, 3;
+  const auto fit = fit_readings({Eigen::MatrixXd::Ones(4, 1), observed, own, kept, Eigen::MatrixXd(4, 0)});
+  // 64/(b^2 + 3) = 3 degrees of freedom.
+  ASSERT_TRUE(fit->coverage.scatter_exceeds_claim);
+  EXPECT_NEAR(fit->coverage.b, std::sqrt(64.0 / 3 - 3), 1e-9);
+  EXPECT_NEAR(fit->u(0), std::sqrt(64.0 / 3 / 4), 1e-9);
+}
+
+TEST(Instrument, RoundingThatRepeatsIsStirredByTheReader) {
+  // All of it repeats where nothing stirs (r^2/12, Abramowitz and Stegun 23.2.24), nearly nothing at a scatter of half
+  // a step, and nothing where both ends are read anew.
+  const Instrument still{"", 1, 1, 0.0}, stirred{"", 1, 1, 0.5}, ruler{"", 1, 2, 0.0};
+  EXPECT_NEAR(still.repeating_part_mm2(), 1.0 / 12, 6e-3);
+  EXPECT_NEAR(stirred.repeating_part_mm2(),
+              std::exp(-std::numbers::pi * std::numbers::pi) / (2 * std::numbers::pi * std::numbers::pi), 1e-12);
+  EXPECT_EQ(ruler.repeating_part_mm2(), 0);
+  for (const Instrument& i : {still, stirred, ruler})
+    EXPECT_NEAR(i.own_part_mm2() + i.repeating_part_mm2(), i.variance_mm2(), 1e-15);
+}
+
+TEST(Instrument, WhatIsNotClaimedIsUsual) {
   Instrument ruler;
   ruler.resolution_mm = 0.5;
   ruler.ends = 2;
   EXPECT_DOUBLE_EQ(ruler.scatter_mm(), 0.125);
-  EXPECT_NEAR(ruler.own_variance_mm2(1), 2 * 0.25 / 12 + 0.125 * 0.125, 1e-15);
-  EXPECT_NEAR(ruler.own_variance_mm2(1'000'000), 2 * 0.25 / 12, 1e-7);
+  EXPECT_NEAR(ruler.variance_mm2(), 2 * 0.25 / 12 + 0.125 * 0.125, 1e-15);
   ruler.ends = 1;
   EXPECT_DOUBLE_EQ(ruler.scatter_mm(), 0.5);
+  ruler.s_mm = 0;
+  EXPECT_DOUBLE_EQ(ruler.least_scatter_mm(), 0.005) << "nobody reads without any";
 }
 
 }  // namespace

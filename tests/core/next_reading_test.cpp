@@ -30,11 +30,26 @@ TEST(NextReading, TheFirstIsAsLongAsTheAxisAllowsFromTheSameSide) {
   EXPECT_NEAR(next->U_per_m, 2.306 * std::sqrt(2 * 0.25 / 12 + 0.0225) / 0.7, 2e-3);
 }
 
-TEST(NextReading, ALengthThatWasReadIsNotProposedAgain) {
-  const auto next = next_reading(with({{700, 697.5, false}}), 700);
+TEST(NextReading, WhereOneEndIsReadALengthThatWasReadIsNotProposedAgain) {
+  ScaleInput in = with({{700, 697.5, false}});
+  EXPECT_EQ(next_reading(in, 700)->distance, 700) << "a ruler is laid down anew";
+  in.instrument.ends = 1;
+  const auto next = next_reading(in, 700);
   ASSERT_TRUE(next);
   EXPECT_LT(next->distance, 700) << "its rounding would be the same again";
-  EXPECT_GT(next->distance, 500);
+  EXPECT_GT(next->distance, 690);
+}
+
+TEST(NextReading, ARulerReachesHalfAMillimetreAMetreInFewReadings) {
+  ScaleInput in = with({});
+  int readings = 0;
+  for (; readings < 12; ++readings) {
+    const auto next = next_reading(in, 780);
+    ASSERT_TRUE(next);
+    in.readings.push_back({next->distance, 0.998 * next->distance, next->reversed});
+    if (next->reaches) break;
+  }
+  EXPECT_LE(readings + 1, 7) << "it never stalls on a length that tells nothing more";
 }
 
 TEST(NextReading, SlackInAllReadingsAsksForOneWithout) {

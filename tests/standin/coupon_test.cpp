@@ -91,7 +91,7 @@ TEST_F(FirstCuts, TellTheMachinesErrorsWithinTheirU) {
     input.instrument = s.instruments["caliper"];
     input.features = measured(*coupon);
     // As measured before on the sheet Lost motion.
-    input.lost_motion = {KnownLostMotion{bx, 0.005}, KnownLostMotion{by, 0.005}};
+    input.lost_motion = {Known{bx, 0.005}, Known{by, 0.005}};
     const auto result = read_first_cut(input);
     ASSERT_TRUE(result) << result.error().message;
     EXPECT_TRUE(result->undetermined.empty());

@@ -104,7 +104,7 @@ TEST_F(References, ToolsAreMeasuredOnTheSetterWithinTheirU) {
       ASSERT_TRUE(bench().put_tool(n));
       tools.push_back({n, on_the_setter(way)});
     }
-    const auto found = evaluate_setter(reference, tools, std::nullopt);
+    const auto found = evaluate_setter(reference, tools, std::nullopt, 0);
     ASSERT_TRUE(found);
     for (std::size_t t = 0; t < 3; ++t) {
       const double truth = s.tools[t + 1].stickout - s.tools[0].stickout;

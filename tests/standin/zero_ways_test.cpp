@@ -242,7 +242,8 @@ TEST_F(FourTools, BySetterCutPocketsOfOneDepth) {
     cut_pocket(1);
     for (int n = 2; n <= 4; ++n) {
       ASSERT_TRUE(bench().put_tool(n));
-      const auto found = evaluate_setter(ypsi::plain(book.setter->reference), {{n, on_the_setter(way)}}, std::nullopt);
+      const auto found =
+          evaluate_setter(ypsi::plain(book.setter->reference), {{n, on_the_setter(way)}}, std::nullopt, 0);
       ASSERT_TRUE(found);
       book.tools[static_cast<std::size_t>(n - 1)].offset = found->tools[0].offset;
       ASSERT_EQ(zero_after_change(book, n), ZeroAfterChange::by_length);

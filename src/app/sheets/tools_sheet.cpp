@@ -244,8 +244,9 @@ void ToolsSheet::measure() {
 }
 
 void ToolsSheet::keep_measured() {
-  const auto found = evaluate_setter(plain(session_.editor().book().setter->reference),
-                                     {{measured_tool_, touch_->triggers()}}, std::nullopt);
+  const auto found =
+      evaluate_setter(plain(session_.editor().book().setter->reference), {{measured_tool_, touch_->triggers()}},
+                      std::nullopt, 1 / session_.editor().book().machine.axis(Axis::z).steps_per_mm);
   if (!found) {
     session_.machine().ask(tl::make_unexpected(found.error()));
     return;

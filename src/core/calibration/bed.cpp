@@ -72,8 +72,8 @@ Result<SquareByReversal> square_by_reversal(double length, double first, double 
     return fail("out_of_range", "A reading must be smaller than the blade is long.", "first");
   const Reversal r = turn_over(std::atan(first / length), std::atan(turned / length));
   const double common = i.u_cal_mm * i.u_cal_mm + std::pow(i.u_rel * (first + turned) / 2, 2);
-  const double u = std::sqrt(i.own_variance_mm2() / 2 + common) / length;
-  return SquareByReversal{r.machine, r.square, coverage(0, 2, 2).expanded(u)};
+  const double u = std::sqrt(i.variance_mm2() / 2 + common) / length;
+  return SquareByReversal{r.machine, r.square, t95(claim_degrees_of_freedom) * u};
 }
 
 }  // namespace ypsi

@@ -4,11 +4,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <map>
 #include <tuple>
 
-#include "core/metrology/least_squares.h"
-#include "core/metrology/merge.h"
+#include "core/metrology/readings_fit.h"
+#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 namespace {
@@ -56,7 +56,9 @@ Result<void> check(const FirstCutInput& in) {
     const auto& f = in.features[i];
     const auto where = [i](const char* key) { return fmt::format("features[{}].{}", i, key); };
     if (!(f.nominal > 0)) return fail("out_of_range", "A nominal size must be above zero.", where("nominal_mm"));
-    if (!(f.measured > 0)) return fail("out_of_range", "A measured size must be above zero.", where("measured_mm"));
+    // A depth of nothing is a reading: the cutter did not reach.
+    if (!(f.measured > 0) && !(f.kind == FeatureKind::depth && f.measured == 0))
+      return fail("out_of_range", "A measured size must be above zero.", where("measured_mm"));
     if (f.kind == FeatureKind::diagonal)
       return fail("out_of_range", "A diagonal tells the lean and no size; it is read by itself.", where("kind"));
     if ((f.kind == FeatureKind::depth) != (f.axis == Axis::z))
@@ -65,19 +67,19 @@ Result<void> check(const FirstCutInput& in) {
   return {};
 }
 
-/// The equations, with columns only for quantities that some feature touches.
+/// The equations, with columns only for quantities that some feature touches; a lost motion that is known is one more
+/// observation.
 struct Equations {
   std::vector<CutQuantity> quantities;
-  Observations observations;
+  ReadingsModel model;
 };
 
-Equations equations(const FirstCutInput& in, const std::vector<Alike>& groups) {
+Equations equations(const FirstCutInput& in) {
   std::vector<Row> rows;
   std::array<bool, cut_quantity_count> touched{};
-  for (const auto& g : groups) {
-    rows.push_back(row_of(in.features[g.first], in.tool_diameter));
+  for (const Feature& f : in.features) {
+    rows.push_back(row_of(f, in.tool_diameter));
     // A quantity is touched by its kind of feature, even where an inside size equals the cutter's.
-    const Feature& f = in.features[g.first];
     Row unit = row_of({f.kind, f.axis, 1, 1}, 0);
     for (std::size_t q = 0; q < unit.size(); ++q) touched[q] = touched[q] || unit[q] != 0;
   }
@@ -85,58 +87,65 @@ Equations equations(const FirstCutInput& in, const std::vector<Alike>& groups) {
   for (int q = 0; q < cut_quantity_count; ++q)
     if (touched[static_cast<std::size_t>(q)]) out.quantities.push_back(static_cast<CutQuantity>(q));
 
-  std::vector<std::pair<CutQuantity, KnownLostMotion>> known;
+  std::vector<std::pair<CutQuantity, Known>> known;
   for (const auto& [quantity, value] :
        {std::pair{CutQuantity::lost_motion_x, in.lost_motion[0]}, {CutQuantity::lost_motion_y, in.lost_motion[1]}})
     if (value && touched[static_cast<std::size_t>(quantity)]) known.emplace_back(quantity, *value);
 
-  const auto n = static_cast<Eigen::Index>(groups.size()), extra = static_cast<Eigen::Index>(known.size());
+  const auto n = static_cast<Eigen::Index>(in.features.size()), extra = static_cast<Eigen::Index>(known.size());
   const auto p = static_cast<Eigen::Index>(out.quantities.size());
-  // Common errors: u_cal for each kind of size (inside jaws, outside jaws, spacings, depth rod), u_rel for all.
-  std::set<FeatureKind> kinds;
-  if (in.instrument.u_cal_mm > 0)
-    for (const auto& g : groups) kinds.insert(in.features[g.first].kind);
-  const std::vector<FeatureKind> cal(kinds.begin(), kinds.end());
-  const bool rel = in.instrument.u_rel > 0;
-  Observations& o = out.observations;
-  o.design = Eigen::MatrixXd::Zero(n + extra, p);
-  o.observed.resize(n + extra);
-  o.own_variance.resize(n + extra);
-  o.common = Eigen::MatrixXd::Zero(n + extra, static_cast<Eigen::Index>(cal.size()) + (rel ? 1 : 0));
+  ReadingsModel& m = out.model;
+  m.design = Eigen::MatrixXd::Zero(n + extra, p);
+  m.observed.resize(n + extra);
+  m.own = Eigen::VectorXd::Zero(n + extra);
+  m.kept = Eigen::VectorXd::Zero(n + extra);
+  std::vector<std::tuple<FeatureKind, Axis, double>> distance;
+  std::vector<double> nominal;
   for (Eigen::Index i = 0; i < n; ++i) {
-    const auto& g = groups[static_cast<std::size_t>(i)];
-    const Feature& f = in.features[g.first];
+    const Feature& f = in.features[static_cast<std::size_t>(i)];
     for (Eigen::Index q = 0; q < p; ++q)
-      o.design(i, q) =
+      m.design(i, q) =
           rows[static_cast<std::size_t>(i)][static_cast<std::size_t>(out.quantities[static_cast<std::size_t>(q)])];
-    o.observed(i) = f.measured - f.nominal;
-    o.own_variance(i) = in.instrument.own_variance_mm2(g.count);
-    for (std::size_t c = 0; c < cal.size(); ++c)
-      if (cal[c] == f.kind) o.common(i, static_cast<Eigen::Index>(c)) = in.instrument.u_cal_mm;
-    if (rel) o.common(i, static_cast<Eigen::Index>(cal.size())) = in.instrument.u_rel * f.nominal;
+    m.observed(i) = f.measured - f.nominal;
+    m.own(i) = in.instrument.own_part_mm2();
+    distance.emplace_back(f.kind, f.axis, f.nominal);
+    nominal.push_back(f.nominal);
   }
   for (Eigen::Index i = 0; i < extra; ++i) {
     const auto& [quantity, value] = known[static_cast<std::size_t>(i)];
     for (Eigen::Index q = 0; q < p; ++q)
-      if (out.quantities[static_cast<std::size_t>(q)] == quantity) o.design(n + i, q) = 1;
-    o.observed(n + i) = value.value;
-    o.own_variance(n + i) = value.u * value.u;
+      if (out.quantities[static_cast<std::size_t>(q)] == quantity) m.design(n + i, q) = 1;
+    m.observed(n + i) = value.value;
+    m.kept(n + i) = value.u * value.u;
   }
+  // The calibration is common to each kind of size (inside jaws, outside jaws, spacings, depth rod), and a feature is
+  // off by its axis's periodic error however often it is measured.
+  Instrument alike = in.instrument;
+  alike.u_cal_mm = 0;
+  const Eigen::MatrixXd shared = common_errors(alike, distance, nominal);
+  std::map<FeatureKind, Eigen::VectorXd> jaws;
+  std::map<std::tuple<FeatureKind, Axis, double>, Eigen::VectorXd> features;
+  const Eigen::VectorXd nothing = Eigen::VectorXd::Zero(n + extra);
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const auto& [of, axis, size] = distance[static_cast<std::size_t>(i)];
+    if (in.instrument.u_cal_mm > 0) jaws.try_emplace(of, nothing).first->second(i) = in.instrument.u_cal_mm;
+    if (const double periodic = in.periodic[index(axis)]; periodic > 0)
+      features.try_emplace({of, axis, size}, nothing).first->second(i) = periodic;
+  }
+  m.common = Eigen::MatrixXd::Zero(n + extra, shared.cols() + static_cast<Eigen::Index>(jaws.size() + features.size()));
+  m.common.topLeftCorner(n, shared.cols()) = shared;
+  Eigen::Index column = shared.cols();
+  for (const auto& [of, effect] : jaws) m.common.col(column++) = effect;
+  for (const auto& [of, effect] : features) m.common.col(column++) = effect;
   return out;
 }
 
-std::vector<Alike> each_alone(std::size_t n) {
-  std::vector<Alike> all;
-  for (std::size_t i = 0; i < n; ++i) all.push_back({i, 1});
-  return all;
-}
-
 std::vector<CutQuantity> undetermined(const FirstCutInput& in) {
-  const Equations e = equations(in, each_alone(in.features.size()));
+  const Equations e = equations(in);
   std::vector<CutQuantity> open;
-  if (const auto fit = generalised_least_squares(e.observations))
+  if (const auto found = fit_readings(e.model))
     for (std::size_t q = 0; q < e.quantities.size(); ++q)
-      if (fit->undetermined(static_cast<int>(q))) open.push_back(e.quantities[q]);
+      if (found->fit.undetermined(static_cast<int>(q))) open.push_back(e.quantities[q]);
   return open;
 }
 
@@ -182,22 +191,20 @@ std::vector<MissingFeature> missing_features(FirstCutInput in) {
 
 Result<FirstCutResult> read_first_cut(const FirstCutInput& in) {
   if (auto ok = check(in); !ok) return tl::make_unexpected(ok.error());
-  std::vector<std::tuple<FeatureKind, Axis, double, double>> keys;
-  for (const auto& f : in.features) keys.emplace_back(f.kind, f.axis, f.nominal, f.measured);
-  const Equations e = equations(in, merge_identical(keys));
-  const auto fit = generalised_least_squares(e.observations);
-  if (!fit) return tl::make_unexpected(fit.error());
+  const Equations e = equations(in);
+  const auto found = fit_readings(e.model);
+  if (!found) return tl::make_unexpected(found.error());
 
   FirstCutResult out;
-  out.coverage = coverage(fit->chi2, static_cast<int>(e.observations.observed.size()), fit->rank);
+  out.coverage = found->coverage;
   for (std::size_t q = 0; q < e.quantities.size(); ++q) {
     const int column = static_cast<int>(q);
-    if (fit->undetermined(column)) {
+    if (found->fit.undetermined(column)) {
       out.undetermined.push_back(e.quantities[q]);
       continue;
     }
-    CutEstimate estimate{e.quantities[q], fit->parameters(column), out.coverage.u(fit->u(column)),
-                         out.coverage.expanded(fit->u(column)), false};
+    CutEstimate estimate{e.quantities[q], found->fit.parameters(column), found->u(column), found->expanded(column),
+                         false};
     estimate.significant = std::fabs(estimate.value) > estimate.U;
     out.estimates.push_back(estimate);
   }
@@ -205,7 +212,7 @@ Result<FirstCutResult> read_first_cut(const FirstCutInput& in) {
     const Row row = row_of(f, in.tool_diameter);
     double fitted = 0;
     for (std::size_t q = 0; q < e.quantities.size(); ++q)
-      fitted += row[static_cast<std::size_t>(e.quantities[q])] * fit->parameters(static_cast<Eigen::Index>(q));
+      fitted += row[static_cast<std::size_t>(e.quantities[q])] * found->fit.parameters(static_cast<Eigen::Index>(q));
     out.residuals.push_back(f.measured - f.nominal - fitted);
   }
   if (!out.undetermined.empty()) out.missing = missing_features(in);

@@ -12,6 +12,7 @@
 #include "core/geometry.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/instrument.h"
+#include "core/metrology/known.h"
 #include "core/result.h"
 
 namespace ypsi {
@@ -26,16 +27,12 @@ struct Feature {
   double measured = 0;  ///< mm, > 0
 };
 
-struct KnownLostMotion {
-  double value = 0;  ///< mm
-  double u = 0;      ///< standard uncertainty, mm, > 0
-};
-
 struct FirstCutInput {
   double tool_diameter = 0;  ///< nominal, mm, > 0
   Instrument instrument;
-  std::vector<Feature> features;                              ///< at least 1
-  std::array<std::optional<KnownLostMotion>, 2> lost_motion;  ///< of X and Y, measured before
+  std::vector<Feature> features;                    ///< at least 1
+  std::array<std::optional<Known>, 2> lost_motion;  ///< of X and Y, measured before, mm, u > 0
+  std::array<double, axis_count> periodic{};        ///< amplitude of each axis, mm; 0 where it is not known
 };
 
 enum class CutQuantity { scale_x, scale_y, tool_diameter, lost_motion_x, lost_motion_y, scale_z, z_zero };

@@ -39,9 +39,11 @@ Result<HomingResult> evaluate_homing(const std::vector<double>& readings, double
   }
   const double per_reading = std::max(std::sqrt(left / (n - 2)), resolution / std::sqrt(12.0));
   out.U_drift = t95(static_cast<int>(n) - 2) * per_reading / std::sqrt(about_middle);
-  out.verdict = std::fabs(out.drift) > out.U_drift ? HomingVerdict::drifting
-                : 2 * out.s > tolerance            ? HomingVerdict::scattered
-                                                   : HomingVerdict::repeatable;
+  // A drift that is real and too small to matter over all trials is no reason to look for its cause.
+  const bool drifts = std::fabs(out.drift) > out.U_drift && std::fabs(out.drift) * (n - 1) > tolerance;
+  out.verdict = drifts                  ? HomingVerdict::drifting
+                : 2 * out.s > tolerance ? HomingVerdict::scattered
+                                        : HomingVerdict::repeatable;
   return out;
 }
 

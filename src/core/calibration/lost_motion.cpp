@@ -2,8 +2,7 @@
 
 #include <cmath>
 
-#include "core/metrology/least_squares.h"
-#include "core/metrology/merge.h"
+#include "core/metrology/readings_fit.h"
 #include "core/metrology/spread.h"
 
 namespace ypsi {
@@ -21,19 +20,16 @@ Result<LostMotionResult> evaluate_lost_motion(const std::vector<TurnRound>& plac
   out.s = sample_deviation(out.each).value_or(0);
 
   // The plain mean is wanted; its uncertainty is that of a constant fitted to the readings.
-  const auto groups = merge_identical(out.each);
-  const auto n = static_cast<Eigen::Index>(groups.size());
-  Observations o{Eigen::MatrixXd::Ones(n, 1), Eigen::VectorXd(n), Eigen::VectorXd(n), Eigen::MatrixXd(n, 0)};
-  for (Eigen::Index i = 0; i < n; ++i) {
-    const auto& g = groups[static_cast<std::size_t>(i)];
-    o.observed(i) = out.each[g.first];
-    o.own_variance(i) = indicator.own_variance_mm2(g.count);
-  }
-  const auto fit = generalised_least_squares(o);
+  const auto n = static_cast<Eigen::Index>(out.each.size());
+  const auto fit = fit_readings({Eigen::MatrixXd::Ones(n, 1),
+                                 Eigen::Map<const Eigen::VectorXd>(out.each.data(), n),
+                                 Eigen::VectorXd::Constant(n, indicator.own_part_mm2()),
+                                 {},
+                                 Eigen::MatrixXd(n, 0)});
   if (!fit) return tl::make_unexpected(fit.error());
-  out.coverage = coverage(fit->chi2, static_cast<int>(n), 1);
-  out.u = out.coverage.u(fit->u(0));
-  out.U = out.coverage.expanded(fit->u(0));
+  out.coverage = fit->coverage;
+  out.u = fit->u(0);
+  out.U = fit->expanded(0);
   return out;
 }
 

@@ -1,6 +1,8 @@
 #include "core/calibration/probing.h"
 
 #include <Eigen/Cholesky>
+#include <Eigen/Eigenvalues>
+#include <Eigen/LU>
 #include <Eigen/QR>
 #include <Eigen/SVD>
 #include <algorithm>
@@ -28,6 +30,17 @@ PlateResult touch_plate(double trigger_z, double thickness, bool plate_on_stock,
 
 double touched_edge(double trigger, bool towards_plus, double tool_diameter, double wall) {
   return trigger + (towards_plus ? 1 : -1) * (tool_diameter / 2 + wall);
+}
+
+Point2 turned_corner(const WallTouch& x, const WallTouch& y, double tool_diameter, double turn) {
+  const double tangent = std::tan(turn), cosine = std::cos(turn);
+  const auto line = [&](const WallTouch& t) {
+    return t.trigger + (t.towards_plus ? 1 : -1) * (tool_diameter / 2 + t.wall) / cosine;
+  };
+  const double x_t = line(x), y_t = line(y);
+  // x0 = x_t + tan(turn)·(x.other - y0), y0 = y_t - tan(turn)·(y.other - x0), solved together.
+  const double x0 = (x_t + tangent * (x.other - y_t) + tangent * tangent * y.other) / (1 + tangent * tangent);
+  return {x0, y_t - tangent * (y.other - x0)};
 }
 
 Result<EdgeResult> edge_rotation(Point2 a, Point2 b, bool along_y) {
@@ -130,6 +143,16 @@ Result<CircleResult> fit_circle(const std::vector<Point2>& points, double tip, b
   out.center = {mx + a * size, my + b * size};
   out.diameter = 2 * r * size + (inside ? tip : -tip);
   out.rms = std::sqrt(now / static_cast<double>(n)) * size;
+  Eigen::Matrix3d normal = Eigen::Matrix3d::Zero();
+  for (Eigen::Index i = 0; i < n; ++i) {
+    const double dx = q(i, 0) - a, dy = q(i, 1) - b, d = std::max(std::hypot(dx, dy), 1e-300);
+    const Eigen::Vector3d j(dx / d, dy / d, 1);
+    normal += j * j.transpose();
+  }
+  const Eigen::Matrix3d spread_of = normal.inverse();
+  out.center_factor =
+      std::sqrt(Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(spread_of.topLeftCorner<2, 2>()).eigenvalues()(1));
+  out.diameter_factor = 2 * std::sqrt(spread_of(2, 2));
   if (!(out.diameter >= 0))
     return fail(
         "degenerate",

@@ -27,6 +27,18 @@ inline double centre_of_edges(double a, double b) {
   return a + (b - a) / 2;
 }
 
+/// One touch of a plate's wall in its frame: which way the tool travelled, where it triggered along its axis, and where
+/// it stood along the other.
+struct WallTouch {
+  double trigger = 0;
+  bool towards_plus = true;
+  double wall = 0;   ///< >= 0
+  double other = 0;  ///< the other coordinate
+};
+/// Corner of a stock that is known to be turned by `turn` (rad, counter-clockwise), from a touch of its left or right
+/// edge (`x`) and one of its front or back edge (`y`).
+Point2 turned_corner(const WallTouch& x, const WallTouch& y, double tool_diameter, double turn);
+
 struct EdgeResult {
   double rotation = 0;  ///< rad, counter-clockwise positive seen from +Z, within a quarter turn of the axis
   double mm_per_m = 0;
@@ -48,6 +60,8 @@ struct CircleResult {
   Point2 center;
   double diameter = 0;  ///< of the hole or boss, tip taken into account
   double rms = 0;       ///< root mean square of the points' distances from the fitted circle
+  /// Standard uncertainty of one touch times these is that of centre (its larger axis) and diameter.
+  double center_factor = 0, diameter_factor = 0;
 };
 /// Geometric (orthogonal distance) least squares through tip centres. At least 3 points not on one line; `tip` >= 0.
 /// Errors: `too_few`; `degenerate` where they lie on a line, or the diameter would be below zero.

@@ -4,11 +4,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <tuple>
+#include <utility>
 
 #include "core/calibration/suspects.h"
-#include "core/metrology/least_squares.h"
-#include "core/metrology/merge.h"
+#include "core/metrology/readings_fit.h"
+#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 namespace {
@@ -42,53 +42,36 @@ std::vector<std::size_t> disagreeing(const std::vector<ScaleReading>& readings) 
   return against.size() == readings.size() || against.size() <= with.size() ? against : with;
 }
 
-struct Merged {
-  double told, measured;
-  bool reversed;
-  int count;
-};
-
-/// Identical readings of one distance count as one for the rounding.
-std::vector<Merged> merge(const std::vector<ScaleReading>& readings) {
-  std::vector<std::tuple<double, double, bool>> keys;
-  keys.reserve(readings.size());
-  for (const auto& r : readings) keys.emplace_back(std::fabs(r.commanded), std::fabs(r.measured), r.reversed);
-  std::vector<Merged> merged;
-  for (const auto& alike : merge_identical(keys)) {
-    const auto& [told, measured, reversed] = keys[alike.first];
-    merged.push_back({told, measured, reversed, alike.count});
-  }
-  return merged;
-}
-
-bool tells_lost_motion(const std::vector<Merged>& merged, bool& cannot_tell) {
-  const auto reversed = std::count_if(merged.begin(), merged.end(), [](const Merged& m) { return m.reversed; });
+bool tells_lost_motion(const std::vector<ScaleReading>& readings, bool& cannot_tell) {
+  const auto reversed = std::count_if(readings.begin(), readings.end(), [](const auto& r) { return r.reversed; });
   if (reversed == 0) return false;
-  const bool all = reversed == static_cast<std::ptrdiff_t>(merged.size());
+  const bool all = reversed == static_cast<std::ptrdiff_t>(readings.size());
+  const double first = std::fabs(readings.front().commanded);
   const bool one_distance =
-      std::all_of(merged.begin(), merged.end(), [&](const Merged& m) { return m.told == merged.front().told; });
+      std::all_of(readings.begin(), readings.end(), [&](const auto& r) { return std::fabs(r.commanded) == first; });
   cannot_tell = all && one_distance;
   return !cannot_tell;
 }
 
-Observations observations(const std::vector<Merged>& merged, const Instrument& instrument, bool with_lost_motion) {
-  const auto n = static_cast<Eigen::Index>(merged.size());
-  const bool cal = instrument.u_cal_mm > 0, rel = instrument.u_rel > 0;
-  Observations o;
-  o.design = Eigen::MatrixXd::Zero(n, with_lost_motion ? 2 : 1);
-  o.observed.resize(n);
-  o.own_variance.resize(n);
-  o.common.resize(n, (cal ? 1 : 0) + (rel ? 1 : 0));
+ReadingsModel model_of(const std::vector<ScaleReading>& readings, const Instrument& instrument, bool with_lost_motion) {
+  const auto n = static_cast<Eigen::Index>(readings.size());
+  ReadingsModel model{Eigen::MatrixXd::Zero(n, with_lost_motion ? 2 : 1),
+                      Eigen::VectorXd(n),
+                      Eigen::VectorXd::Constant(n, instrument.own_part_mm2()),
+                      {},
+                      {}};
+  std::vector<std::pair<double, bool>> distance;
+  std::vector<double> told;
   for (Eigen::Index i = 0; i < n; ++i) {
-    const Merged& m = merged[static_cast<std::size_t>(i)];
-    o.design(i, 0) = m.told;
-    if (with_lost_motion && m.reversed) o.design(i, 1) = -1;
-    o.observed(i) = m.measured;
-    o.own_variance(i) = instrument.own_variance_mm2(m.count);
-    if (cal) o.common(i, 0) = instrument.u_cal_mm;
-    if (rel) o.common(i, cal ? 1 : 0) = instrument.u_rel * m.told;
+    const ScaleReading& r = readings[static_cast<std::size_t>(i)];
+    told.push_back(std::fabs(r.commanded));
+    distance.emplace_back(told.back(), r.reversed);
+    model.design(i, 0) = told.back();
+    if (with_lost_motion && r.reversed) model.design(i, 1) = -1;
+    model.observed(i) = std::fabs(r.measured);
   }
-  return o;
+  model.common = common_errors(instrument, distance, told);
+  return model;
 }
 
 ScaleVerdict verdict_of(const ScaleFit& fit, const std::optional<double>& tolerance_per_m) {
@@ -127,7 +110,7 @@ std::vector<ScaleAdvice> advice_for(const ScaleResult& result, std::size_t readi
 
 std::optional<double> recommended_distance(const Instrument& instrument, double tolerance_per_m) {
   const double k1 = t95(claim_degrees_of_freedom);
-  const double u0 = std::sqrt(instrument.own_variance_mm2() + instrument.u_cal_mm * instrument.u_cal_mm);
+  const double u0 = std::sqrt(instrument.variance_mm2() + instrument.u_cal_mm * instrument.u_cal_mm);
   const double wanted = tolerance_per_m / 1000;
   const double left = wanted * wanted - k1 * k1 * instrument.u_rel * instrument.u_rel;
   if (!(left > 0)) return std::nullopt;
@@ -152,17 +135,16 @@ Result<ScaleResult> fit_scale(const ScaleInput& in) {
     return result;
   }
 
-  const auto merged = merge(in.readings);
   bool cannot_tell = false;
-  const bool with_lost_motion = tells_lost_motion(merged, cannot_tell);
+  const bool with_lost_motion = tells_lost_motion(in.readings, cannot_tell);
   if (cannot_tell) {
     result.verdict = ScaleVerdict::cannot_tell;
     result.advice = {ScaleAdvice::read_from_the_same_side, ScaleAdvice::use_a_second_distance};
     return result;
   }
-  const auto solved = generalised_least_squares(observations(merged, in.instrument, with_lost_motion));
+  const auto solved = fit_readings(model_of(in.readings, in.instrument, with_lost_motion));
   if (!solved) return tl::make_unexpected(solved.error());
-  if (solved->rank < solved->parameters.size()) {  // distances alike to within the rank threshold
+  if (solved->fit.rank < solved->fit.parameters.size()) {  // distances alike to within the rank threshold
     result.verdict = ScaleVerdict::cannot_tell;
     result.advice = {ScaleAdvice::read_from_the_same_side, ScaleAdvice::use_a_second_distance};
     return result;
@@ -170,18 +152,18 @@ Result<ScaleResult> fit_scale(const ScaleInput& in) {
 
   ScaleFit fit;
   fit.chi2 = solved->chi2;
-  fit.coverage = coverage(solved->chi2, static_cast<int>(merged.size()), solved->rank);
-  fit.scale = solved->parameters(0);
+  fit.coverage = solved->coverage;
+  fit.scale = solved->fit.parameters(0);
   if (!(fit.scale > 0))
     return fail("degenerate", "These readings shrink as the commanded distance grows; check what was typed for each.",
                 "readings");
-  fit.u_scale = fit.coverage.u(solved->u(0));
-  fit.U_scale = fit.coverage.expanded(solved->u(0));
+  fit.u_scale = solved->u(0);
+  fit.U_scale = solved->expanded(0);
   fit.new_steps = in.current_steps / fit.scale;
   fit.U_new_steps = fit.new_steps * fit.U_scale / fit.scale;
   if (with_lost_motion) {
-    fit.lost_motion = solved->parameters(1);
-    fit.U_lost_motion = fit.coverage.expanded(solved->u(1));
+    fit.lost_motion = solved->fit.parameters(1);
+    fit.U_lost_motion = solved->expanded(1);
   }
   for (const auto& r : in.readings) {
     const double told = std::fabs(r.commanded);

@@ -6,8 +6,8 @@
 #include <cmath>
 #include <tuple>
 
-#include "core/metrology/least_squares.h"
-#include "core/metrology/merge.h"
+#include "core/metrology/readings_fit.h"
+#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 namespace {
@@ -59,44 +59,39 @@ Predicted predict(const Vector& c, const Eigen::Vector3d& p) {
 }
 
 /// The linearised problem at `p`; with a common scale its one column is the sum of both scales'.
-Observations linearised(const SquareInput& in, const std::vector<Alike>& groups, const Eigen::Vector3d& p,
-                        bool common_scale) {
-  const auto n = static_cast<Eigen::Index>(groups.size());
-  const bool cal = in.instrument.u_cal_mm > 0, rel = in.instrument.u_rel > 0;
-  Observations o;
-  o.design.resize(n, common_scale ? 2 : 3);
-  o.observed.resize(n);
-  o.own_variance.resize(n);
-  o.common.resize(n, (cal ? 1 : 0) + (rel ? 1 : 0));
+ReadingsModel linearised(const SquareInput& in, const Eigen::Vector3d& p, bool common_scale) {
+  const auto n = static_cast<Eigen::Index>(in.distances.size());
+  ReadingsModel model{Eigen::MatrixXd(n, common_scale ? 2 : 3),
+                      Eigen::VectorXd(n),
+                      Eigen::VectorXd::Constant(n, in.instrument.own_part_mm2()),
+                      {},
+                      {}};
+  std::vector<std::tuple<std::size_t, std::size_t, HoleEdge, double>> distance;
+  std::vector<double> told;
   for (Eigen::Index i = 0; i < n; ++i) {
-    const auto& group = groups[static_cast<std::size_t>(i)];
-    const MarkDistance& d = in.distances[group.first];
+    const MarkDistance& d = in.distances[static_cast<std::size_t>(i)];
     const Vector c = commanded(in, d);
     const Predicted f = predict(c, p);
     if (common_scale)
-      o.design.row(i) << f.by_sx + f.by_sy, f.by_skew;
+      model.design.row(i) << f.by_sx + f.by_sy, f.by_skew;
     else
-      o.design.row(i) << f.by_sx, f.by_sy, f.by_skew;
-    o.observed(i) = centre_distance(d) - f.distance;
-    o.own_variance(i) = in.instrument.own_variance_mm2(group.count);
-    if (cal) o.common(i, 0) = in.instrument.u_cal_mm;
-    if (rel) o.common(i, cal ? 1 : 0) = in.instrument.u_rel * c.length();
+      model.design.row(i) << f.by_sx, f.by_sy, f.by_skew;
+    model.observed(i) = centre_distance(d) - f.distance;
+    distance.emplace_back(std::min(d.from, d.to), std::max(d.from, d.to), d.edge, d.hole_diameter);
+    told.push_back(c.length());
   }
-  return o;
+  model.common = common_errors(in.instrument, distance, told);
+  return model;
 }
 
 bool tells_all(const SquareInput& in) {
-  std::vector<Alike> each;
-  for (std::size_t i = 0; i < in.distances.size(); ++i) each.push_back({i, 1});
-  const auto fit = generalised_least_squares(linearised(in, each, {1, 1, 0}, false));
-  return fit && fit->rank == parameter_count;
+  const auto found = fit_readings(linearised(in, {1, 1, 0}, false));
+  return found && found->fit.rank == parameter_count;
 }
 
 bool tells_skew(const SquareInput& in) {
-  std::vector<Alike> each;
-  for (std::size_t i = 0; i < in.distances.size(); ++i) each.push_back({i, 1});
-  const auto fit = generalised_least_squares(linearised(in, each, {1, 1, 0}, false));
-  return fit && !fit->undetermined(skew);
+  const auto found = fit_readings(linearised(in, {1, 1, 0}, false));
+  return found && !found->fit.undetermined(skew);
 }
 
 using MarkPair = std::array<std::size_t, 2>;
@@ -140,29 +135,24 @@ GantryMove gantry_move(const SquareInput& in, const SquareFit& fit, double spaci
 
 Result<SquareResult> fit_square(const SquareInput& in) {
   if (auto ok = check(in); !ok) return tl::make_unexpected(ok.error());
-  std::vector<std::tuple<std::size_t, std::size_t, double, HoleEdge, double>> keys;
-  for (const auto& d : in.distances)
-    keys.emplace_back(std::min(d.from, d.to), std::max(d.from, d.to), d.measured, d.edge, d.hole_diameter);
-  const auto groups = merge_identical(keys);
-
   Eigen::Vector3d p(1, 1, 0);
-  auto fit = generalised_least_squares(linearised(in, groups, p, false));
-  if (!fit) return tl::make_unexpected(fit.error());
+  auto found = fit_readings(linearised(in, p, false));
+  if (!found) return tl::make_unexpected(found.error());
   SquareResult result;
-  if (fit->undetermined(skew) || fit->rank < 2) {
+  if (found->fit.undetermined(skew) || found->fit.rank < 2) {
     result.missing = settling(in, tells_skew);
     return result;
   }
-  const bool common = fit->rank < parameter_count;
+  const bool common = found->fit.rank < parameter_count;
   if (common) {
     result.missing = settling(in, tells_all);
-    fit = generalised_least_squares(linearised(in, groups, p, true));
+    found = fit_readings(linearised(in, p, true));
   }
 
   double last = INFINITY;
   for (int step = 0; step < most_steps; ++step) {
-    if (!fit) return tl::make_unexpected(fit.error());
-    const Eigen::VectorXd& d = fit->parameters;
+    if (!found) return tl::make_unexpected(found.error());
+    const Eigen::VectorXd& d = found->fit.parameters;
     const double size = d.norm();
     if (!(size < last) && step > 2) break;  // rounding is all that is left
     last = size;
@@ -174,22 +164,22 @@ Result<SquareResult> fit_square(const SquareInput& in) {
       return fail("degenerate",
                   "No machine has distances like these; check what was typed for each, and which marks it joins.",
                   "distances");
-    fit = generalised_least_squares(linearised(in, groups, p, common));
+    found = fit_readings(linearised(in, p, common));
   }
-  if (!fit) return tl::make_unexpected(fit.error());
+  if (!found) return tl::make_unexpected(found.error());
 
   SquareFit out;
   out.model = common ? SquareModel::common_scale : SquareModel::affine;
   // With p at the minimum the residuals and chi2 are those before the last, vanishing step.
-  out.coverage = coverage(fit->chi2, static_cast<int>(groups.size()), fit->rank);
+  out.coverage = found->coverage;
   out.scale_x = p(sx);
   out.scale_y = p(sy);
   out.skew = std::fabs(p(skew)) < negligible_skew ? 0 : p(skew);
   const int skew_column = common ? 1 : 2;
-  out.U_scale_x = out.coverage.expanded(fit->u(0));
-  out.U_scale_y = common ? out.U_scale_x : out.coverage.expanded(fit->u(1));
-  out.u_skew = out.coverage.u(fit->u(skew_column));
-  out.U_skew = out.coverage.expanded(fit->u(skew_column));
+  out.U_scale_x = found->expanded(0);
+  out.U_scale_y = common ? out.U_scale_x : found->expanded(1);
+  out.u_skew = found->u(skew_column);
+  out.U_skew = found->expanded(skew_column);
   for (const auto& d : in.distances)
     out.residuals.push_back(centre_distance(d) - predict(commanded(in, d), p).distance);
   if (in.steps_per_mm && !common)

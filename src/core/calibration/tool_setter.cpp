@@ -10,7 +10,7 @@
 namespace ypsi {
 
 Result<SetterResult> evaluate_setter(const std::vector<double>& reference, const std::vector<SetterTool>& tools,
-                                     std::optional<double> work_zero_z) {
+                                     std::optional<double> work_zero_z, double step) {
   if (reference.empty())
     return fail("too_few", "Touch the setter with the reference tool first.", "reference_trigger_mm");
   double squares = squares_about_mean(reference);
@@ -30,8 +30,8 @@ Result<SetterResult> evaluate_setter(const std::vector<double>& reference, const
     r.offset = mean(tool.triggers) - zero;
     r.s = sample_deviation(tool.triggers);
     if (out.s_pooled) {
-      r.u = *out.s_pooled *
-            std::sqrt(1 / static_cast<double>(tool.triggers.size()) + 1 / static_cast<double>(reference.size()));
+      const double touches = 1 / static_cast<double>(tool.triggers.size()) + 1 / static_cast<double>(reference.size());
+      r.u = std::sqrt(*out.s_pooled * *out.s_pooled * touches + step * step / 6);
       r.U = t95(freedom) * *r.u;
     }
     if (work_zero_z) r.work_zero_z = *work_zero_z + r.offset;

@@ -26,9 +26,10 @@ struct SetterResult {
   std::optional<double> s_pooled;  ///< over all repeats, the reference tool's too
 };
 
-/// Error: `too_few` where the reference or a tool has no trigger.
+/// `step` >= 0: one motor step of Z, mm, since each trigger is only known to a step. Error: `too_few` where the
+/// reference or a tool has no trigger.
 Result<SetterResult> evaluate_setter(const std::vector<double>& reference, const std::vector<SetterTool>& tools,
-                                     std::optional<double> work_zero_z);
+                                     std::optional<double> work_zero_z, double step);
 
 /// Setter-to-work constant: valid for any later tool, whose work-zero Z is its trigger less this. mm, machine Z.
 inline double setter_to_work(double trigger, double work_zero_z_of_that_tool) {

@@ -2,7 +2,8 @@
 
 #include <cmath>
 
-#include "core/metrology/least_squares.h"
+#include "core/metrology/readings_fit.h"
+#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 
@@ -12,25 +13,31 @@ Result<TramResult> evaluate_tram(const TramInput& in) {
   if (!(in.stepover < in.cutter_diameter))
     return fail("degenerate", "The stepover must be smaller than the cutter, or the passes do not meet.",
                 "stepover_mm");
-  Observations o;
   const auto n = static_cast<Eigen::Index>(in.sweep.size());
-  o.design.resize(n, 3);
-  o.observed.resize(n);
-  o.own_variance = Eigen::VectorXd::Ones(n);
-  o.common.resize(n, 0);
+  const double own = in.indicator ? in.indicator->own_part_mm2() : 1;
+  ReadingsModel model{
+      Eigen::MatrixXd(n, 3), Eigen::VectorXd(n), Eigen::VectorXd::Constant(n, own), {}, Eigen::MatrixXd(n, 0)};
+  std::vector<double> angle;
   for (Eigen::Index i = 0; i < n; ++i) {
     const auto& s = in.sweep[static_cast<std::size_t>(i)];
-    o.design.row(i) << 1, std::cos(s.angle), std::sin(s.angle);
-    o.observed(i) = s.reading;
+    model.design.row(i) << 1, std::cos(s.angle), std::sin(s.angle);
+    model.observed(i) = s.reading;
+    angle.push_back(s.angle);
   }
-  const auto fit = generalised_least_squares(o);
-  if (!fit) return tl::make_unexpected(fit.error());
-  if (fit->rank < 3)
+  if (in.indicator) model.common = common_errors(*in.indicator, angle, std::vector<double>(angle.size(), 0.0));
+  const auto found = fit_readings(model);
+  if (!found) return tl::make_unexpected(found.error());
+  if (found->fit.rank < 3)
     return fail("degenerate", "The readings are not at three different angles; turn the spindle further between them.",
                 "sweep");
+  const std::array<double, 2> slope = in.bed_slope.value_or(std::array<double, 2>{});
   TramResult out;
-  out.tilt_x = fit->parameters(1) / in.radius;
-  out.tilt_y = fit->parameters(2) / in.radius;
+  out.tilt_x = found->fit.parameters(1) / in.radius - slope[0];
+  out.tilt_y = found->fit.parameters(2) / in.radius - slope[1];
+  if (in.indicator) {
+    out.U_tilt = {{found->expanded(1) / in.radius, found->expanded(2) / in.radius}};
+    out.k = found->coverage.k;
+  }
   out.shim_x = out.tilt_x * in.bolt_spacing_x;
   out.shim_y = out.tilt_y * in.bolt_spacing_y;
   const double tilt = std::hypot(out.tilt_x, out.tilt_y), half = in.cutter_diameter / 2, w = in.stepover / 2;

@@ -1,5 +1,5 @@
 #pragma once
-// From a fit's chi-square to an honest expanded uncertainty.
+// How far a fit's uncertainty can be relied on; fit_readings() finds it.
 // Source: JCGM 100:2008, annex G (t factor, degrees of freedom of a claim, G.4.2) and Birge (1932) for scatter beyond
 // it.
 #include <optional>
@@ -10,18 +10,12 @@ namespace ypsi {
 inline constexpr int claim_degrees_of_freedom = 8;
 
 struct Coverage {
-  int dof = 0;                         ///< n - rank, >= 0
-  std::optional<double> birge;         ///< sqrt(chi2/dof); none at dof 0
+  int dof = 0;                         ///< readings less what was fitted, >= 0
+  std::optional<double> birge;         ///< sqrt(chi2/dof) as claimed; none at dof 0
   bool scatter_exceeds_claim = false;  ///< chi2 beyond its 95 % point: the readings scatter more than was claimed
-  double u_factor = 1;                 ///< what u_V from the claim is multiplied with
+  double b = 1;                        ///< what the own part of each reading's uncertainty is widened by, >= 1
   double k = 2;                        ///< coverage factor for about 95 %
-
-  double u(double u_claimed) const { return u_claimed * u_factor; }
-  double expanded(double u_claimed) const { return k * u(u_claimed); }
 };
-
-/// chi2 >= 0 of `readings` (merged) readings fitted with `rank` parameters, readings >= rank >= 0.
-Coverage coverage(double chi2, int readings, int rank);
 
 /// p-quantile of Student's t, 0 < p < 1, dof >= 1.
 double student_t_quantile(double p, int dof);

@@ -15,12 +15,16 @@ struct Instrument {
   double u_rel = 0;            ///< relative calibration (mm/mm), common to all readings, >= 0
 
   double scatter_mm() const { return s_mm.value_or(ends >= 2 ? resolution_mm / 4 : resolution_mm); }
+  /// A claim below a hundredth of the resolution counts as that.
+  double least_scatter_mm() const;
+  /// mm^2 of one reading, what is common to all apart.
+  double variance_mm2() const { return rounding_variance_mm2() + least_scatter_mm() * least_scatter_mm(); }
   double rounding_variance_mm2() const { return ends * resolution_mm * resolution_mm / 12; }
-  /// A reading's own variance in mm^2, of `merged` >= 1 identical readings of one distance taken as one: the rounding
-  /// is the same each time and is not averaged away, the reader's scatter is.
-  double own_variance_mm2(int merged = 1) const {
-    return rounding_variance_mm2() + scatter_mm() * scatter_mm() / merged;
-  }
+  /// mm^2: the part of the rounding that falls the same way at every reading of one distance, the less the more the
+  /// reader's scatter stirs it. Nothing where two ends are read, since a ruler is laid down anew each time.
+  double repeating_part_mm2() const;
+  /// mm^2: what each reading draws anew.
+  double own_part_mm2() const;
   /// Standard uncertainty in mm of one reading of a distance of `told_mm`, common parts included.
   double u_mm(double told_mm) const;
 };

@@ -170,7 +170,7 @@ Result<double> periodic_error(Workshop& w, Axis axis, const Instrument& indicato
     const double left = off[i] - o - across / along * (told[i] - t);
     squares += left * left;
   }
-  return std::sqrt(std::max(0.0, squares / (places - 2) - indicator.own_variance_mm2()));
+  return std::sqrt(std::max(0.0, squares / (places - 2) - indicator.variance_mm2()));
 }
 
 Result<SquareFit> measured_square(Workshop& w) {

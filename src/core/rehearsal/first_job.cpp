@@ -212,7 +212,7 @@ Verdict measure_cut(Work& work) {
   in.features = first->features;
   for (const Axis a : {Axis::x, Axis::y})
     if (const auto& axis = work.r.axes[index(a)]; axis.lost_motion && axis.u_lost_motion)
-      in.lost_motion[index(a)] = KnownLostMotion{*axis.lost_motion, *axis.u_lost_motion};
+      in.lost_motion[index(a)] = Known{*axis.lost_motion, *axis.u_lost_motion};
   const auto said = read_first_cut(in);
   if (!said) return tl::make_unexpected(said.error());
   work.r.first_cut = *said;

@@ -171,13 +171,13 @@ Verdict tools(Work& work) {
   if (auto ok = put_tool(w, reference); !ok) return tl::make_unexpected(ok.error());
   work.r.tools.push_back({reference, 0, std::nullopt});
   if (measured.empty()) return std::string("one tool, the reference");
-  const auto found = evaluate_setter(plain(w.book.setter->reference), measured, std::nullopt);
-  if (!found) return tl::make_unexpected(found.error());
   const double step = 1 / w.book.machine.axis(Axis::z).steps_per_mm;
+  const auto found = evaluate_setter(plain(w.book.setter->reference), measured, std::nullopt, step);
+  if (!found) return tl::make_unexpected(found.error());
   const double place_u = work.r.axes[index(Axis::z)].place_u, scale_U = relative_scale_U(work, Axis::z);
   for (const SetterToolResult& t : found->tools) {
-    // Two triggers, each told to a step, each where the screw puts it.
-    const double places = 2 * std::sqrt(step * step / 6 + 2 * place_u * place_u);
+    // Two triggers, each where the screw puts it.
+    const double places = 2 * std::sqrt(2 * place_u * place_u);
     const std::optional<double> U = t.U ? std::optional(std::hypot(*t.U, places, t.offset * scale_U)) : std::nullopt;
     work.r.tools.push_back({t.number, t.offset, U});
     for (Tool& tool : w.book.tools)

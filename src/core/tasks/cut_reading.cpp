@@ -75,7 +75,7 @@ std::optional<CutCause> lean_of(const Book& book, const Instrument& instrument) 
 
 }  // namespace
 
-std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis) {
+std::optional<Known> known_lost_motion(const Book& book, Axis axis) {
   const auto standing = standing_of(book, lost_motion_id, axis);
   if (standing.standing != Standing::current || !standing.entry) return std::nullopt;
   // What this very cut was read to say is no second witness to it.
@@ -83,7 +83,7 @@ std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis) {
   const auto found = finding_of<LostMotionEntry>(book.history[*standing.entry]);
   constexpr double usual_coverage = 2;
   if (!found.lost_motion || !found.U || !(*found.U > 0)) return std::nullopt;
-  return KnownLostMotion{*found.lost_motion, *found.U / usual_coverage};
+  return Known{*found.lost_motion, *found.U / usual_coverage};
 }
 
 Result<CutReading> read_cut(const Book& book) {

@@ -36,7 +36,7 @@ struct CutReading {
 Result<CutReading> read_cut(const Book& book);
 
 /// The lost motion of an axis as the record has it, where that still holds.
-std::optional<KnownLostMotion> known_lost_motion(const Book& book, Axis axis);
+std::optional<Known> known_lost_motion(const Book& book, Axis axis);
 
 /// The sizes that were measured, for the record: those of one cut are alike, and so tell whether a correction was made
 /// from them already.

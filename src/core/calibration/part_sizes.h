@@ -1,0 +1,46 @@
+#pragma once
+// What a part cut today will be off by: signed, per axis and kind of size, bias and uncertainty apart. Source: handbook
+// of the trade, 17; JCGM 100:2008, F.2.4.5 (a known bias that is left uncorrected).
+#include <array>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/metrology/known.h"
+
+namespace ypsi {
+
+/// What is not there is unknown, and in no figure.
+struct PartAxis {
+  std::optional<double> length;      ///< of the part along it, > 0, mm
+  std::optional<Known> scale;        ///< scale - 1 as left
+  std::optional<Known> lost_motion;  ///< as left, mm
+  std::optional<double> periodic;    ///< amplitude, mm; left out it counts nothing and is named
+};
+
+struct PartInput {
+  std::array<PartAxis, 2> axes;    ///< X, Y
+  std::optional<Known> tool;       ///< cutter's effective diameter less its nominal, mm
+  std::optional<Known> skew;       ///< rad
+  double expansion_per_K = 23e-6;  ///< of the frame (aluminium)
+  double u_temperature_K = 3;      ///< in a shed
+};
+
+struct PartSize {
+  double bias = 0, U = 0;  ///< mm; U for one size, k = 1.96
+  double u = 0;
+};
+
+struct PartSizes {
+  struct Kinds {
+    std::optional<PartSize> inside, outside, spacing;  ///< none where something it needs is unknown
+  };
+  std::array<Kinds, 2> axes;
+  std::optional<double> headline;    ///< |bias| + U at its largest, U with the k for both axes at once (2.24)
+  std::optional<PartSize> square;    ///< over Y's length
+  std::vector<std::string> unknown;  ///< "length_x", "lost_motion_y", "tool", ...
+};
+
+PartSizes part_sizes(const PartInput& input);
+
+}  // namespace ypsi
