@@ -5,6 +5,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
+#include "app/session/setting_words.h"
 #include "core/tasks/limits.h"
 
 namespace ypsi::app {
@@ -118,7 +119,7 @@ void MachineSession::give_back_what_was_lent() {
       {NoticeLevel::danger,
        tr("The controller was left with a setting that was changed for a moment (%1), and does not take the "
           "old one back. Do not rely on its limits; set them on the sheet Travel and limits.")
-           .arg(to_q(owed.front().name)),
+           .arg(setting_words(owed.front().name)),
        {{tr("Go to Travel and limits"), [this] { notices_.lead_to(limits_id); }}}});
 }
 
@@ -134,7 +135,7 @@ void MachineSession::watch_what_is_lent() {
           {NoticeLevel::attention,
            tr("The program was ended in the middle of something that had changed a setting of the controller "
               "for a moment (%1). It was put back.")
-               .arg(to_q(left.front().name)),
+               .arg(setting_words(left.front().name)),
            {}});
       runner_.owed() = std::move(left);
       give_back_what_was_lent();

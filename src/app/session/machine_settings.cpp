@@ -39,7 +39,7 @@ void MachineSession::compare_settings() {
   QStringList words;
   for (std::size_t i = 0; i < std::min<std::size_t>(2, found.size()); ++i)
     words << tr("%1 is %2, in the book %3")
-                 .arg(setting_words(found[i].in_book),
+                 .arg(setting_words(found[i].in_book.name),
                       setting_value(found[i].in_book, found[i].in_controller, editor_.unit()),
                       setting_value(found[i].in_book, found[i].in_book.value, editor_.unit()));
   const QString more = found.size() > 2 ? tr(" and %1 more").arg(found.size() - 2) : QString();
@@ -68,13 +68,13 @@ void MachineSession::settle(const SettingDifference& d, bool from_controller) {
   entry.as_found = {{name, from_controller ? d.in_book.value : d.in_controller}};
   entry.as_left = {{name, left}};
   const QString words =
-      tr("%1: %2").arg(setting_words(d.in_book), setting_value(d.in_book, left, LengthUnit::millimetre));
+      tr("%1: %2").arg(setting_words(d.in_book.name), setting_value(d.in_book, left, LengthUnit::millimetre));
   entry.result = result_of(SaidEntry{(from_controller ? tr("%1, taken from the controller").arg(words)
                                                       : tr("%1, set in the controller as in the book").arg(words))
                                          .toStdString()});
   // Undoing what the book took must not turn the controller round: it was never changed.
   editor_.change_book(
-      tr("Settle %1").arg(setting_words(d.in_book)),
+      tr("Settle %1").arg(setting_words(d.in_book.name)),
       [&](Book& b) {
         if (from_controller) take_from_controller(b, name, left);
         b.history.push_back(std::move(entry));

@@ -20,9 +20,11 @@ QString plain(double value) {
 
 }  // namespace
 
-QString setting_words(const BookSetting& setting) {
-  const QString name(QChar(letter(setting.axis)));
-  const auto ends_with = [&](const char* what) { return setting.name.ends_with(what); };
+QString setting_words(const std::string& setting) {
+  constexpr std::string_view start = "axis.";
+  if (!setting.starts_with(start)) return to_q(setting);
+  const QString name = to_q(setting).mid(static_cast<qsizetype>(start.size()), 1).toUpper();
+  const auto ends_with = [&](const char* what) { return setting.ends_with(what); };
   if (ends_with("steps_per_mm")) return SettingWords::tr("steps per mm of %1").arg(name);
   if (ends_with("max_rate_mm_min")) return SettingWords::tr("fastest rate of %1").arg(name);
   if (ends_with("accel_mm_s2")) return SettingWords::tr("acceleration of %1").arg(name);
@@ -31,7 +33,7 @@ QString setting_words(const BookSetting& setting) {
   if (ends_with("soft_min_mm")) return SettingWords::tr("lower soft limit of %1").arg(name);
   if (ends_with("soft_max_mm")) return SettingWords::tr("upper soft limit of %1").arg(name);
   if (ends_with("second_switch_offset_mm")) return SettingWords::tr("offset of the beam's right switch");
-  return to_q(setting.name);
+  return to_q(setting);
 }
 
 QString setting_value(const BookSetting& setting, double value, LengthUnit unit) {

@@ -7,7 +7,7 @@
 
 namespace ypsi::app {
 
-QString setting_words(const BookSetting& setting);                                 ///< "steps per mm of X"
+QString setting_words(const std::string& name);                                    ///< "steps per mm of X"
 QString setting_value(const BookSetting& setting, double value, LengthUnit unit);  ///< "80.37", "6000 mm/min"
 
 }  // namespace ypsi::app

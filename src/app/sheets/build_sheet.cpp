@@ -125,7 +125,8 @@ QStringList BuildSheet::changes() const {
   for (std::size_t i = 0; i < before.size() && i < after.size(); ++i)
     if (before[i].value != after[i].value)
       lines << tr("%1: %2 → %3")
-                   .arg(setting_words(after[i]), setting_value(before[i], before[i].value, session_.editor().unit()),
+                   .arg(setting_words(after[i].name),
+                        setting_value(before[i], before[i].value, session_.editor().unit()),
                         setting_value(after[i], after[i].value, session_.editor().unit()));
   for (const Axis a : all_axes)
     if (was.axis(a).travel != is.axis(a).travel)

@@ -59,7 +59,7 @@ void ControllerPage::fill() {
   ++row;
   const LengthUnit unit = session().editor().unit();
   for (const auto& d : different) {
-    const QString words = setting_words(d.in_book);
+    const QString words = setting_words(d.in_book.name);
     put(0, words, "attention");
     put(1, setting_value(d.in_book, d.in_book.value, unit), "strong");
     put(2, setting_value(d.in_book, d.in_controller, unit), "strong");
@@ -81,7 +81,7 @@ void ControllerPage::fill() {
     if (value == there.end() ||
         std::any_of(different.begin(), different.end(), [&](const auto& d) { return d.in_book.name == s.name; }))
       continue;
-    put(0, setting_words(s), "small");
+    put(0, setting_words(s.name), "small");
     put(1, setting_value(s, s.value, unit), "small");
     put(2, setting_value(s, value->second, unit), "small");
     ++row;
