@@ -102,7 +102,12 @@ void Controller::step_moves(double left) {
       left -= waited;
       continue;
     }
-    if (!active_ && !(program_ && start_next())) return;
+    if (!active_ && !(program_ && start_next())) {
+      // A hold whose move came to its end while it slowed down stands all the same.
+      if (hold_ && program_ && (state_ == MachineState::cutting || state_ == MachineState::moving))
+        state_ = MachineState::held;
+      return;
+    }
     const bool searching = probing_ && !probing_->waiting;
     const double dt = std::min(left, searching ? fine_tick_s : tick_s), ratio = next_ratio(dt);
     if (ratio == 0) {
