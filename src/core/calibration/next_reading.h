@@ -13,10 +13,9 @@ struct NextReading {
   bool reaches = false;   ///< the tolerance wanted is reached with it
 };
 
-/// The best of one more reading with this instrument, up to `longest` (mm or degrees, > 0): the longest, or one of a tenth
-/// where that tells more. Where one end is read the rounding of a length repeats, so it is a little shorter each time
-/// (handbook of the trade, 5). None where `longest` is not above zero, or the
-/// readings so far name no scale.
+/// The best of one more reading with this instrument, up to `longest` (mm or degrees, > 0): the longest, or one of a
+/// tenth where that tells more. Where one end is read the rounding of a length repeats, so it is a little shorter each
+/// time (handbook of the trade, 5). None where `longest` is not above zero, or the readings so far name no scale.
 std::optional<NextReading> next_reading(const ScaleInput& so_far, double longest);
 
 }  // namespace ypsi
