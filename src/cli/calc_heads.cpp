@@ -106,7 +106,7 @@ Result<nlohmann::json> calc_threshold(JsonInput& in) {
   }
   const double fraction = in.number_or("fraction", 0.99, Range::positive);
   if (fraction >= 1) in.note("out_of_range", "The fraction that is wanted must be below 1.", in.where("fraction"));
-  const auto result = find_threshold(std::move(trials), std::min(fraction, 0.999999));
+  const auto result = find_threshold(std::move(trials), fraction < 1 ? fraction : 0.5);
   if (!result) return tl::make_unexpected(result.error());
   constexpr const char* methods[] = {"", "probit", "bracket"};
   constexpr const char* verdicts[] = {"ok", "open", "only_yes", "only_no"};

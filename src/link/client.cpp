@@ -83,7 +83,10 @@ Result<void> Client::settle(const Pending& pending, const Result<json>& answer) 
   const auto refused = tl::make_unexpected(answer.error());
   if (pending.kind == Pending::Kind::motion) motion_refused_ = answer.error();
   if (pending.kind != Pending::Kind::setting) return refused;
-  settings_[pending.setting] = pending.before;
+  if (pending.before)
+    settings_[pending.setting] = *pending.before;
+  else
+    settings_.erase(pending.setting);
   std::erase_if(pending_, [&](const Pending& p) {
     if (p.number > 0 || p.kind != Pending::Kind::motion) return false;
     motion_refused_ = answer.error();
@@ -180,14 +183,9 @@ Result<void> Client::set_setting(std::string_view name, double value) {
     return fail("busy", "The machine is moving; a setting can be changed when it stands.");
   if (auto ok = holds_in_range(name, value); !ok) return ok;
   Pending pending{Pending::Kind::setting, {{"do", "set"}, {"name", name}, {"value", value}}, std::string(name)};
-  const auto known = settings_.find(pending.setting);
-  pending.before = known == settings_.end() ? 0 : known->second;
-  const bool was_known = known != settings_.end();
-  auto asked = ask(pending);
-  if (asked)
-    settings_[pending.setting] = value;
-  else if (!was_known)
-    settings_.erase(pending.setting);
+  if (const auto known = settings_.find(pending.setting); known != settings_.end()) pending.before = known->second;
+  auto asked = ask(std::move(pending));
+  if (asked) settings_[std::string(name)] = value;
   return asked;
 }
 

@@ -79,7 +79,7 @@ class Client final : public MachineLink, public Bench {
     enum class Kind { act, setting, motion } kind{};
     json what{};
     std::string setting{};
-    double before = 0;  ///< the setting
+    std::optional<double> before{};  ///< the setting, where it was known
     double uttered_at = 0;
     std::uint32_t number = 0;  ///< 0: not sent, since what comes before it is not settled
   };

@@ -68,6 +68,7 @@ TEST_F(BookInWindow, WhatTheCheckOfABookPassesEverySheetOpens) {
   const auto good = nlohmann::json::parse(read_file(YPSI_TEST_DATA "/books/every_sheet.ypsi").value());
   ASSERT_GT(good.at("history").size(), 10u);
   const nlohmann::json of_another_kind[] = {1e300, -1e300, 0, "words", true, nullptr, {1, {2}}, {{"words", {1}}}};
+  int opened = 0;
   for (const auto& strange : of_another_kind)
     for (const bool within : {true, false}) {
       auto book = good;
@@ -84,7 +85,9 @@ TEST_F(BookInWindow, WhatTheCheckOfABookPassesEverySheetOpens) {
       for (const Task* task : session_->editor().tasks()) window_->open_sheet(task->id());
       (void)readings_csv(session_->editor().book());
       (void)certificate_of(session_->editor().book(), session_->editor().tasks());
+      ++opened;
     }
+  EXPECT_GT(opened, 8) << "most are sound by the schema";
 }
 
 TEST_F(BookInWindow, APipeIsNoFile) {

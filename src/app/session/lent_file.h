@@ -2,6 +2,7 @@
 #include <QString>
 #include <vector>
 
+#include "app/session/connection.h"
 #include "core/procedures/procedure.h"
 
 namespace ypsi::app {
@@ -11,9 +12,9 @@ class LentFile {
  public:
   explicit LentFile(const QString& book_path) : path_(book_path + QStringLiteral(".lent")) {}
   /// What an earlier run has left at the machine that this line leads to; kept until the next keep().
-  std::vector<LentSetting> left(const QString& line);
+  std::vector<LentSetting> left(const Line& line);
   /// Written where it is another than before; nothing lent: the file goes.
-  void keep(const QString& line, const std::vector<LentSetting>& lent);
+  void keep(const Line& line, const std::vector<LentSetting>& lent);
 
  private:
   QString path_;

@@ -30,7 +30,7 @@ MachineSession::MachineSession(std::unique_ptr<Connection> connection, BookEdito
 
 MachineSession::~MachineSession() {
   runner_.part_from_link({"closed", "The window was closed.", ""});
-  if (connection_) lent_.keep(connection_->line().to_text(), runner_.owed());
+  if (connection_) lent_.keep(connection_->line(), runner_.owed());
   if (connection_) connection_->save_settings();
 }
 
@@ -125,7 +125,7 @@ void MachineSession::give_back_what_was_lent() {
 
 /// What is lent is kept on the disk, so that a run that was killed in the middle is put right by the next.
 void MachineSession::watch_what_is_lent() {
-  const QString line = connection_->line().to_text();
+  const Line& line = connection_->line();
   if (lent_before_ && up() && stands(status_.state) && !editor_.read_only()) {
     lent_before_ = false;
     std::vector<LentSetting> left = lent_.left(line);

@@ -57,8 +57,9 @@ void MachineSession::settle(const SettingDifference& d, bool from_controller) {
   if (!from_controller) {
     const bool limits_follow = d.in_book.kind == SettingKind::steps && know_limits_in_use(d.in_book.axis);
     if (!ask(link()->set_setting(name, left))) return;
-    for (const BookSetting& each : controller_settings(editor_.book().machine))
-      if (limits_follow && each.axis == d.in_book.axis && each.name.find(".soft_") != std::string::npos)
+    const auto in_book = limits_follow ? controller_settings(editor_.book().machine) : std::vector<BookSetting>{};
+    for (const BookSetting& each : in_book)
+      if (each.axis == d.in_book.axis && each.name.find(".soft_") != std::string::npos)
         ask(link()->set_setting(each.name, each.value));
   }
   Entry entry;

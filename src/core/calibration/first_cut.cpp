@@ -7,8 +7,8 @@
 #include <map>
 #include <tuple>
 
+#include "core/metrology/common_errors.h"
 #include "core/metrology/readings_fit.h"
-#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 namespace {
@@ -143,9 +143,9 @@ Equations equations(const FirstCutInput& in) {
 std::vector<CutQuantity> undetermined(const FirstCutInput& in) {
   const Equations e = equations(in);
   std::vector<CutQuantity> open;
-  if (const auto found = fit_readings(e.model))
+  if (const auto fit = fit_as_claimed(e.model))
     for (std::size_t q = 0; q < e.quantities.size(); ++q)
-      if (found->fit.undetermined(static_cast<int>(q))) open.push_back(e.quantities[q]);
+      if (fit->undetermined(static_cast<int>(q))) open.push_back(e.quantities[q]);
   return open;
 }
 

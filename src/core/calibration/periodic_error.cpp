@@ -5,8 +5,8 @@
 #include <numbers>
 #include <utility>
 
+#include "core/metrology/common_errors.h"
 #include "core/metrology/readings_fit.h"
-#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 

@@ -7,8 +7,8 @@
 #include <utility>
 
 #include "core/calibration/suspects.h"
+#include "core/metrology/common_errors.h"
 #include "core/metrology/readings_fit.h"
-#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 namespace {

@@ -6,8 +6,8 @@
 #include <cmath>
 #include <tuple>
 
+#include "core/metrology/common_errors.h"
 #include "core/metrology/readings_fit.h"
-#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 namespace {
@@ -85,13 +85,13 @@ ReadingsModel linearised(const SquareInput& in, const Eigen::Vector3d& p, bool c
 }
 
 bool tells_all(const SquareInput& in) {
-  const auto found = fit_readings(linearised(in, {1, 1, 0}, false));
-  return found && found->fit.rank == parameter_count;
+  const auto fit = fit_as_claimed(linearised(in, {1, 1, 0}, false));
+  return fit && fit->rank == parameter_count;
 }
 
 bool tells_skew(const SquareInput& in) {
-  const auto found = fit_readings(linearised(in, {1, 1, 0}, false));
-  return found && !found->fit.undetermined(skew);
+  const auto fit = fit_as_claimed(linearised(in, {1, 1, 0}, false));
+  return fit && !fit->undetermined(skew);
 }
 
 using MarkPair = std::array<std::size_t, 2>;

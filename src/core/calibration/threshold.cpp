@@ -30,6 +30,21 @@ std::vector<LevelTrial> pooled(std::vector<LevelTrial> trials) {
   return out;
 }
 
+/// Chances of yes and no at z standard deviations above the threshold, and the density there.
+struct Chances {
+  double yes, no, density;
+};
+Chances chances(double z) {
+  const boost::math::normal normal;
+  return {std::max(boost::math::cdf(normal, z), almost_never),
+          std::max(boost::math::cdf(boost::math::complement(normal, z)), almost_never), boost::math::pdf(normal, z)};
+}
+
+/// What the looks at one level tell of a chance whose z depends on parameters by `x`.
+Eigen::Matrix2d information_of(const LevelTrial& t, const Chances& at, const Eigen::Vector2d& x) {
+  return (t.yes + t.no) * at.density * at.density / (at.yes * at.no) * x * x.transpose();
+}
+
 struct Slopes {
   Eigen::Vector2d score;
   Eigen::Matrix2d information;
@@ -38,16 +53,13 @@ struct Slopes {
 
 /// Of P(yes) = Phi(p0 + p1·x), in which the likelihood has one top.
 Slopes slopes(const std::vector<LevelTrial>& trials, double middle, double size, const Eigen::Vector2d& p) {
-  const boost::math::normal normal;
   Slopes out{Eigen::Vector2d::Zero(), Eigen::Matrix2d::Zero()};
   for (const LevelTrial& t : trials) {
     const Eigen::Vector2d x(1, (t.level - middle) / size);
-    const double z = p.dot(x), density = boost::math::pdf(normal, z);
-    const double yes = std::max(boost::math::cdf(normal, z), almost_never),
-                 no = std::max(boost::math::cdf(boost::math::complement(normal, z)), almost_never);
-    out.log_likelihood += t.yes * std::log(yes) + t.no * std::log(no);
-    out.score += density * (t.yes / yes - t.no / no) * x;
-    out.information += (t.yes + t.no) * density * density / (yes * no) * x * x.transpose();
+    const Chances at = chances(p.dot(x));
+    out.log_likelihood += t.yes * std::log(at.yes) + t.no * std::log(at.no);
+    out.score += at.density * (t.yes / at.yes - t.no / at.no) * x;
+    out.information += information_of(t, at, x);
   }
   return out;
 }
@@ -71,13 +83,9 @@ void probit(const std::vector<LevelTrial>& trials, double fraction, Threshold& o
   }
   const double sigma = size / p(1), mu = middle - size * p(0) / p(1);
   Eigen::Matrix2d information = Eigen::Matrix2d::Zero();
-  const boost::math::normal normal;
   for (const LevelTrial& t : trials) {
-    const double z = (t.level - mu) / sigma, density = boost::math::pdf(normal, z);
-    const double yes = std::max(boost::math::cdf(normal, z), almost_never),
-                 no = std::max(boost::math::cdf(boost::math::complement(normal, z)), almost_never);
-    const Eigen::Vector2d x(1, z);
-    information += (t.yes + t.no) * density * density / (yes * no * sigma * sigma) * x * x.transpose();
+    const double z = (t.level - mu) / sigma;
+    information += information_of(t, chances(z), Eigen::Vector2d(1, z) / sigma);
   }
   const Eigen::Matrix2d covariance = information.inverse();
   const double z = normal_quantile(fraction), k = normal_quantile(0.975);

@@ -2,8 +2,8 @@
 
 #include <cmath>
 
+#include "core/metrology/common_errors.h"
 #include "core/metrology/readings_fit.h"
-#include "core/metrology/same_distance.h"
 
 namespace ypsi {
 

@@ -6,7 +6,6 @@
 #include <vector>
 
 #include "core/metrology/instrument.h"
-
 #include "core/result.h"
 
 namespace ypsi {

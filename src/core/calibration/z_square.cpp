@@ -2,6 +2,7 @@
 
 #include <cmath>
 
+#include "core/calibration/bed.h"
 #include "core/metrology/coverage.h"
 
 namespace ypsi {
@@ -12,9 +13,10 @@ ZSquare evaluate_z_square(const ZSquareReadings& in, const Instrument& instrumen
   const double u = std::sqrt((2 * s * s + r * r / 6) / 2) / in.height;
   ZSquare out;
   out.k = t95(claim_degrees_of_freedom);
-  out.lean = (in.first + in.turned) / (2 * in.height) - in.bed_slope;
+  const Reversal reversal = turn_over(in.first / in.height, in.turned / in.height);
+  out.lean = reversal.machine - in.bed_slope;
   out.U_lean = out.k * std::hypot(u, in.u_slope);
-  out.square = (in.turned - in.first) / (2 * in.height);
+  out.square = -reversal.square;  // the travel is read against the blade, not the blade against the travel
   out.U_square = out.k * u;
   return out;
 }

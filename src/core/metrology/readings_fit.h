@@ -25,7 +25,9 @@ struct ReadingsFit {
   double expanded(int parameter) const { return coverage.k * u(parameter); }
 };
 
-/// Errors: those of generalised_least_squares().
+/// At b = 1, for who asks only what can be told. Errors: those of generalised_least_squares().
+Result<Fit> fit_as_claimed(const ReadingsModel& readings);
+/// Errors: the same.
 Result<ReadingsFit> fit_readings(const ReadingsModel& readings);
 
 }  // namespace ypsi

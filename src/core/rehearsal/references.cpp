@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/coverage.h"
@@ -177,7 +178,7 @@ Verdict tools(Work& work) {
   const double place_u = work.r.axes[index(Axis::z)].place_u, scale_U = relative_scale_U(work, Axis::z);
   for (const SetterToolResult& t : found->tools) {
     // Two triggers, each where the screw puts it.
-    const double places = 2 * std::sqrt(2 * place_u * place_u);
+    const double places = 2 * std::numbers::sqrt2 * place_u;
     const std::optional<double> U = t.U ? std::optional(std::hypot(*t.U, places, t.offset * scale_U)) : std::nullopt;
     work.r.tools.push_back({t.number, t.offset, U});
     for (Tool& tool : w.book.tools)
