@@ -24,8 +24,9 @@ class BeltTask final : public Task {
   std::vector<Upstream> depends_on() const override { return {{steps_per_unit_id}}; }
   Words summary(const Entry& e) const override { return {{"hangs", {SaidLength{sag(e).value_or(0), 1}}}}; }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
-    BudgetShare share{{}, std::nullopt, std::nullopt, newest(q.book, id())};
-    if (share.entry) share.mm = sag(q.book.history[*share.entry]);
+    BudgetShare share{.entry = newest(q.book, id())};
+    if (share.entry)
+      if (const auto hangs = sag(q.book.history[*share.entry])) share.off = OffBy{*hangs, 0};
     return {share};
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
@@ -107,7 +108,7 @@ TEST_F(MadeUpTask, IsInBudgetCertificateAndTableOfReadings) {
   const auto part =
       std::find_if(budget.parts.begin(), budget.parts.end(), [&](const BudgetPart& p) { return p.task == &belt_; });
   ASSERT_NE(part, budget.parts.end());
-  EXPECT_EQ(part->mm, 2.5);
+  EXPECT_EQ(part->worst(), 2.5);
   EXPECT_EQ(part_name(*part), "Belt sag");
   const Certificate paper = certificate_of(book(), tasks_);
   const auto line = std::find_if(paper.quantities.begin(), paper.quantities.end(),

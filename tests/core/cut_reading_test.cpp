@@ -177,7 +177,7 @@ TEST(KnownScales, ComeFromTheNewestFindingThatHolds) {
   Book left = book;
   left.machine.axis(Axis::z).steps_per_mm = 404;
   left.history.back().result = nlohmann::json{{"scale", 1.0}, {"U_scale", 0.003}, {"new_steps_per_mm", 400.0}};
-  EXPECT_NEAR(*relative_scale_U(left, Axis::z), std::hypot(0.003, 0.01), 1e-12);
+  EXPECT_NEAR(*relative_scale_U(left, Axis::z), 0.013, 1e-12);
   book.history.push_back(entry("2026-10-02T10:00:00Z", "steps_per_unit", "Z", {{"scale", 1.0}, {"U_scale", 0.0003}}));
   EXPECT_NEAR(*relative_scale_U(book, Axis::z), 0.0003, 1e-15);
   Entry undo = entry("2026-10-03T10:00:00Z", "steps_per_unit", "Z", {});
@@ -209,6 +209,21 @@ TEST(CutWorksheets, GoIntoTheBooksFileAndBack) {
   const auto damaged = read_book(text);
   ASSERT_FALSE(damaged);
   EXPECT_EQ(damaged.error().code, "out_of_range");
+}
+
+TEST(CouponChoices, LeaveTheLastPassWhatIsLostOnTurningRound) {
+  Book book = workshop_book();
+  EXPECT_DOUBLE_EQ(coupon_setting(book, 0)->rest, 0.6) << "lost motion was never measured";
+  const auto lost = [&](const char* axis, double mm, double U) {
+    book.history.push_back(
+        entry("2026-10-01T10:00:00Z", "lost_motion", axis, {{"lost_motion_mm", mm}, {"U_lost_motion_mm", U}}));
+  };
+  lost("X", 0.05, 0.01);
+  EXPECT_DOUBLE_EQ(coupon_setting(book, 0)->rest, 0.6) << "nor was Y's";
+  lost("Y", 0.9, 0.03);
+  EXPECT_DOUBLE_EQ(coupon_setting(book, 0)->rest, 1.03);
+  lost("Y", 0.02, 0.01);
+  EXPECT_NEAR(coupon_setting(book, 0)->rest, 0.16, 1e-12);
 }
 
 TEST(CouponChoices, AskForWhatIsStillUncertain) {

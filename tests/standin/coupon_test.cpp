@@ -64,7 +64,7 @@ class FirstCuts : public References {
 
 TEST_F(FirstCuts, TellTheMachinesErrorsWithinTheirU) {
   std::mt19937 random(23);
-  std::uniform_real_distribution<double> scale(-0.006, 0.006), play(0, 0.2), cutter(-0.25, 0.25), deep(-0.15, 0.15);
+  std::uniform_real_distribution<double> scale(-0.006, 0.006), play(0, 0.5), cutter(-0.25, 0.25), deep(-0.15, 0.15);
   std::map<CutQuantity, std::pair<int, int>> held;  // of how many
   for (int i = 0; i < 12; ++i) {
     Scenario s = plain();
@@ -82,7 +82,9 @@ TEST_F(FirstCuts, TellTheMachinesErrorsWithinTheirU) {
     s.axes[1].lost_motion = by;
     s.tools = {{1, 6 + dd, 26, 0}};
     start(s);
-    const auto coupon = make_coupon(CouponKind::frame, setting());
+    CouponSetting way = setting();
+    way.rest = std::max(bx, by) + 0.01 + least_rest;
+    const auto coupon = make_coupon(CouponKind::frame, way);
     ASSERT_TRUE(coupon) << coupon.error().message;
     zero_on_the_stock(z0);
     cut(*coupon);

@@ -10,6 +10,7 @@
 
 #include "app/certificate/certificate_words.h"
 #include "app/drawing/draft.h"
+#include "app/session/part_words.h"
 #include "app/session/phrases.h"
 #include "app/session/session.h"
 #include "app/session/text_file.h"
@@ -125,26 +126,37 @@ void paint_plan(Draft& draft, const QRectF& box, const CertificatePaper& paper) 
 
 /// What makes a part's size, as bars.
 void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper) {
-  draft.text(box.topLeft() + QPointF(0, 34), CertificatePage::tr("What a part cut today would be off by"),
+  draft.text(box.topLeft() + QPointF(0, 34),
+             CertificatePage::tr("What a part cut today would be off by, in %1").arg(to_q(unit_name(paper.unit))),
              theme().second_ink, 30, true);
-  double largest = 1e-6;
-  for (const BudgetPart& part : paper.budget.parts) largest = std::max(largest, part.mm.value_or(0));
-  double y = box.top() + 100;
-  const double bars = box.left() + 380, room = box.right() - bars - 160;
-  for (const BudgetPart& part : paper.budget.parts) {
-    if (y > box.bottom() - 190) break;
-    draft.text({box.left(), y + 24}, part_name(part), theme().ink, 30);
-    if (part.mm) {
-      draft.box(QRectF(bars, y, std::max(3.0, room * *part.mm / largest), 30), theme().teal,
-                part.stale ? theme().sheet : theme().teal_soft, 2);
-      draft.text({bars + std::max(3.0, room * *part.mm / largest) + 12, y + 25},
-                 to_q(format_length(*part.mm, paper.unit, 2) + " " + unit_name(paper.unit)), theme().ink, 28);
-    } else {
-      draft.text({bars, y + 25}, CertificatePage::tr("never measured"), theme().second_ink, 28);
+  double low = 0, high = 1e-6;
+  for (const BudgetPart& part : paper.budget.parts)
+    if (part.off) {
+      low = std::min(low, part.off->bias - part.off->U);
+      high = std::max(high, part.off->bias + part.off->U);
     }
-    y += 52;
+  constexpr double bar_high = 30, figures = 260;
+  const double bars = box.left() + 330, room = box.right() - bars - figures;
+  const auto at = [&](double mm) { return bars + room * (mm - low) / (high - low); };
+  double y = box.top() + 70;
+  for (const BudgetPart& part : paper.budget.parts) {
+    if (y > box.bottom() - 240) break;
+    draft.text({box.left(), y + 24}, part_name(part), theme().ink, 30);
+    if (part.off) {
+      const double left = at(part.off->bias - part.off->U), right = at(part.off->bias + part.off->U);
+      draft.line({at(0), y + bar_high / 2}, {at(part.off->bias), y + bar_high / 2}, theme().teal, 6);
+      draft.box(QRectF(left, y, std::max(3.0, right - left), bar_high), theme().teal,
+                part.stale ? theme().sheet : theme().teal_soft, 2);
+      draft.line({at(part.off->bias), y - 2}, {at(part.off->bias), y + bar_high + 2}, theme().teal, 8);
+      draft.text({std::max(at(0), right) + 12, y + 25}, off_words(PartSize{part.off->bias, part.off->U, 0}, paper.unit),
+                 theme().ink, 28);
+    } else {
+      draft.text({at(0) + 12, y + 25}, CertificatePage::tr("never measured"), theme().second_ink, 28);
+    }
+    y += 46;
   }
-  paragraph(draft, QRectF(box.left(), box.bottom() - 140, box.width(), 140),
+  draft.line({at(0), box.top() + 64}, {at(0), y - 10}, theme().second_ink, 2);
+  paragraph(draft, QRectF(box.left(), box.bottom() - 190, box.width(), 190),
             part_sentence(paper.certificate, paper.budget, paper.unit), 28, theme().ink);
 }
 

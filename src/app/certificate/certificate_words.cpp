@@ -4,6 +4,7 @@
 #include <QDateTime>
 #include <QLocale>
 
+#include "app/session/part_words.h"
 #include "app/session/phrases.h"
 #include "app/to_q.h"
 
@@ -66,7 +67,7 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
   row.as_left = value_words(q, *q.as_left, unit);
   if (q.not_applied) row.not_applied = CertificateWords::tr("measured %1").arg(number_words(q, *q.not_applied, unit));
   row.U = q.U ? "±" + number_words(q, *q.U, unit) : QString("–");
-  row.k = q.k ? to_q(format_number(*q.k, 2)) : q.U ? QString("2") : QString("–");
+  row.k = q.k ? to_q(format_number(*q.k, 2)) : QString("–");
   row.instrument = q.instrument.empty() ? QString("–") : to_q(q.instrument);
   row.date = day_of(q.time);
   row.status = q.standing == Standing::current       ? CertificateWords::tr("current")
@@ -79,8 +80,9 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
 QString statement(const Certificate&) {
   return CertificateWords::tr(
       "U is the expanded uncertainty: the standard uncertainty times the coverage factor k, for about 95 %. Where no "
-      "other k is told, it is "
-      "2. Readings of one instrument share its calibration's error; what cannot be told apart is not told. “Out of "
+      "k is told, U is the "
+      "record's own for about 95 %. Readings of one instrument share its calibration's error; what cannot be told "
+      "apart is not told. “Out of "
       "date” means that something "
       "upstream was changed after the measurement. As found is what was there before; as left what the machine was "
       "left with. This record was "
@@ -90,16 +92,15 @@ QString statement(const Certificate&) {
 
 QString part_sentence(const Certificate& c, const Budget& budget, LengthUnit unit) {
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
-  QString out = budget.any_known ? CertificateWords::tr("On a part of %1 × %2: sizes within %3 by what was measured")
-                                       .arg(len(c.part[0], 0), len(c.part[1], 0), len(budget.size_mm, 2))
-                                 : CertificateWords::tr("Nothing that makes a part's size was measured yet");
-  if (budget.square_mm) out += CertificateWords::tr(", %1 out of square").arg(len(*budget.square_mm, 2));
-  int unknown = 0;
-  for (const BudgetPart& p : budget.parts) unknown += p.mm ? 0 : 1;
-  return out + (unknown == 0 ? QString(".")
-                : unknown == 1
-                    ? CertificateWords::tr("; one cause was never measured and is not in it.")
-                    : CertificateWords::tr("; %1 causes were never measured and are not in it.").arg(unknown));
+  const PartSizes& sizes = budget.sizes;
+  QString out = sizes.headline ? CertificateWords::tr("On a part of %1 × %2 sizes are off by %3 at most (95 %): %4")
+                                     .arg(len(c.part[0], 0), len(c.part[1], 0), len(*sizes.headline, 2),
+                                          worst_size_words(budget, unit))
+                               : CertificateWords::tr("Nothing that makes a part's size was measured yet");
+  if (sizes.square)
+    out += CertificateWords::tr("; %1 ±%2 out of square").arg(len(sizes.square->bias, 2), len(sizes.square->U, 2));
+  const QString without = without_words(budget);
+  return out + (sizes.headline && !without.isEmpty() ? "; " + without : QString()) + ".";
 }
 
 }  // namespace ypsi::app

@@ -10,13 +10,14 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/part_words.h"
 #include "app/session/phrases.h"
 #include "app/sheets/budget_bars.h"
 #include "app/sheets/history_model.h"
 #include "app/to_q.h"
 #include "core/tasks/budget.h"
+#include "core/tasks/finding.h"
 #include "core/tasks/overview.h"
-#include "core/tasks/steps_per_unit.h"
 #include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
@@ -39,7 +40,9 @@ StandingSheet::StandingSheet(Session& session)
   layout->addLayout(figures);
   note_ = make_label("budget-note", "small", "", card);
   layout->addWidget(note_);
-  layout->addSpacing(8);
+  layout->addSpacing(6);
+  layout->addLayout(make_sizes(card));
+  layout->addSpacing(6);
   layout->addWidget(make_label("budget-caption", "caption", tr("Where that comes from, over the usual part"), card));
   bars_ = new BudgetBars(session, card);
   connect(bars_, &BudgetBars::chosen, this, &StandingSheet::show_part_source);
@@ -90,6 +93,53 @@ StandingSheet::StandingSheet(Session& session)
   finding()->add_stretch();
 }
 
+QLayout* StandingSheet::make_sizes(QWidget* card) {
+  auto* grid = new QGridLayout;
+  grid->setHorizontalSpacing(10);
+  grid->setVerticalSpacing(2);
+  sizes_caption_ = make_label("sizes-caption", "caption", "", card);
+  grid->addWidget(sizes_caption_, 0, 0, 1, 4);
+  for (std::size_t k = 0; k < all_size_kinds.size(); ++k)
+    grid->addWidget(make_label(QString("size-kind-%1").arg(k), "small", size_kind_name(all_size_kinds[k]), card), 1,
+                    static_cast<int>(k) + 1);
+  for (std::size_t a = 0; a < sizes_.size(); ++a) {
+    const int row = static_cast<int>(a) + 2;
+    grid->addWidget(make_label(a == 0 ? "sizes-x" : "sizes-y", "small", a == 0 ? tr("along X") : tr("along Y"), card),
+                    row, 0);
+    for (std::size_t k = 0; k < all_size_kinds.size(); ++k) {
+      sizes_[a][k] = make_label(QString("size-%1-%2").arg(a).arg(k), "strong", "", card);
+      sizes_[a][k]->setWordWrap(false);
+      grid->addWidget(sizes_[a][k], row, static_cast<int>(k) + 1);
+    }
+  }
+  constexpr int names = 2, figures = 3;
+  for (int column = 0; column < 4; ++column) grid->setColumnStretch(column, column == 0 ? names : figures);
+  return grid;
+}
+
+void StandingSheet::show_sizes(const Budget& budget) {
+  const LengthUnit unit = session_.editor().unit();
+  const auto& headline = budget.sizes.headline;
+  figure_->setText(headline ? QString("±%1").arg(length(*headline, 2)) : tr("unknown"));
+  const auto& square = budget.sizes.square;
+  square_->setText(square ? tr("and out of square by %1, ±%2").arg(length(square->bias, 2), length(square->U, 2))
+                          : tr("and nobody knows how far out of square"));
+  sizes_caption_->setText(tr("Which sizes come out how, in %1").arg(to_q(unit_name(unit))));
+  const QString without = without_words(budget);
+  if (!headline) {
+    note_->setText(tr("Nothing is measured yet, so nothing can be said."));
+  } else {
+    const QString asked = length(budget.tolerance, 2);
+    note_->setText(tr("for about 95 %: %1%2. %3")
+                       .arg(worst_size_words(budget, unit), without.isEmpty() ? QString() : "; " + without,
+                            budget.good_enough() ? tr("That is within the ±%1 that you ask.").arg(asked)
+                                                 : tr("You ask for ±%1.").arg(asked)));
+  }
+  for (std::size_t a = 0; a < sizes_.size(); ++a)
+    for (std::size_t k = 0; k < all_size_kinds.size(); ++k)
+      sizes_[a][k]->setText(off_words(budget.sizes.axes[a].of(all_size_kinds[k]), unit));
+}
+
 void StandingSheet::refresh() {
   const Book& book = session_.editor().book();
   const LengthUnit unit = session_.editor().unit();
@@ -99,28 +149,22 @@ void StandingSheet::refresh() {
   part_->setText(tr("A %1 × %2 %3 part cut today would come out within")
                      .arg(to_q(format_length(book.job.part_width, unit, 0)),
                           to_q(format_length(book.job.part_height, unit, 0)), to_q(unit_name(unit))));
-  figure_->setText(budget.any_known ? QString("±%1").arg(length(budget.size_mm, 2)) : tr("unknown"));
-  square_->setText(budget.square_mm ? tr("and out of square by up to %1").arg(length(*budget.square_mm, 2))
-                                    : tr("and nobody knows how far out of square"));
-  note_->setText(budget.any_known ? tr("for about 95 %, from this book's own measurements; at the very worst ±%1, were "
-                                       "all of them at their ends at once")
-                                        .arg(length(budget.worst_mm, 2))
-                                  : tr("Nothing is measured yet, so nothing can be said."));
+  show_sizes(budget);
   bars_->show(budget);
   record_->refresh();
 
   QStringList stale, never;
-  std::vector<std::pair<QString, SheetStanding>> open;
+  std::vector<const Task*> open;
   for (const Task* task : session_.editor().tasks()) {
     if (!task->commissions()) continue;
-    const QString id = task->id(), title = title_of(*task);
+    const QString title = title_of(*task);
     const SheetStanding standing = session_.editor().standing(task->id());
     if (standing.standing == Standing::out_of_date) {
       stale << title + "\n" + out_of_date_reason(book, standing);
-      open.emplace_back(id, standing);
+      open.push_back(task);
     } else if (standing.standing == Standing::never_done) {
       never << title;
-      open.emplace_back(id, standing);
+      open.push_back(task);
     }
   }
   QStringList carried;
@@ -132,38 +176,38 @@ void StandingSheet::refresh() {
   stale_->setText(stale.isEmpty() ? tr("Nothing.") : stale.join("\n\n"));
   never_->setText(never.isEmpty() ? tr("Nothing: every sheet has a result.") : never.join(", "));
 
-  if (!session_.machine().status().all_homed()) {
-    next_sheet_.clear();
+  show_next(budget, open);
+}
+
+void StandingSheet::show_next(const Budget& budget, const std::vector<const Task*>& open) {
+  next_sheet_.clear();
+  if (session_.machine().link() && !session_.machine().status().all_homed()) {
     next_title_->setText(tr("Home the machine"));
     next_why_->setText(
         tr("Until it has been homed it does not know where it is, and long moves are refused. Machine › Home."));
     go_->setText(tr("Home"));
-  } else {
-    // The largest known cause that has a working correction comes first; then the order of work.
-    next_sheet_.clear();
-    const BudgetPart& largest = budget.parts.front();
-    if (largest.mm && largest.task == &steps_per_unit_task() && *largest.mm > budget.size_mm / 2) {
-      next_sheet_ = largest.task->id();
-      next_title_->setText(tr("%1: the largest cause").arg(part_name(largest)));
-      next_why_->setText(
-          tr("%1 of what a job is off by today comes from it. Measure it over a long way, with a ruler or better.")
-              .arg(length(*largest.mm, 2)));
-      go_->setText(
-          tr("Go to %1").arg(title_of(*find_task(session_.editor().tasks(), next_sheet_.toStdString())).toLower()));
-      return;
-    }
-    if (!open.empty()) next_sheet_ = open.front().first;
-    if (next_sheet_.isEmpty()) next_sheet_ = stock_program_id;
-    const auto standing = session_.editor().standing(next_sheet_.toStdString());
-    const QString title = title_of(*find_task(session_.editor().tasks(), next_sheet_.toStdString()));
-    next_title_->setText(standing.standing == Standing::out_of_date ? tr("%1: measure again").arg(title)
-                         : standing.standing == Standing::never_done && next_sheet_ != stock_program_id
-                             ? tr("%1: never done").arg(title)
-                             : title);
-    next_why_->setText(standing.standing == Standing::out_of_date ? out_of_date_reason(book, standing)
-                                                                  : tr("It is the next stop in the order of work."));
-    go_->setText(tr("Go to %1").arg(title.toLower()));
+    return;
   }
+  const BudgetPart* cause = largest_cause(budget);
+  const Task* next = cause          ? cause->task
+                     : open.empty() ? find_task(session_.editor().tasks(), stock_program_id)
+                                    : open.front();
+  next_sheet_ = next->id();
+  const QString title = title_of(*next);
+  go_->setText(tr("Go to %1").arg(title.toLower()));
+  const auto standing = session_.editor().standing(next->id());
+  if (cause) {
+    next_title_->setText(tr("%1: the largest cause").arg(part_name(*cause)));
+    next_why_->setText(tr("Up to %1 of what a job is off by today comes from it. What is known of it can be put right; "
+                          "what is not, measured better.")
+                           .arg(length(*cause->worst(), 2)));
+    return;
+  }
+  next_title_->setText(standing.standing == Standing::out_of_date                   ? tr("%1: measure again").arg(title)
+                       : standing.standing == Standing::never_done && !open.empty() ? tr("%1: never done").arg(title)
+                                                                                    : title);
+  next_why_->setText(standing.standing == Standing::out_of_date ? out_of_date_reason(session_.editor().book(), standing)
+                                                                : tr("It is the next stop in the order of work."));
 }
 
 void StandingSheet::show_part_source(int part) {

@@ -210,6 +210,7 @@ template <class V>
 void describe(V& v, Job& j) {
   v.number("part_width_mm", j.part_width, above_zero);
   v.number("part_height_mm", j.part_height, above_zero);
+  v.number("part_tolerance_mm", j.part_tolerance, above_zero);
   v.text("stock_name", j.stock_name);
   v.numbers("stock_size_mm", j.stock_size);
   v.numbers("stock_corner_mm", j.stock_corner, sparse);

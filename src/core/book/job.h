@@ -48,8 +48,11 @@ struct ToolRack {
   bool operator==(const ToolRack&) const = default;
 };
 
+inline constexpr double usual_part_tolerance = 0.2;  ///< mm, where the owner said none
+
 struct Job {
   double part_width = 300, part_height = 200;  ///< the owner's usual part, for what errors mean
+  std::optional<double> part_tolerance;        ///< what its sizes may be off by, mm, > 0; none: not said
   std::string stock_name;
   std::array<double, 3> stock_size{0, 0, 0};  ///< width, height, thickness; 0: not known
   std::array<double, 2> stock_corner{0, 0};   ///< its front left corner, work frame: where zero is on it

@@ -29,7 +29,7 @@ PartSizes::Kinds kinds_of(const PartAxis& axis, const PartInput& in) {
   PartSizes::Kinds out;
   if (!axis.length || !axis.scale) return out;
   const double L = *axis.length, periodic = axis.periodic.value_or(0);
-  const double grows = L * in.expansion_per_K * in.u_temperature_K, scale = L * axis.scale->u;
+  const double grows = temperature_u(in, L), scale = L * axis.scale->u;
   const double bias = L * axis.scale->value, variance = scale * scale + periodic * periodic + grows * grows;
   out.spacing = size_of(bias, variance);
   if (!axis.lost_motion || !in.tool) return out;
@@ -41,14 +41,24 @@ PartSizes::Kinds kinds_of(const PartAxis& axis, const PartInput& in) {
 
 }  // namespace
 
+double temperature_u(const PartInput& in, double length) {
+  return length * in.expansion_per_K * in.u_temperature_K;
+}
+
 PartSizes part_sizes(const PartInput& in) {
   PartSizes out;
   const double k_both = normal_quantile(for_both_axes);
   for (std::size_t a = 0; a < in.axes.size(); ++a) {
     out.axes[a] = kinds_of(in.axes[a], in);
     name_unknown(in.axes[a], a == 0 ? "_x" : "_y", out.unknown);
-    for (const auto& size : {out.axes[a].inside, out.axes[a].outside, out.axes[a].spacing})
-      if (size) out.headline = std::max(out.headline.value_or(0), std::fabs(size->bias) + k_both * size->u);
+    for (const SizeKind kind : all_size_kinds) {
+      const auto& size = out.axes[a].of(kind);
+      const double off = size ? std::fabs(size->bias) + k_both * size->u : -1;
+      if (off <= out.headline.value_or(-1)) continue;
+      out.headline = off;
+      out.worst_axis = a;
+      out.worst_kind = kind;
+    }
   }
   if (!in.tool) out.unknown.emplace_back("tool");
   if (!in.skew) out.unknown.emplace_back("skew");

@@ -31,15 +31,26 @@ struct PartSize {
   double u = 0;
 };
 
+enum class SizeKind { inside, outside, spacing };
+inline constexpr std::array all_size_kinds{SizeKind::inside, SizeKind::outside, SizeKind::spacing};
+
 struct PartSizes {
   struct Kinds {
     std::optional<PartSize> inside, outside, spacing;  ///< none where something it needs is unknown
+    const std::optional<PartSize>& of(SizeKind kind) const {
+      return kind == SizeKind::inside ? inside : kind == SizeKind::outside ? outside : spacing;
+    }
   };
   std::array<Kinds, 2> axes;
-  std::optional<double> headline;    ///< |bias| + U at its largest, U with the k for both axes at once (2.24)
+  std::optional<double> headline;  ///< |bias| + U at its largest, U with the k for both axes at once (2.24)
+  std::size_t worst_axis = 0;      ///< which size the headline is of
+  SizeKind worst_kind = SizeKind::spacing;
   std::optional<PartSize> square;    ///< over Y's length
   std::vector<std::string> unknown;  ///< "length_x", "lost_motion_y", "tool", ...
 };
+
+/// How much of a length is left open by the temperature, standard uncertainty, mm.
+double temperature_u(const PartInput& input, double length);
 
 PartSizes part_sizes(const PartInput& input);
 

@@ -11,7 +11,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double small_mm = 20, most_mm = 200, gap_mm = 10, rest_mm = 0.3, stepover = 0.45, run_up_mm = 2;
+constexpr double small_mm = 20, most_mm = 200, gap_mm = 10, stepover = 0.45, run_up_mm = 2;
 constexpr double caliper_mm = 180, least_square_mm = 30, most_circle_mm = 100, line_mm = 20;
 constexpr int depth_steps = 3;
 
@@ -42,7 +42,7 @@ class Writer {
   void pocket(const Rect& p, double depth) {
     const double w = p.width / 2 - r_, h = p.height / 2 - r_;
     for (const double z : passes(depth)) {
-      const double cw = std::max(w - rest_mm, 0.0), ch = std::max(h - rest_mm, 0.0);
+      const double cw = std::max(w - s_.rest, 0.0), ch = std::max(h - s_.rest, 0.0);
       over(p.x - cw, p.y - ch);
       down(z);
       const int rows = std::max(1, static_cast<int>(std::ceil(2 * ch / (stepover * s_.tool_diameter))));
@@ -73,8 +73,9 @@ class Writer {
     for (const double z : passes(depth)) {
       over(x, y);
       down(z);
-      const int rings = std::max(1, static_cast<int>(std::ceil((wall - rest_mm) / (stepover * s_.tool_diameter))));
-      for (int i = 1; i <= rings; ++i) circle(x, y, (wall - rest_mm) * i / rings);
+      const double cleared = std::max(wall - s_.rest, 0.0);
+      const int rings = static_cast<int>(std::ceil(cleared / (stepover * s_.tool_diameter)));
+      for (int i = 1; i <= rings; ++i) circle(x, y, cleared * i / rings);
       lift();
     }
     ring(x, y, wall, depth);

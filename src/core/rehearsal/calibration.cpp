@@ -219,8 +219,8 @@ Result<SquareFit> measured_square(Workshop& w) {
 double relative_scale_U(const Work& work, Axis axis) {
   const RehearsedAxis& found = work.r.axes[index(axis)];
   if (!found.steps_per_mm || !found.U_steps) return 0;
-  return std::hypot(*found.U_steps / *found.steps_per_mm,
-                    work.w.book.machine.axis(axis).steps_per_mm / *found.steps_per_mm - 1);
+  return *found.U_steps / *found.steps_per_mm +
+         std::fabs(work.w.book.machine.axis(axis).steps_per_mm / *found.steps_per_mm - 1);
 }
 
 Result<void> set_steps(Workshop& w, Axis axis, double steps) {

@@ -173,6 +173,13 @@ Verdict stock_and_program(Work& work) {
   work.setting.thickness = thickness;
   work.setting.depth = std::min(work.setting.depth, thickness / 2);
   work.setting.rpm = std::min(work.setting.rpm, w.book.machine.spindle.max_rpm);
+  work.setting.rest = least_rest;
+  for (const Axis a : {Axis::x, Axis::y}) {
+    const RehearsedAxis& known = work.r.axes[index(a)];
+    const double lost = known.lost_motion ? std::fabs(*known.lost_motion) + known.U_lost_motion.value_or(0)
+                                          : unknown_lost_motion_rest - least_rest;
+    work.setting.rest = std::max(work.setting.rest, lost + least_rest);
+  }
   work.r.nominal_cutter = cutter->diameter;
   if (auto ok = put_tool(w, cutter->number); !ok) return tl::make_unexpected(ok.error());
   work.setting.tool = cutter->number;

@@ -39,6 +39,7 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
   out.job = Job{};
   out.job.part_width = before.part_width;
   out.job.part_height = before.part_height;
+  out.job.part_tolerance = before.part_tolerance;
   return out;
 }
 

@@ -27,8 +27,9 @@ class BedSpindleTask final : public Task {
     return Task::summary(e);
   }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
-    BudgetShare share{{}, std::nullopt, std::nullopt, newest(q.book, id())};
-    if (share.entry) share.mm = finding_of<TramEntry>(q.book.history[*share.entry]).ridge;
+    BudgetShare share{.entry = newest(q.book, id(), tram_subject)};
+    if (share.entry)
+      if (const auto ridge = finding_of<TramEntry>(q.book.history[*share.entry]).ridge) share.off = OffBy{*ridge, 0};
     return {share};
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {

@@ -3,9 +3,36 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/metrology/normal.h"
 #include "core/tasks/standing.h"
 
 namespace ypsi {
+
+Known known_of(double value, double U) {
+  // Not by the k of its readings: a few of them leave a k that is large, and a u that is small by luck.
+  return {value, U / normal_quantile(0.975)};
+}
+
+std::optional<double> BudgetPart::worst() const {
+  if (!off) return std::nullopt;
+  return std::fabs(off->bias) + off->U;
+}
+
+const BudgetPart* largest_cause(const Budget& budget) {
+  if (budget.sizes.headline.value_or(0) <= budget.tolerance) return nullptr;
+  for (const BudgetPart& part : budget.parts)
+    if (part.spoils == Spoils::sizes && part.off)
+      return *part.worst() > budget.sizes.headline.value_or(0) / 2 ? &part : nullptr;
+  return nullptr;
+}
+
+PartInput part_input(const Book& book, int tool, const Tasks& tasks) {
+  PartInput input;
+  if (book.job.part_width > 0) input.axes[0].length = book.job.part_width;
+  if (book.job.part_height > 0) input.axes[1].length = book.job.part_height;
+  for (const Task* task : tasks) task->give_to_part({book, tool}, input);
+  return input;
+}
 
 Budget error_budget(const Book& book, int tool, const Tasks& tasks) {
   Budget budget;
@@ -16,20 +43,19 @@ Budget error_budget(const Book& book, int tool, const Tasks& tasks) {
       if (part.entry) part.stale = standings.of(task->id(), part.axis).standing == Standing::out_of_date;
       budget.parts.push_back(part);
     }
-  double squares = 0;
-  for (const auto& part : budget.parts) {
-    if (!part.mm) continue;
-    budget.any_known = true;
-    if (part.out_of_square) {
-      budget.square_mm = part.mm;
-    } else {
-      squares += *part.mm * *part.mm;
-      budget.worst_mm += *part.mm;
-    }
-  }
-  budget.size_mm = std::sqrt(squares);
-  std::stable_sort(budget.parts.begin(), budget.parts.end(),
-                   [](const BudgetPart& a, const BudgetPart& b) { return a.mm.value_or(-1) > b.mm.value_or(-1); });
+  std::stable_sort(budget.parts.begin(), budget.parts.end(), [](const BudgetPart& a, const BudgetPart& b) {
+    return a.worst().value_or(-1) > b.worst().value_or(-1);
+  });
+  budget.tolerance = book.job.part_tolerance.value_or(usual_part_tolerance);
+  budget.sizes_unknown = std::any_of(budget.parts.begin(), budget.parts.end(),
+                                     [](const BudgetPart& part) { return part.spoils == Spoils::sizes && !part.off; });
+  PartInput input = part_input(book, tool, tasks);
+  for (PartAxis& axis : input.axes)
+    if (!axis.lost_motion) axis.lost_motion = Known{};
+  if (!input.tool) input.tool = Known{};
+  budget.sizes = part_sizes(input);
+  const double longer = std::max(book.job.part_width, book.job.part_height);
+  budget.temperature.U = normal_quantile(0.975) * temperature_u(input, longer);
   return budget;
 }
 

@@ -16,11 +16,11 @@ class HomingTask final : public Task {
     return {{"repeats", {SaidLength{found.s.value_or(0), 3}, found.trials}}};
   }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
-    BudgetShare share{"budget_homing", std::nullopt, std::nullopt, newest(q.book, id())};
+    BudgetShare share{.code = "budget_homing", .entry = newest(q.book, id())};
     const auto take = [&](std::optional<std::size_t> at) {
       const auto s = at ? finding_of<HomingEntry>(q.book.history[*at]).s : std::nullopt;
-      if (!s || (share.mm && 2 * *s <= *share.mm)) return;
-      share.mm = 2 * *s;
+      if (!s || (share.off && 2 * *s <= share.off->U)) return;
+      share.off = OffBy{0, 2 * *s};
       share.entry = at;
     };
     take(share.entry);

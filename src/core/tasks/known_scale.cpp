@@ -11,7 +11,7 @@ std::optional<KnownScale> known_scale(const Entry& entry, double steps_now) {
   const auto found = finding_of<StepsEntry>(entry);
   if (!found.scale || !found.U_scale || !(*found.scale > 0)) return std::nullopt;
   KnownScale known{*found.U_scale / *found.scale, std::nullopt};
-  if (found.new_steps && *found.new_steps > 0) known.left = std::fabs(steps_now / *found.new_steps - 1);
+  if (found.new_steps && *found.new_steps > 0) known.left = steps_now / *found.new_steps - 1;
   return known;
 }
 
@@ -19,7 +19,8 @@ std::optional<double> relative_scale_U(const Book& book, Axis axis) {
   const auto at = newest(book, steps_per_unit_id, std::string(1, letter(axis)));
   const auto known = at ? known_scale(book.history[*at], book.machine.axis(axis).steps_per_mm) : std::nullopt;
   if (!known) return std::nullopt;
-  return std::hypot(known->U, known->left.value_or(0));
+  // What is known and left stands beside what is not known: JCGM 100:2008, F.2.4.5.
+  return known->U + std::fabs(known->left.value_or(0));
 }
 
 double U_with_scale(const Book& book, Axis axis, double length, double U) {

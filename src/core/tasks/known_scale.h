@@ -7,7 +7,7 @@ namespace ypsi {
 /// What a finding of steps per unit tells of every length along its axis, relative.
 struct KnownScale {
   double U = 0;                ///< about 95 %, what the fit could not tell
-  std::optional<double> left;  ///< what it found and is not corrected; none where it names no steps
+  std::optional<double> left;  ///< scale - 1 as the machine is left, signed; none where the entry names no steps
 };
 /// None where the entry tells no scale. `steps_now` as the machine is set, steps/mm.
 std::optional<KnownScale> known_scale(const Entry& entry, double steps_now);

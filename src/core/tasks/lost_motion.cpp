@@ -4,6 +4,7 @@
 
 #include "core/book/record.h"
 #include "core/rehearsal/parts.h"
+#include "core/tasks/budget.h"
 #include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
@@ -19,13 +20,20 @@ class LostMotionTask final : public Task {
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
     std::vector<BudgetShare> all;
     for (const Axis a : {Axis::x, Axis::y}) {
-      BudgetShare share{"of_axis", a, std::nullopt, newest(q.book, id(), std::string(1, letter(a)))};
+      BudgetShare share{.code = "of_axis",
+                        .axis = a,
+                        .entry = newest(q.book, id(), std::string(1, letter(a))),
+                        .spoils = Spoils::sizes};
       if (share.entry)
         if (const auto found = finding_of<LostMotionEntry>(q.book.history[*share.entry]); found.lost_motion)
-          share.mm = std::fabs(*found.lost_motion) + found.U.value_or(0);
+          share.off = OffBy{-*found.lost_motion, found.U.value_or(0)};  // what is cut comes out narrower by it
       all.push_back(share);
     }
     return all;
+  }
+  void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
+    for (const BudgetShare& share : budget(q))
+      if (share.off && share.axis) part.axes[index(*share.axis)].lost_motion = known_of(-share.off->bias, share.off->U);
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     return each_axis({.code = "certified_lost_motion",

@@ -6,6 +6,7 @@
 
 #include "core/book/record.h"
 #include "core/rehearsal/parts.h"
+#include "core/tasks/budget.h"
 #include "core/tasks/squareness.h"
 
 namespace ypsi {
@@ -25,16 +26,19 @@ class MeasureCutTask final : public Task {
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
     const Tool* tool = q.tool > 0 ? q.book.tool(q.tool) : q.book.tools.empty() ? nullptr : &q.book.tools.front();
     if (!tool) return {};
-    BudgetShare share{"budget_cutter", std::nullopt, std::nullopt,
-                      newest(q.book, id(), fmt::format("T{}", tool->number)), tool->number};
-    // Found and not corrected, or what could not be told.
+    BudgetShare share{.code = "budget_cutter",
+                      .entry = newest(q.book, id(), fmt::format("T{}", tool->number)),
+                      .tool = tool->number,
+                      .spoils = Spoils::sizes};
     if (share.entry)
       if (const auto found = finding_of<MeasuredEntry>(q.book.history[*share.entry]);
-          found.tool_diameter && found.U_tool_diameter) {
-        const double left = std::fabs(tool->diameter - *found.tool_diameter);
-        share.mm = (left > *found.U_tool_diameter ? left : 0) + *found.U_tool_diameter;
-      }
+          found.tool_diameter && found.U_tool_diameter)
+        share.off = OffBy{*found.tool_diameter - tool->diameter, *found.U_tool_diameter};
     return {share};
+  }
+  void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
+    for (const BudgetShare& share : budget(q))
+      if (share.off) part.tool = known_of(share.off->bias, share.off->U);
   }
   std::vector<CertifiedLine> certificate(const Book& book) const override {
     std::vector<CertifiedLine> all;

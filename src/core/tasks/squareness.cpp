@@ -4,6 +4,7 @@
 
 #include "core/book/record.h"
 #include "core/rehearsal/parts.h"
+#include "core/tasks/budget.h"
 #include "core/tasks/build.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/steps_per_unit.h"
@@ -22,14 +23,17 @@ class SquarenessTask final : public Task {
     return {{"lean", {SaidNumber{found.skew_mrad.value_or(0), 2}, SaidNumber{found.U_skew_mrad.value_or(0), 2}}}};
   }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
-    BudgetShare share{{}, std::nullopt, std::nullopt, newest(q.book, id())};
-    share.out_of_square = true;
+    BudgetShare share{.entry = newest(q.book, id()), .spoils = Spoils::square};
     const double height = q.book.job.part_height;
     if (share.entry)
       if (const auto found = finding_of<SquarenessEntry>(q.book.history[*share.entry]); found.skew_mrad)
-        share.mm =
-            std::fabs(std::tan(*found.skew_mrad / 1000)) * height + found.U_skew_mrad.value_or(0) / 1000 * height;
+        share.off = OffBy{std::tan(*found.skew_mrad / 1000) * height, found.U_skew_mrad.value_or(0) / 1000 * height};
     return {share};
+  }
+  void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
+    const auto at = newest(q.book, id());
+    const auto found = at ? finding_of<SquarenessEntry>(q.book.history[*at]) : SquarenessEntry{};
+    if (found.skew_mrad) part.skew = known_of(*found.skew_mrad / 1000, found.U_skew_mrad.value_or(0) / 1000);
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     return {{.code = "certified_lean",

@@ -5,6 +5,7 @@
 #include "core/book/json_number.h"
 #include "core/book/record.h"
 #include "core/rehearsal/parts.h"
+#include "core/tasks/budget.h"
 #include "core/tasks/build.h"
 #include "core/tasks/homing.h"
 #include "core/tasks/known_scale.h"
@@ -40,15 +41,20 @@ class StepsPerUnitTask final : public Task {
     std::vector<BudgetShare> all;
     const double extent[] = {q.book.job.part_width, q.book.job.part_height};
     for (const Axis a : {Axis::x, Axis::y}) {
-      BudgetShare share{"of_axis", a, std::nullopt, newest(q.book, id(), std::string(1, letter(a)))};
-      // What the fit could not tell, and what it told and was not corrected.
-      if (share.entry)
-        if (const auto known = known_scale(q.book.history[*share.entry], q.book.machine.axis(a).steps_per_mm);
-            known && known->left)
-          share.mm = extent[index(a)] * ((*known->left > known->U ? *known->left : 0) + known->U);
+      BudgetShare share{.code = "of_axis",
+                        .axis = a,
+                        .entry = newest(q.book, id(), std::string(1, letter(a))),
+                        .spoils = Spoils::sizes};
+      if (const auto known = scale_of(q, share); known && known->left)
+        share.off = OffBy{extent[index(a)] * *known->left, extent[index(a)] * known->U};
       all.push_back(share);
     }
     return all;
+  }
+  void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
+    for (const BudgetShare& share : budget(q))
+      if (const auto known = scale_of(q, share); known && known->left)
+        part.axes[index(*share.axis)].scale = known_of(*known->left, known->U);
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     return each_axis({.code = "certified_steps",
@@ -62,6 +68,12 @@ class StepsPerUnitTask final : public Task {
   }
   std::vector<rehearsal::Step> rehearsal() const override {
     return {{homing_task().title(), rehearsal::first_homing, false}, {title(), rehearsal::steps}};
+  }
+
+ private:
+  static std::optional<KnownScale> scale_of(const BudgetQuestion& q, const BudgetShare& share) {
+    if (!share.entry || !share.axis) return std::nullopt;
+    return known_scale(q.book.history[*share.entry], q.book.machine.axis(*share.axis).steps_per_mm);
   }
 };
 

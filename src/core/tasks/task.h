@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/book/book.h"
+#include "core/calibration/part_sizes.h"
 #include "core/tasks/said.h"
 
 namespace ypsi {
@@ -26,14 +27,22 @@ struct Upstream {
   std::string_view about{};
 };
 
-/// A measured error of a part that is cut today.
+/// What an error spoils: sizes, their squareness, or what is told beside both (a zero's return, a ridge).
+enum class Spoils { sizes, square, other };
+
+/// What is known of an error and left as it is, and what is not known of it; mm, U for about 95 %.
+struct OffBy {
+  double bias = 0, U = 0;
+};
+
+/// A measured error of a part that is cut today. Source: handbook of the trade, 17.
 struct BudgetShare {
-  std::string_view code;  ///< of its phrase; empty: the task's title
-  std::optional<Axis> axis;
-  std::optional<double> mm;          ///< none: never measured
-  std::optional<std::size_t> entry;  ///< the history entry it comes from
-  int tool = 0;                      ///< where it is a tool's: its number
-  bool out_of_square = false;        ///< told beside the sizes, not in them
+  std::string_view code{};  ///< of its phrase; empty: the task's title
+  std::optional<Axis> axis{};
+  std::optional<OffBy> off{};          ///< of the usual part; none: never measured
+  std::optional<std::size_t> entry{};  ///< the history entry it comes from
+  int tool = 0;                        ///< where it is a tool's: its number
+  Spoils spoils = Spoils::other;
 };
 /// What a task is asked the budget of.
 struct BudgetQuestion {
@@ -81,8 +90,10 @@ class Task {
   virtual Words summary(const Entry& entry) const;
   /// What the list says of it; nothing where nothing is known. The newest entry's summary, with its subject.
   virtual Words overview(const Book& book) const;
-  /// What it gives to the budget of a part.
+  /// What it gives to the budget of a part: its share of what the usual part is off by ...
   virtual std::vector<BudgetShare> budget(const BudgetQuestion&) const { return {}; }
+  /// ... and the error itself, from which sizes are reckoned.
+  virtual void give_to_part(const BudgetQuestion&, PartInput&) const {}
   virtual std::vector<CertifiedLine> certificate(const Book&) const { return {}; }
   /// Its steps of a rehearsal.
   virtual std::vector<rehearsal::Step> rehearsal() const;

@@ -53,6 +53,9 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   across->addWidget(make_label("times", "small", "×", part));
   across->addWidget(height_);
   add(tr("Usual part"), part, tr("Findings say what they do to a part of this size."));
+  tolerance_ = new LengthField("part-tolerance", tr("What its sizes may be off by"), this);
+  tolerance_->set_decimals(2);
+  add(tr("Good within"), tolerance_, tr("What its sizes may be off by; measuring goes on until they are not."));
   grid->setColumnStretch(1, 2);
   grid->setColumnStretch(2, 3);
   grid->setRowStretch(row, 1);
@@ -68,7 +71,7 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   text(name_, &MachineSetup::name, tr("Name the machine"));
   text(workshop_, &MachineSetup::workshop, tr("Name the workshop"));
   text(description_, &MachineSetup::description, tr("Describe the machine"));
-  const auto size = [&](LengthField* f, double Job::*into) {
+  const auto size = [&](LengthField* f, auto Job::*into) {
     connect(f, &LengthField::committed, this, [this, into](double mm) {
       if (!(mm > 0)) {
         session().notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
@@ -83,6 +86,7 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   };
   size(width_, &Job::part_width);
   size(height_, &Job::part_height);
+  size(tolerance_, &Job::part_tolerance);
 }
 
 void MachinePage::choose_kind(const QString& id) {
@@ -112,9 +116,10 @@ void MachinePage::refresh() {
   show(name_, m.name);
   show(workshop_, m.workshop);
   show(description_, m.description);
-  for (auto* f : {width_, height_}) f->set_unit(session().editor().unit());
+  for (auto* f : {width_, height_, tolerance_}) f->set_unit(session().editor().unit());
   width_->show_value(session().editor().book().job.part_width);
   height_->show_value(session().editor().book().job.part_height);
+  tolerance_->show_value(session().editor().book().job.part_tolerance.value_or(usual_part_tolerance));
 }
 
 }  // namespace ypsi::app

@@ -17,7 +17,7 @@ class MachinePage : public BuildPage {
   void choose_kind(const QString& id);
   QComboBox* kinds_;
   QLineEdit *name_, *workshop_, *description_;
-  LengthField *width_, *height_;
+  LengthField *width_, *height_, *tolerance_;
 };
 
 }  // namespace ypsi::app

@@ -1,0 +1,73 @@
+#include "app/session/part_words.h"
+
+#include <QCoreApplication>
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/phrases.h"
+#include "app/to_q.h"
+
+namespace ypsi::app {
+namespace {
+
+struct PartWords {
+  Q_DECLARE_TR_FUNCTIONS(part)
+};
+
+constexpr int decimals = 2;
+
+QString with_unit(double mm, LengthUnit unit) {
+  return to_q(format_length(mm, unit, decimals) + " " + unit_name(unit));
+}
+
+QString all_of(const QStringList& names) {
+  if (names.size() < 2) return names.join(QString());
+  return PartWords::tr("%1 and %2").arg(names.mid(0, names.size() - 1).join(QStringLiteral(", ")), names.back());
+}
+
+QString inside_a_sentence(QString name) {
+  if (!name.isEmpty()) name[0] = name[0].toLower();
+  return name;
+}
+
+}  // namespace
+
+QString size_kind_name(SizeKind kind) {
+  return kind == SizeKind::inside    ? PartWords::tr("inside sizes")
+         : kind == SizeKind::outside ? PartWords::tr("outside sizes")
+                                     : PartWords::tr("spacings");
+}
+
+QString off_words(const std::optional<PartSize>& size, LengthUnit unit) {
+  if (!size) return QStringLiteral("–");
+  const QString bias = to_q(format_length(std::fabs(size->bias), unit, decimals));
+  const QString none = to_q(format_length(0, unit, decimals));
+  const QString sign = bias == none ? QString() : size->bias > 0 ? QStringLiteral("+") : QStringLiteral("−");
+  return sign + bias + QStringLiteral(" ±") + to_q(format_length(size->U, unit, decimals));
+}
+
+QString worst_size_words(const Budget& budget, LengthUnit unit) {
+  const PartSizes& sizes = budget.sizes;
+  if (!sizes.headline) return {};
+  const auto& worst = sizes.axes[sizes.worst_axis].of(sizes.worst_kind);
+  const QString bias = with_unit(std::fabs(worst->bias), unit), U = with_unit(worst->U, unit);
+  const QString along = sizes.worst_axis == 0 ? QStringLiteral("X") : QStringLiteral("Y");
+  const QString kind = size_kind_name(sizes.worst_kind);
+  if (bias == with_unit(0, unit)) return PartWords::tr("%1 come out within ±%2 along %3").arg(kind, U, along);
+  return (worst->bias > 0 ? PartWords::tr("%1 come out %2 long along %3, ±%4")
+                          : PartWords::tr("%1 come out %2 short along %3, ±%4"))
+      .arg(kind, bias, along, U);
+}
+
+QString without_words(const Budget& budget) {
+  QStringList names;
+  for (const BudgetPart& part : budget.parts)
+    if (!part.off && part.spoils == Spoils::sizes) names << inside_a_sentence(part_name(part));
+  for (std::size_t a = 0; a < budget.sizes.axes.size(); ++a)
+    if (const std::string code = a == 0 ? "periodic_x" : "periodic_y";
+        std::find(budget.sizes.unknown.begin(), budget.sizes.unknown.end(), code) != budget.sizes.unknown.end())
+      names << PartWords::tr("periodic error %1").arg(a == 0 ? "X" : "Y");
+  return names.isEmpty() ? QString() : PartWords::tr("without %1, which nobody measured").arg(all_of(names));
+}
+
+}  // namespace ypsi::app
