@@ -7,10 +7,12 @@
 #include "cli/calc.h"
 #include "cli/first_cut_json.h"
 #include "core/book/book_json.h"
+#include "core/rehearsal/counted_bench.h"
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
 #include "core/tasks/all_tasks.h"
 #include "standin/served_machine.h"
+#include "standin/true_part.h"
 
 namespace ypsi::cli {
 namespace {
@@ -51,6 +53,7 @@ json to_json(const Rehearsal& r) {
   if (r.work_zero) out["work_zero"] = {{"x_mm", r.work_zero->x}, {"y_mm", r.work_zero->y}, {"z_mm", r.work_zero->z}};
   if (r.first_cut) {
     out["first_cut"] = first_cut_json(*r.first_cut);
+    out["first_cut"]["tool"] = r.cutter;
     out["first_cut"]["nominal_tool_diameter_mm"] = or_null(r.nominal_cutter);
     out["first_cut"]["largest_deviation_mm"] = r.worst_before;
     out["first_cut"]["largest_deviation_after_mm"] = r.worst_after;
@@ -79,10 +82,24 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   }
   standin::ServedMachine& m = **machine;
   const auto wait = [&m](double seconds) { m.advance(seconds); };
-  Workshop workshop(m.link(), m.bench(), wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
+  CountedBench bench(m.bench());
+  Workshop workshop(m.link(), bench, wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
   const Rehearsal done = rehearse(workshop, rehearsal_steps());
-  return RehearsalReport{to_json(done).dump(1, ' ', false, json::error_handler_t::replace), to_text(done),
-                         done.completed};
+  json out = to_json(done);
+  Effort effort = bench.effort();
+  effort.moves = workshop.moves;
+  effort.machine_s = workshop.waited_s();
+  out["effort"] = {
+      {"readings", effort.readings}, {"moves", effort.moves}, {"acts", effort.acts}, {"minutes", effort.minutes()}};
+  out["part"] = nullptr;
+  if (done.completed) {
+    const Tool* cutter = workshop.book.tool(m.link().status().tool);
+    const auto part = standin::true_part(workshop, m, cutter ? cutter->diameter : 0);
+    if (part)
+      out["part"] = {
+          {"side_mm", part->side}, {"worst_size_mm", part->worst_size}, {"worst_square_mm", part->worst_square}};
+  }
+  return RehearsalReport{out.dump(1, ' ', false, json::error_handler_t::replace), to_text(done), done.completed};
 }
 
 }  // namespace ypsi::cli

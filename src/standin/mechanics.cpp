@@ -17,8 +17,10 @@ void AxisMechanics::turn(std::int64_t steps) {
 }
 
 double AxisMechanics::place() const {
-  if (truth_->screw_amplitude == 0) return carriage_;
-  return carriage_ + truth_->screw_amplitude * std::sin(2 * std::numbers::pi * carriage_ / truth_->screw_period);
+  double place = carriage_;
+  for (const ScrewError& e : truth_->screw)
+    place += e.amplitude * std::sin(2 * std::numbers::pi * carriage_ / e.period);
+  return place;
 }
 
 EndSwitch::EndSwitch(const SwitchTruth& truth, std::uint64_t seed) : truth_(truth), random_(seed) {

@@ -11,10 +11,12 @@ constexpr double at_power_up_mm = 120, z_at_power_up_mm = 20;  // how far from t
 constexpr double plate_side_mm = 60, setter_radius_mm = 10;
 constexpr double clamp_half_mm = 20, clamp_height_mm = 30;
 constexpr double wave_x_mm = 420, wave_y_mm = 310;
-constexpr double pi = std::numbers::pi;
+constexpr double pi = std::numbers::pi, right_at_K = 293;
 
 AxisMechanics standing(const AxisTruth& truth, double from_switch) {
-  const double at = truth.switch_at + (truth.switch_at_max ? -from_switch : from_switch);
+  // A small machine stands in its middle, not at a stop.
+  const double away = std::min(from_switch, (truth.stop_high - truth.stop_low) / 2);
+  const double at = truth.switch_at + (truth.switch_at_max ? -away : away);
   return AxisMechanics(truth, std::clamp(at, truth.stop_low, truth.stop_high));
 }
 
@@ -30,6 +32,7 @@ Plant::Plant(const Scenario& s)
                  standing(s.axes[2], z_at_power_up_mm)},
       switches_{EndSwitch(s.axes[0].home(), s.seed * 3), EndSwitch(s.axes[1].home(), s.seed * 3 + 1),
                 EndSwitch(s.axes[2].home(), s.seed * 3 + 2)},
+      grown_(1 + (s.temperature - right_at_K) * s.expansion),
       clip_(s.clip_on),
       random_(s.seed ^ 0x9e3779b97f4a7c15u),
       cos_stock_(std::cos(s.stock.rotation)),
@@ -56,8 +59,10 @@ double Plant::skew() const {
 }
 
 Point3 Plant::nose() const {
-  const double y = place(Axis::y), lean = skew();
-  return {place(Axis::x) + y * std::sin(lean), y * std::cos(lean), place(Axis::z)};
+  const Scenario& s = *scenario_;
+  const double y = place(Axis::y), z = place(Axis::z), lean = skew(), travel = s.axes[1].stop_high - s.axes[1].stop_low;
+  const double turned = s.yaw * y * (y / (2 * travel) - 0.5);  // the lean is the middle's
+  return {place(Axis::x) + y * std::sin(lean) + turned + z * s.z_lean[0], y * std::cos(lean) + z * s.z_lean[1], z};
 }
 
 Point3 Plant::tip() const {
@@ -119,7 +124,8 @@ void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
 }
 
 void Plant::cut_here(const Point3& at) {
-  const double radius = (tool_.diameter + tool_.runout) / 2;
+  const double pushed_away = scenario_->deflection_per_N * scenario_->cutting_force;
+  const double radius = std::max(0.0, (tool_.diameter + tool_.runout) / 2 - pushed_away);
   const auto p = in_stock(at[0], at[1]);
   const auto& size = scenario_->stock.size;
   const bool inside = at[2] < highest_ && size[2] > 0 && p[0] > -radius && p[0] < size[0] + radius && p[1] > -radius &&

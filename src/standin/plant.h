@@ -49,7 +49,7 @@ class Plant {
 
   // -- truth, for the person with instruments and for tests
   const Scenario& scenario() const { return *scenario_; }
-  double place(Axis axis) const { return mechanics_[index(axis)].place(); }
+  double place(Axis axis) const { return mechanics_[index(axis)].place() * grown_; }
   double skew() const;  ///< rad
   Point3 nose() const;  ///< of the spindle, physical
   Point3 tip() const;   ///< of the tool in the collet
@@ -80,6 +80,7 @@ class Plant {
   std::array<AxisMechanics, axis_count> mechanics_;
   std::array<EndSwitch, axis_count> switches_;
   std::array<std::optional<EndSwitch>, axis_count> far_switches_;
+  double grown_ = 1;                    ///< the frame, by its temperature
   double beam_ = 0, homed_offset_ = 0;  ///< right end against left, mm towards +Y, by hand and by homing
   PhysicalTool tool_;
   PlatePlace plate_ = PlatePlace::away;

@@ -101,9 +101,15 @@ AxisTruth read_truth(const Keys& in) {
   in.positive("true_steps_per_mm", axis.true_steps_per_mm);
   in.flag("inverted", axis.inverted);
   in.number("lost_motion_mm", axis.lost_motion, 0, 10);
-  const Keys screw = in.in("screw_error");
-  screw.number("amplitude_mm", axis.screw_amplitude, -1, 1);
-  screw.number("period_mm", axis.screw_period, 0.1, largest_mm);
+  const auto screw = [&](const Keys& of) {
+    ScrewError& error = axis.screw.emplace_back();
+    of.number("amplitude_mm", error.amplitude, -1, 1);
+    of.number("period_mm", error.period, 0.1, largest_mm);
+  };
+  if (in.has("screw_error") && in.object()["screw_error"].is_array())
+    in.list("screw_error", screw);
+  else if (in.has("screw_error"))
+    screw(in.in("screw_error"));
   std::array<double, 2> stops{axis.stop_low, axis.stop_high};
   in.numbers("stops_mm", stops, -largest_mm, largest_mm);
   axis.stop_low = stops[0];
@@ -166,6 +172,12 @@ Instrument read_instrument(const std::string& name, const Keys& in) {
 
 void read_things(const Keys& in, Scenario& s) {
   in.number("skew_mrad", s.skew, -100, 100, mrad);
+  in.number("yaw_mrad", s.yaw, -100, 100, mrad);
+  in.numbers("z_lean_mrad", s.z_lean, -100, 100, mrad);
+  in.number("temperature_K", s.temperature, 223, 373);
+  in.number("expansion_per_K", s.expansion, 0, 1e-3);
+  in.number("deflection_mm_per_N", s.deflection_per_N, 0, 1);
+  in.number("cutting_force_N", s.cutting_force, 0, 1000);
   in.positive("rail_spacing_mm", s.rail_spacing);
   in.numbers("spindle_tilt_mrad", s.spindle_tilt, -100, 100, mrad);
   const Keys bed = in.in("bed");

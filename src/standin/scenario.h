@@ -22,11 +22,15 @@ struct SwitchTruth {
   Wiring wired = Wiring::ok;
 };
 
+struct ScrewError {
+  double amplitude = 0, period = 5;  ///< mm
+};
+
 struct AxisTruth {
   double true_steps_per_mm = 100;  ///< of the mechanics: carriage travel = steps / this
   bool inverted = false;
   double lost_motion = 0;
-  double screw_amplitude = 0, screw_period = 5;
+  std::vector<ScrewError> screw;  ///< and pinion, and pulley: they add up
   double stop_low = -3, stop_high = 500;
   bool switch_at_max = false;
   double switch_at = 0, switch_s = 0.004, switch_release = 0.6;
@@ -89,11 +93,15 @@ struct Scenario {
   std::uint64_t seed = 1;
   std::array<AxisTruth, axis_count> axes;
   std::array<AxisBelief, axis_count> controller;
-  double skew = 0, rail_spacing = 800;   ///< rad, +Y leaning towards +X; mm
-  std::array<double, 2> spindle_tilt{};  ///< rad, the top leaning to +X and +Y
-  double bed_z = -140;                   ///< spindle nose's Z at which a tool of no length touches, at X 0, Y 0
-  std::array<double, 2> bed_tilt{};      ///< rad, rising towards +X and +Y
-  double bed_waviness = 0;               ///< mm, from its deepest place to its highest
+  double skew = 0, rail_spacing = 800;  ///< rad, +Y leaning towards +X; mm
+  double yaw = 0;                       ///< rad, by how much the lean grows from the front of Y's travel to its back
+  std::array<double, 2> z_lean{};       ///< rad, of Z's travel: going up it goes towards +X and +Y
+  double temperature = 293, expansion = 23e-6;     ///< K, and 1/K of the frame, which is right at 293 K
+  double deflection_per_N = 0, cutting_force = 0;  ///< mm/N and N, of tool and frame, away from the wall that is cut
+  std::array<double, 2> spindle_tilt{};            ///< rad, the top leaning to +X and +Y
+  double bed_z = -140;               ///< spindle nose's Z at which a tool of no length touches, at X 0, Y 0
+  std::array<double, 2> bed_tilt{};  ///< rad, rising towards +X and +Y
+  double bed_waviness = 0;           ///< mm, from its deepest place to its highest
   PhysicalStock stock;
   PhysicalPlate plate;
   bool clip_on = true;

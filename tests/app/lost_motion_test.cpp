@@ -5,6 +5,7 @@
 #include "app/session/machine_session.h"
 #include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
+#include "core/tasks/budget.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -134,6 +135,61 @@ TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {
   EXPECT_EQ(positioning_from_csv(*read_file(folder_.filePath("out.csv")))->runs.size(), 4u);
   find<TableMenu>("table-menu")->write_file("/nowhere/out.csv", "x");
   EXPECT_TRUE(text("notice-text").contains("could not be written"));
+}
+
+TEST_F(LostMotionWindow, WhatAScrewRepeatsIsReadOverTwoTurnsAndCountsInAPart) {
+  home();
+  sheet("lost_motion");
+  const auto part_U = [this] { return error_budget(session_->editor().book()).sizes.axes[1].spacing.value().U; };
+  const double before = part_U();
+  click("axis-y");
+  click("lost-turn");
+  type("turn", "4");
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("turn-begin")->isEnabled(); }));
+  click("turn-begin");
+  for (int i = 0; i < 60 && text("turn-hint").contains("Jog the axis") == false; ++i) {
+    if (!wait_for([this] { return find<QPushButton>("turn-read")->isEnabled() || text("turn-hint").contains("Jog"); }))
+      break;
+    if (find<QPushButton>("turn-read")->isEnabled()) click("turn-read");
+  }
+  auto* table = find<QTableWidget>("turn-readings");
+  ASSERT_GE(table->rowCount(), 20);
+  EXPECT_TRUE(find<QPushButton>("keep")->isEnabled()) << text("lost-verdict").toStdString();
+  click("keep");
+  EXPECT_EQ(table->rowCount(), 0);
+  const Entry& entry = session_->editor().book().history.back();
+  EXPECT_EQ(entry.subject, "Y turn");
+  const double amplitude = entry.result.at("amplitude_mm"), U = entry.result.at("U_amplitude_mm");
+  EXPECT_LE(amplitude, U + 0.003) << "the demo's screw is true";
+  EXPECT_GT(part_U(), before - 1e-12);
+  // It stands beside the lost motion, which is what it was.
+  EXPECT_TRUE(text("lost-figure").startsWith("0.0")) << text("lost-figure").toStdString();
+  click("lost-indicator");
+  EXPECT_TRUE(text("lost-figure").startsWith("0.11")) << text("lost-figure").toStdString();
+  undo();
+  click("lost-turn");
+  EXPECT_GE(table->rowCount(), 20);
+}
+
+TEST_F(LostMotionWindow, AReadingOverATurnIsTakenOnlyWhereOneIsWaitedFor) {
+  home();
+  sheet("lost_motion");
+  click("lost-turn");
+  EXPECT_FALSE(find<LengthField>("turn-reading")->isEnabled());
+  EXPECT_FALSE(find<QPushButton>("turn-read")->isEnabled());
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("turn-begin")->isEnabled(); }));
+  click("turn-begin");
+  ASSERT_TRUE(wait_for([this] { return find<LengthField>("turn-reading")->isEnabled(); }));
+  type("turn-reading", "0.01");
+  EXPECT_EQ(session_->editor().book().turn_worksheets[0].size(), 1u);
+  sheet("build");
+  EXPECT_FALSE(session_->machine().runner().running()) << "left in the middle it ends";
+  sheet("lost_motion");
+  EXPECT_EQ(find<QTableWidget>("turn-readings")->rowCount(), 1);
+  click("turn-begin");
+  EXPECT_TRUE(text("notice-text").contains("begin anew")) << text("notice-text").toStdString();
+  click("turn-clear");
+  EXPECT_TRUE(session_->editor().book().turn_worksheets[0].empty());
 }
 
 }  // namespace

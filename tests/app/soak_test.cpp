@@ -66,10 +66,10 @@ class Soak : public WindowTest {
     if (!begins || session_->machine().runner().running() || session_->job().run().state() == RunState::running) return;
     EXPECT_LT(now() - acted_at_, begins_within_s) << "it moves and nobody asked for it; " << story();
   }
-  /// No block is cut that the check does not pass as book and machine are now, but for what the owner answered for.
   void watch_the_cut() {
     if (!std::exchange(cuts_, session_->job().cutting()) && cuts_) cut_began_ = true;
   }
+  /// No block is cut that the check does not pass as book and machine are now, but for what the owner answered for.
   void expect_the_cut_was_judged() {
     watch_the_cut();
     if (!std::exchange(cut_began_, false)) return;

@@ -35,7 +35,7 @@ class Corrected : public StandInTest {
     Scenario s = demo();
     s.skew = mrad / 1000;
     s.axes[0].lost_motion = s.axes[1].lost_motion = 0;
-    s.axes[0].screw_amplitude = s.axes[1].screw_amplitude = 0;
+    s.axes[0].screw = s.axes[1].screw = {};
     s.axes[0].true_steps_per_mm = 80 / scale_x;
     s.axes[1].true_steps_per_mm = 80 / scale_y;
     s.stock.rotation = 0;

@@ -54,8 +54,7 @@ TEST_F(StandInTest, AHomedMachineReturnsWithinItsSwitchesScatter) {
 
 TEST_F(StandInTest, AScrewsErrorComesBackEveryTurn) {
   Scenario s = demo();
-  s.axes[0].screw_amplitude = 0.05;
-  s.axes[0].screw_period = 8;
+  s.axes[0].screw = {{0.05, 8}};
   s.axes[0].true_steps_per_mm = 80;
   start(s);
   home();

@@ -44,8 +44,7 @@ class Positioning : public StandInTest {
 TEST_F(Positioning, FindsSlackAndTheScrewsPeriodicError) {
   Scenario s = with_scale();
   s.axes[1].true_steps_per_mm = 80;  // no scale error, so that what is left is the screw's
-  s.axes[1].screw_amplitude = 0.02;
-  s.axes[1].screw_period = 5;
+  s.axes[1].screw = {{0.02, 5}};
   start(s);
   home();
   const auto result = result_of(Axis::y, positioning_targets(20, 570, 21), 5);

@@ -16,7 +16,7 @@ class References : public StandInTest {
     for (const Axis a : all_axes) {
       s.axes[index(a)].true_steps_per_mm = s.controller[index(a)].steps_per_mm;
       s.axes[index(a)].lost_motion = 0;
-      s.axes[index(a)].screw_amplitude = 0;
+      s.axes[index(a)].screw = {};
     }
     s.skew = 0;
     s.spindle_tilt = {};

@@ -302,7 +302,7 @@ TEST(Rehearsals, OfOddMachinesEndWithASentenceOrGoOnWithoutWhatIsMissing) {
        },
        "Work zero", "lay the stock further in"},
       {"a motor that turns nothing", [](json& s) { s["axes"]["Y"]["true_steps_per_mm"] = 1e5; }, "Directions",
-       "was told to move and did not"},
+       "look at its motor"},
   };
   for (const Odd& odd : odds) {
     SCOPED_TRACE(odd.what);

@@ -32,7 +32,7 @@ TEST_F(SquareSets, AreToldWithinUOrNameTheDistanceThatWould) {
     Scenario s = demo();
     s.seed = 1000 + static_cast<std::uint64_t>(trial);
     s.skew = (-4 + 8 * trial / 15.0) / 1000;
-    s.axes[0].screw_amplitude = s.axes[1].screw_amplitude = 0;
+    s.axes[0].screw = s.axes[1].screw = {};
     start(s);
     home();
     put_marks_down(points);

@@ -46,6 +46,9 @@ const char* phrase_of(std::string_view code) {
       {"certified_cutter", QT_TRANSLATE_NOOP("record", "Cutter %1, as it cuts")},
       {"certified_tool", QT_TRANSLATE_NOOP("record", "Tool %1 against the reference")},
       {"certified_deviation", QT_TRANSLATE_NOOP("record", "Last cut, largest deviation")},
+      {"periodic", QT_TRANSLATE_NOOP("record", "%1 every %2 of travel")},
+      {"certified_periodic", QT_TRANSLATE_NOOP("record", "Repeats with each %1")},
+      {"budget_periodic", QT_TRANSLATE_NOOP("record", "Periodic error %1")},
       {"budget_homing", QT_TRANSLATE_NOOP("record", "Homing")},
       {"budget_cutter", QT_TRANSLATE_NOOP("record", "Cutter T%1")},
   };
@@ -85,8 +88,9 @@ QString say(const Words& words, LengthUnit unit) {
 
 QString part_name(const BudgetPart& part) {
   const QString of = part.axis ? " " + QString(QChar(letter(*part.axis))) : QString();
-  if (part.code.empty() || part.axis) return title_of(*part.task) + of;
+  if (part.code.empty() || part.code == "of_axis") return title_of(*part.task) + of;
   Said said{part.code, {}};
+  if (part.axis) said.arguments.emplace_back(std::string(1, letter(*part.axis)));
   if (part.tool > 0) said.arguments.emplace_back(part.tool);
   return say(said, LengthUnit::millimetre);
 }

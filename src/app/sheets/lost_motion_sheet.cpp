@@ -4,6 +4,7 @@
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/lost_motion/indicator_page.h"
 #include "app/sheets/lost_motion/positioning_page.h"
+#include "app/sheets/lost_motion/turn_page.h"
 #include "core/tasks/lost_motion.h"
 
 namespace ypsi::app {
@@ -16,15 +17,17 @@ LostMotionSheet::LostMotionSheet(Session& session)
     title_row()->addWidget(button);
     return button;
   };
-  indicator_ = chip("indicator", tr("By indicator"), tr("A dial indicator at several places"));
+  indicator_ = chip("indicator", tr("Indicator"), tr("A dial indicator at several places"));
   positioning_ = chip("positioning", tr("ISO 230-2"), tr("The positioning test over the whole travel"));
+  turn_ = chip("turn", tr("Turn"), tr("What a screw, pinion or pulley repeats with every turn"));
   indicator_->setChecked(true);
-  title_row()->addSpacing(8);
+  title_row()->addSpacing(4);
   auto* axes = new AxisChips(this);
   title_row()->addWidget(axes);
   pages_ = new QStackedWidget(this);
   pages_->addWidget(new IndicatorPage(session));
   pages_->addWidget(new PositioningPage(session));
+  pages_->addWidget(new TurnPage(session));
   body()->addWidget(pages_, 1);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));
@@ -51,11 +54,11 @@ LostMotionSheet::LostMotionSheet(Session& session)
 }
 
 void LostMotionSheet::show_part(const QString& part) {
-  const bool positioning = part == QLatin1String("positioning");
-  (positioning ? positioning_ : indicator_)->setChecked(true);
-  if (pages_->currentIndex() == (positioning ? 1 : 0)) return;
+  const int page_at = part == QLatin1String("positioning") ? 1 : part == QLatin1String("turn") ? 2 : 0;
+  (page_at == 1 ? positioning_ : page_at == 2 ? turn_ : indicator_)->setChecked(true);
+  if (pages_->currentIndex() == page_at) return;
   page()->cancel();
-  pages_->setCurrentIndex(positioning ? 1 : 0);
+  pages_->setCurrentIndex(page_at);
   refresh();
 }
 

@@ -6,14 +6,15 @@
 
 namespace ypsi::app {
 
-/// Lost motion: by indicator at several places, or by the positioning test after ISO 230-2.
+/// Lost motion: by indicator at several places, or by the positioning test after ISO 230-2; and what repeats with
+/// every turn.
 class LostMotionSheet : public Sheet {
   Q_OBJECT
  public:
   explicit LostMotionSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
-  /// "indicator" or "positioning".
+  /// "indicator", "positioning" or "turn".
   void show_part(const QString& part) override;
 
  private:
@@ -21,7 +22,7 @@ class LostMotionSheet : public Sheet {
   void show_finding();
   Axis axis_ = Axis::x;
   QStackedWidget* pages_;
-  QPushButton *indicator_, *positioning_, *keep_;
+  QPushButton *indicator_, *positioning_, *turn_, *keep_;
   QLabel *lead_, *figure_, *spread_, *verdict_, *text_;
 };
 

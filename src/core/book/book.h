@@ -124,6 +124,13 @@ struct TurnAt {
   TurnRound reading;
 };
 
+/// An indicator read at one of many close places of an axis, not settled yet; each stroke has its own zero.
+struct TurnReading {
+  Coordinate place;
+  double reading = 0;  ///< mm
+  int stroke = 0;
+};
+
 /// Marks put down by the machine and the distances between them, not settled yet.
 struct SquareWorksheet {
   std::vector<MarkedPoint> points;      ///< machine coordinates
@@ -144,6 +151,7 @@ struct Book {
   std::vector<Entry> history;
   std::array<ScaleWorksheet, axis_count> scale_worksheets;
   std::array<std::vector<TurnAt>, axis_count> lost_motion_worksheets;
+  std::array<std::vector<TurnReading>, axis_count> turn_worksheets;
   std::array<PositioningReadings, axis_count> positioning_worksheets;
   std::optional<SquareWorksheet> square_worksheet;
   std::array<LimitsWorksheet, axis_count> limits_worksheets;

@@ -251,6 +251,13 @@ void describe(V& v, TurnAt& t, Axis axis) {
 }
 
 template <class V>
+void describe(V& v, TurnReading& t, Axis axis) {
+  v.place("place_mm", t.place, axis);
+  v.number("reading_mm", t.reading);
+  v.count("stroke", t.stroke);
+}
+
+template <class V>
 void describe(V& v, PositioningRun& r) {
   constexpr std::array<std::pair<bool, const char*>, 2> ways{{{true, "+"}, {false, "-"}}};
   v.choice("direction", r.plus, ways);
@@ -393,6 +400,7 @@ template <class V>
 void describe_worksheets(V& v, Book& b) {
   v.for_each_axis("steps_per_unit", b.scale_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); });
   v.list_for_each_axis("lost_motion", b.lost_motion_worksheets);
+  v.list_for_each_axis("over_a_turn", b.turn_worksheets);
   v.for_each_axis(
       "positioning", b.positioning_worksheets, [](V& of, auto& s, Axis axis) { describe(of, s, axis); }, sparse);
   v.maybe("squareness", b.square_worksheet);

@@ -6,12 +6,12 @@
 
 namespace ypsi {
 
-Result<void> DirectionCheck::nudge(MachineLink& link, Axis axis) {
+Result<void> DirectionCheck::nudge(MachineLink& link, Axis axis, double length) {
   const MachineStatus now = link.status();
   const auto limits = soft_limits(link, axis);
-  const bool limit_ahead = now.homed[index(axis)] && limits && now.position[axis] + nudge_mm > limits->high;
+  const bool limit_ahead = now.homed[index(axis)] && limits && now.position[axis] + length > limits->high;
   const double way = limit_ahead ? -1 : 1;
-  if (auto moved = link.jog(axis, way * nudge_mm, nudge_mm_min); !moved) return moved;
+  if (auto moved = link.jog(axis, way * length, nudge_mm_min); !moved) return moved;
   if (asking_ != axis) axes_[index(axis)] = {};
   asking_ = axis;
   way_ = way;

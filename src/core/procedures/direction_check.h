@@ -18,8 +18,8 @@ class DirectionCheck {
     DirectionVerdict verdict = DirectionVerdict::not_tried;
     bool reversed_here = false;  ///< the controller's setting was turned round on this sheet
   };
-  /// Moves the axis by `nudge_mm` towards +, or towards - where a limit is in the way. Errors: those of a jog.
-  Result<void> nudge(MachineLink& link, Axis axis);
+  /// Moves the axis by `length` mm (> 0) towards +, or towards - where a limit is in the way. Errors: those of a jog.
+  Result<void> nudge(MachineLink& link, Axis axis, double length = nudge_mm);
   /// The answers to "did this axis move, and nothing else?" and "did it go the way of the arrow?". Where it went the
   /// other way the axis is reversed in the controller, and `asking` stays: nudge it again. Errors: those of a setting.
   /// Precondition: asking().

@@ -31,7 +31,7 @@ Legs::State Legs::tick(const MachineStatus& now) {
       on_the_way_ = true;
       return State::walking;
     }
-    if (!arrived(now, legs_[at_].axis, legs_[at_].place)) {
+    if (!arrived(*link_, now, legs_[at_].axis, legs_[at_].place)) {
       if (now.refusal) why_ = *now.refusal;
       return State::ended;
     }

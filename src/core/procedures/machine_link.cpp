@@ -11,8 +11,10 @@ const char* axis_key(Axis axis) {
   return keys[index(axis)];
 }
 
-bool arrived(const MachineStatus& status, Axis axis, double place) {
-  constexpr double short_by_mm = 0.05;  // a move that ended further away was ended by somebody
+bool arrived(const MachineLink& link, const MachineStatus& status, Axis axis, double place) {
+  // A move that ended further away was ended by somebody; one ends on a whole step, which may be a coarse one.
+  const double steps = link.setting(axis_setting(axis, "steps_per_mm")).value_or(0);
+  const double short_by_mm = 0.05 + (steps > 0 ? 0.5 / steps : 0);
   return status.state == MachineState::ready && std::fabs(status.position[axis] - place) <= short_by_mm;
 }
 

@@ -119,7 +119,7 @@ class MachineLink {
 
 /// Whether a move of one axis ended at `place` (machine coordinate, mm): standing ready, and not ended by somebody
 /// before.
-bool arrived(const MachineStatus& status, Axis axis, double place);
+bool arrived(const MachineLink& link, const MachineStatus& status, Axis axis, double place);
 /// Why a motion is over that should not be: it was refused, or the controller says why it stands, or `sentence`.
 Error ended_because(const MachineStatus& status, std::string_view sentence);
 

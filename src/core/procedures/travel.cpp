@@ -80,7 +80,7 @@ void FarSwitchSearch::crept(const MachineStatus& now) {
     stage_ = Stage::backing_off;
     if (const auto ok = link().jog(axis_, end_.towards_plus ? -back_off_mm : back_off_mm, creep_mm_min); !ok)
       fail_with(ok.error());
-  } else if (arrived(now, axis_, end_.place)) {
+  } else if (arrived(link(), now, axis_, end_.place)) {
     fail_with({"no_switch",
                fmt::format("{} went to {:.1f}, as far as the book says it can, and its far switch never came. "
                            "It was stopped before the end; see to the switch's place, or say on the sheet "

@@ -11,7 +11,8 @@
 namespace ypsi {
 namespace {
 
-constexpr double small_mm = 20, most_mm = 200, gap_mm = 10, stepover = 0.45, run_up_mm = 2;
+constexpr double small_mm = 20, least_small_mm = 10, least_gap_mm = 5, most_mm = 200, gap_mm = 10, stepover = 0.45,
+                 run_up_mm = 2;
 constexpr double caliper_mm = 180, least_square_mm = 30, most_circle_mm = 100, line_mm = 20;
 constexpr int depth_steps = 3;
 
@@ -171,12 +172,17 @@ class Layout {
     const char name = static_cast<char>('A' + static_cast<int>(features_.size()));
     features_.push_back({std::string(1, name), feature, axis, nominal, at, other});
   }
+  /// Small features nearer to each other, for a stock on which the usual ones leave no room.
+  void crowd() {
+    small_ = least_small_mm;
+    gap_ = least_gap_mm;
+  }
   double deep_side() const { return 2 * d_ + 2; }  ///< of the pockets that tell the depth
-  double depths_width() const { return 2 * margin_ + depth_steps * deep_side() + (depth_steps - 1) * gap_mm; }
+  double depths_width() const { return 2 * margin_ + depth_steps * deep_side() + (depth_steps - 1) * gap_; }
   double level() const { return writer_.top() - s_.depth / 2; }
   void depth_row(double y) {
     for (int i = 0; i < depth_steps; ++i) {
-      const Rect p{margin_ + deep_side() / 2 + i * (deep_side() + gap_mm), y, deep_side(), deep_side()};
+      const Rect p{margin_ + deep_side() / 2 + i * (deep_side() + gap_), y, deep_side(), deep_side()};
       const double depth = s_.depth * (i + 1) / depth_steps;
       writer_.pocket(p, depth);
       add(FeatureKind::depth, Axis::z, depth, {p.x, p.y, writer_.top()});
@@ -184,7 +190,7 @@ class Layout {
   }
 
   const CouponSetting& s_;
-  double d_, margin_;
+  double d_, margin_, small_ = small_mm, gap_ = gap_mm;
   Writer writer_;
   std::vector<CouponFeature> features_;
 };
@@ -199,17 +205,22 @@ Result<void> Layout::depths() {
 
 /// Left the small, right the big; below the pockets, above them the tenons, on top the depths.
 Result<void> Layout::frame() {
-  const double fixed_x = 2 * margin_ + small_mm + 2 * d_ + gap_mm + 2 * d_,
-               fixed_y = 2 * margin_ + 2 * d_ + 2 * gap_mm + deep_side() + d_;
-  const double big = std::floor(std::min({s_.stock_width - fixed_x, (s_.stock_height - fixed_y) / 2, most_mm}));
-  const double least = 1.5 * small_mm;
+  const auto fixed = [this] {
+    return std::array{2 * margin_ + small_ + 2 * d_ + gap_ + 2 * d_,
+                      2 * margin_ + 2 * d_ + 2 * gap_ + deep_side() + d_};
+  };
+  const auto room = [&] {
+    return std::floor(std::min({s_.stock_width - fixed()[0], (s_.stock_height - fixed()[1]) / 2, most_mm}));
+  };
+  if (room() < 1.5 * small_ || s_.stock_width < depths_width()) crowd();
+  const double big = room(), least = 1.5 * small_, fixed_x = fixed()[0], fixed_y = fixed()[1];
   if (big < least || s_.stock_width < depths_width())
     return no_room(std::max(fixed_x + least, depths_width()), fixed_y + 2 * least);
-  const double x_small = margin_ + d_ + small_mm / 2, x_big = x_small + small_mm / 2 + d_ + gap_mm + d_ + big / 2;
-  const double y_pockets = margin_ + big / 2, y_tenons = y_pockets + big / 2 + gap_mm + d_ + big / 2;
+  const double x_small = margin_ + d_ + small_ / 2, x_big = x_small + small_ / 2 + d_ + gap_ + d_ + big / 2;
+  const double y_pockets = margin_ + big / 2, y_tenons = y_pockets + big / 2 + gap_ + d_ + big / 2;
   writer_.begin("First cut");
-  const Rect pockets[] = {{x_small, y_pockets, small_mm, small_mm}, {x_big, y_pockets, big, big}};
-  const Rect tenons[] = {{x_small, y_tenons, small_mm, small_mm}, {x_big, y_tenons, big, big}};
+  const Rect pockets[] = {{x_small, y_pockets, small_, small_}, {x_big, y_pockets, big, big}};
+  const Rect tenons[] = {{x_small, y_tenons, small_, small_}, {x_big, y_tenons, big, big}};
   for (const Rect& p : pockets) writer_.pocket(p, s_.depth);
   for (const Rect& t : tenons) writer_.tenon(t, s_.depth);
   for (const Axis a : {Axis::x, Axis::y}) {
@@ -217,12 +228,12 @@ Result<void> Layout::frame() {
     for (const Rect& t : tenons) add(FeatureKind::outside, a, t.width, {t.x, t.y, level()});
   }
   // Left edges of the two pockets; near edges of the big pocket and of the groove before the big tenon.
-  add(FeatureKind::spacing, Axis::x, x_big - big / 2 - (x_small - small_mm / 2), {x_small, y_pockets, level()},
+  add(FeatureKind::spacing, Axis::x, x_big - big / 2 - (x_small - small_ / 2), {x_small, y_pockets, level()},
       {x_big, y_pockets, level()});
   const double groove = y_tenons - big / 2 - d_ / 2;
   add(FeatureKind::spacing, Axis::y, groove - d_ / 2 - (y_pockets - big / 2), {x_big, y_pockets, level()},
       {x_big, groove, level()});
-  depth_row(y_tenons + big / 2 + d_ + gap_mm + deep_side() / 2);
+  depth_row(y_tenons + big / 2 + d_ + gap_ + deep_side() / 2);
   return {};
 }
 
@@ -244,13 +255,12 @@ Result<void> Layout::square() {
 
 /// A round pocket and two discs: each measured along X and along Y, lost motion is what narrows them.
 Result<void> Layout::circle() {
-  const double small = small_mm, fixed_x = 2 * margin_ + small + 2 * d_ + gap_mm,
-               fixed_y = 2 * margin_ + gap_mm + 2 * d_;
+  const double small = small_, fixed_x = 2 * margin_ + small + 2 * d_ + gap_, fixed_y = 2 * margin_ + gap_ + 2 * d_;
   const double big =
       std::floor(std::min({s_.stock_width - fixed_x - 2 * d_, (s_.stock_height - fixed_y) / 2, most_circle_mm}));
   if (big < 1.5 * small) return no_room(fixed_x + 2 * d_ + 1.5 * small, fixed_y + 3 * small);
-  const double x_big = margin_ + d_ + big / 2, x_small = x_big + big / 2 + d_ + gap_mm + d_ + small / 2;
-  const double y_pocket = margin_ + big / 2, y_disc = y_pocket + big / 2 + gap_mm + d_ + big / 2;
+  const double x_big = margin_ + d_ + big / 2, x_small = x_big + big / 2 + d_ + gap_ + d_ + small / 2;
+  const double y_pocket = margin_ + big / 2, y_disc = y_pocket + big / 2 + gap_ + d_ + big / 2;
   writer_.begin("Circles");
   writer_.round_pocket(x_big, y_pocket, big, s_.depth);
   writer_.disc(x_big, y_disc, big, s_.depth);
@@ -266,7 +276,7 @@ Result<void> Layout::circle() {
 /// Two rows of lines, along X and along Y, unevenly spaced so that a screw's periodic error shows.
 Result<void> Layout::lines() {
   constexpr std::array steps{0.0, 0.19, 0.41, 0.57, 0.83, 1.0};
-  const double corner = margin_ + line_mm + gap_mm;
+  const double corner = margin_ + line_mm + gap_;
   const double x_length = std::min(s_.stock_width - corner - margin_, caliper_mm),
                y_length = std::min(s_.stock_height - corner - margin_, caliper_mm), least = 6 * (d_ + 4);
   if (std::min(x_length, y_length) < least) return no_room(corner + margin_ + least, corner + margin_ + least);

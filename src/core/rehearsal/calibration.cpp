@@ -7,11 +7,14 @@
 
 #include "core/book/changes.h"
 #include "core/calibration/lost_motion.h"
+#include "core/calibration/periodic_error.h"
 #include "core/calibration/squareness.h"
+#include "core/calibration/suspects.h"
 #include "core/calibration/tram.h"
 #include "core/metrology/spread.h"
 #include "core/procedures/mark_points.h"
 #include "core/procedures/measured_move.h"
+#include "core/procedures/stroke_readings.h"
 #include "core/procedures/two_approaches.h"
 #include "core/rehearsal/parts.h"
 
@@ -20,6 +23,9 @@ namespace {
 
 constexpr double rate_mm_min = 3000, z_rate_mm_min = 900, edge_mm = 8, above_mm = 6;
 constexpr int first_readings = 8, readings_after = 4, lost_motion_places = 7, rounds_at_most = 3;
+constexpr double longest_seen_mm = 30, shortest_period_mm = 2;
+constexpr int places_in_a_stroke = 8;
+constexpr double gross_scale = 0.05, least_rough_mm = 2;
 constexpr double drive_explains = 0.02;  // the drive of the book is the machine's where it gives the setting so nearly
 
 double rate(Axis axis) {
@@ -40,14 +46,33 @@ Span span_of(Workshop& w, Axis axis) {
 
 ScaleInput scale_input(const Workshop& w, Axis axis, const Instrument& instrument, std::vector<ScaleReading> readings) {
   ScaleInput in;
-  const AxisSetup& setup = w.book.machine.axis(axis);
-  in.current_steps = setup.steps_per_mm;
+  in.current_steps = w.book.machine.axis(axis).steps_per_mm;
   in.instrument = instrument;
   in.readings = std::move(readings);
-  if (const auto drive = steps_per_unit(setup.drive);
-      drive && std::fabs(drive->steps_per_unit / in.current_steps - 1) < drive_explains)
-    in.transmission = setup.drive.transmission;
   return in;
+}
+
+std::string named(const std::vector<Suspect>& suspects) {
+  return suspects.empty() ? std::string("nothing usual explains it")
+                          : fmt::format("it looks like {} ({:g})", suspects.front().cause, suspects.front().factor);
+}
+
+/// The book's drive, where it gives these steps; one that was never entered gives others.
+std::optional<Transmission> drive_of(const Workshop& w, Axis axis, double steps) {
+  const DriveTrain& entered = w.book.machine.axis(axis).drive;
+  const auto gives = steps_per_unit(entered);
+  if (!gives || std::fabs(gives->steps_per_unit / steps - 1) > drive_explains) return std::nullopt;
+  return entered.transmission;
+}
+
+/// What an axis was off by as it was found, where that was more than a scale: told once, when it is known.
+void tell_gross(Work& work, Axis axis, const ScaleFit& fit) {
+  const double first = work.first_steps[index(axis)], scale = first / fit.new_steps;
+  if (std::fabs(scale - 1) <= gross_scale) return;
+  const auto drive = drive_of(work.w, axis, first);
+  const auto suspects = scale_suspects(scale, scale * fit.U_new_steps / fit.new_steps, true, drive);
+  work.r.problems.push_back(
+      fmt::format("Steps per unit: {} is off by a factor of {:.4f}; {}.", letter(axis), scale, named(suspects)));
 }
 
 Result<ScaleReading> read_move(Workshop& w, Axis axis, double distance, const Instrument& instrument) {
@@ -57,11 +82,6 @@ Result<ScaleReading> read_move(Workshop& w, Axis axis, double distance, const In
   const auto read = w.bench.read_distance(axis, instrument.name);
   if (!read) return tl::make_unexpected(read.error());
   return ScaleReading{move.told(), *read, false};
-}
-
-std::string named(const std::vector<Suspect>& suspects) {
-  return suspects.empty() ? std::string("nothing usual explains it")
-                          : fmt::format("it looks like {} ({:g})", suspects.front().cause, suspects.front().factor);
 }
 
 Result<void> steps_of(Work& work, Axis axis) {
@@ -90,9 +110,6 @@ Result<void> steps_of(Work& work, Axis axis) {
     if (!found.fit)
       return fail(name(found.verdict), fmt::format("{}'s moves and their lengths do not tell its scale ({}).",
                                                    letter(axis), name(found.verdict)));
-    if (found.verdict == ScaleVerdict::gross_error)
-      work.r.problems.push_back(fmt::format("Steps per unit: {} is off by a factor of {:.4f}; {}.", letter(axis),
-                                            found.fit->scale, named(found.suspects)));
     if (found.fit->coverage.scatter_exceeds_claim && round == 0)
       work.r.problems.push_back(
           fmt::format("Steps per unit: the readings of {} scatter more than the {} explains; look for a screw's "
@@ -108,6 +125,7 @@ Result<void> steps_of(Work& work, Axis axis) {
     if (auto ok = set_steps(w, axis, found.fit->new_steps); !ok) return ok;
   }
   readings.clear();
+  tell_gross(work, axis, *found.fit);
   return {};
 }
 
@@ -138,39 +156,54 @@ Result<LostMotionResult> lost_motion_of(Workshop& w, Axis axis, const Instrument
   return evaluate_lost_motion(places, indicator);
 }
 
-/// How far an axis is from where its scale puts it, by what repeats within a few millimetres of its screw: the scatter
-/// of uneven places about a straight line, an indicator's own taken off.
-Result<double> periodic_error(Workshop& w, Axis axis, const Instrument& indicator) {
-  constexpr double reach_mm = 8;
-  constexpr int places = 16;
+struct Repeating {
+  double amplitude = 0, period = 1;  ///< mm
+};
+
+/// What the axis repeats with every turn of its screw, pinion or pulley, over two turns and a bit; where the drive was
+/// never entered, over a few centimetres, for the period that explains most.
+Result<Repeating> periodic_error(Workshop& w, Axis axis, const Instrument& indicator, double reach) {
   const Span span = span_of(w, axis);
-  const double start = std::min(span.low + take_up_mm, span.high - reach_mm);
-  if (auto ok = w.go(axis, start - take_up_mm); !ok) return tl::make_unexpected(ok.error());
-  if (auto ok = w.go(axis, start); !ok) return tl::make_unexpected(ok.error());
-  w.bench.mark(axis);
-  std::uniform_real_distribution<double> part(0.4, 1.6);
-  std::vector<double> told, off;
-  double at = start;
-  for (int i = 0; i < places; ++i) {
-    at += part(w.random) * reach_mm / places * 0.6;
-    if (auto ok = w.go(axis, at); !ok) return tl::make_unexpected(ok.error());
-    const auto read = w.bench.read_distance(axis, indicator.name);
-    if (!read) return tl::make_unexpected(read.error());
-    told.push_back(w.link.status().position[axis]);
-    off.push_back(*read - (told.back() - start));
+  const auto drive = drive_of(w, axis, w.book.machine.axis(axis).steps_per_mm);
+  const double turn = drive ? travel_per_rev(*drive) : 0;
+  const double room = std::min(span.size() - 2 * take_up_mm, turn > 0 ? turns_read * turn : longest_seen_mm);
+  const double stroke = std::min(room, reach - 1);
+  const int strokes = std::max(1, static_cast<int>(std::ceil(room / (stroke * 0.75))));
+  std::uniform_real_distribution<double> part(0.6, 1.4);
+  std::vector<PeriodicReading> readings;
+  const double start = span.low + take_up_mm;
+  for (int k = 0; k < strokes; ++k) {
+    const double from = start + (strokes == 1 ? 0 : (room - stroke) * k / (strokes - 1));
+    if (auto ok = w.go(axis, from - take_up_mm); !ok) return tl::make_unexpected(ok.error());
+    if (auto ok = w.go(axis, from); !ok) return tl::make_unexpected(ok.error());
+    const double zero = w.link.status().position[axis];
+    w.bench.mark(axis);
+    for (double at = from; at < from + stroke; at += part(w.random) * stroke / places_in_a_stroke) {
+      if (auto ok = w.go(axis, at); !ok) return tl::make_unexpected(ok.error());
+      const auto read = w.bench.read_distance(axis, indicator.name);
+      if (!read) return tl::make_unexpected(read.error());
+      const double place = w.link.status().position[axis];
+      readings.push_back({place, *read - (place - zero), k});
+    }
   }
-  const double t = mean(told), o = mean(off);
-  double across = 0, along = 0;
-  for (std::size_t i = 0; i < told.size(); ++i) {
-    across += (told[i] - t) * (off[i] - o);
-    along += (told[i] - t) * (told[i] - t);
+  std::vector<double> periods;
+  if (turn > 0)
+    periods.push_back(turn);
+  else
+    for (double period = shortest_period_mm; period <= room / 2; period *= 1.06) periods.push_back(period);
+  Repeating out;
+  double least = 1e9;
+  for (const double period : periods) {
+    const auto found = evaluate_periodic(readings, period, indicator);
+    if (!found) continue;
+    double left = 0;
+    for (const double r : found->residuals) left += r * r;
+    if (left >= least) continue;
+    least = left;
+    // What the readings' own scatter makes of it is not the screw's.
+    out = {std::sqrt(std::max(0.0, found->amplitude * found->amplitude - found->U * found->U)), period};
   }
-  double squares = 0;
-  for (std::size_t i = 0; i < told.size(); ++i) {
-    const double left = off[i] - o - across / along * (told[i] - t);
-    squares += left * left;
-  }
-  return std::sqrt(std::max(0.0, squares / (places - 2) - indicator.variance_mm2()));
+  return out;
 }
 
 Result<SquareFit> measured_square(Workshop& w) {
@@ -223,6 +256,13 @@ double relative_scale_U(const Work& work, Axis axis) {
          std::fabs(work.w.book.machine.axis(axis).steps_per_mm / *found.steps_per_mm - 1);
 }
 
+Result<void> set_steps_by_eye(Workshop& w, Axis axis, double scale) {
+  const double steps = w.book.machine.axis(axis).steps_per_mm / scale;
+  if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
+  change_steps_per_mm(w.book, axis, steps);
+  return {};
+}
+
 Result<void> set_steps(Workshop& w, Axis axis, double steps) {
   if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
   change_steps_per_mm(w.book, axis, steps);
@@ -236,8 +276,11 @@ Result<void> rough_steps(Work& work, Axis axis) {
   const double inward = w.book.machine.axis(axis).home_at_max ? -1 : 1;
   const auto instrument = w.finest_for(50);
   if (!instrument) return fail("no_instrument", "No instrument here can measure a short move.");
+  const auto free = w.bench.read_free_way(axis, inward > 0, w.finest_for(free_way_mm)->name);
+  if (!free) return tl::make_unexpected(free.error());
   // First short, since a wrong lead makes a short move a long one.
-  for (const double longest : {6.0, 25.0}) {
+  for (const double wanted : {6.0, 25.0}) {
+    const double longest = std::min(wanted, std::max(least_rough_mm, std::fabs(*free) / 2));
     std::vector<ScaleReading> readings;
     const double start = w.link.status().position[axis];  // by its switch, where there is room ahead
     for (const double part : {0.8, 0.9, 1.0}) {
@@ -251,9 +294,6 @@ Result<void> rough_steps(Work& work, Axis axis) {
     if (!found->fit)
       return fail(name(found->verdict),
                   fmt::format("{}'s first moves do not tell its scale ({}).", letter(axis), name(found->verdict)));
-    if (found->verdict == ScaleVerdict::gross_error)
-      work.r.problems.push_back(fmt::format("Steps per unit: {} is off by a factor of {:.3f}; {}.", letter(axis),
-                                            found->fit->scale, named(found->suspects)));
     if (found->verdict == ScaleVerdict::gross_error || found->verdict == ScaleVerdict::apply)
       if (auto ok = set_steps(w, axis, found->fit->new_steps); !ok) return ok;
   }
@@ -279,9 +319,14 @@ Verdict lost_motion(Work& work) {
     out.lost_motion = found->mean;
     out.u_lost_motion = found->u;
     out.U_lost_motion = found->U;
-    const auto periodic = periodic_error(w, a, *indicator);
+    const auto periodic = periodic_error(w, a, *indicator, reach_of(indicator->name));
     if (!periodic) return tl::make_unexpected(periodic.error());
-    out.place_u = *periodic;
+    out.periodic = periodic->amplitude;
+    out.place_u = periodic->amplitude / std::numbers::sqrt2;
+    // What is lost differs with the place on a turn: it is met on another part of the screw from either side.
+    const double differs = out.periodic * 2 * std::numbers::pi * std::fabs(found->mean) / periodic->period;
+    out.u_lost_motion = std::hypot(found->u, differs / std::sqrt(2.0 * lost_motion_places));
+    out.U_lost_motion = found->coverage.k * *out.u_lost_motion;
     words += fmt::format("{}{} {:.3f} mm", words.empty() ? "" : ", ", letter(a), found->mean);
   }
   return words;

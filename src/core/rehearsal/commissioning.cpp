@@ -17,6 +17,11 @@ namespace {
 constexpr double press_s = 0.1, clearance_mm = 2, homing_tolerance_mm = 0.05;
 constexpr double first_seek_mm_min = 300;
 constexpr int homing_trials = 10;
+// A wrong lead makes a short nudge a long move, or a long one hardly any.
+constexpr std::array nudges_mm{0.5, nudge_mm, 10.0, 10.0, 10.0, 10.0, 10.0};
+constexpr double others_seen_mm = 1.2, moved_seen_mm = 2, least_seen_mm = 1;  // by eye
+constexpr double seen_short = 0.6, seen_long = 1.6;
+constexpr double anywhere_mm = 20000;
 
 void press(Bench& bench, InputId input, bool on) {
   switch (input) {
@@ -55,7 +60,7 @@ InputVerdict try_input(Workshop& w, InputWatch& watch, InputId input) {
 
 /// Free way from the carriage to one of its stops, as the eye with a ruler tells it.
 Result<double> free_way(Workshop& w, Axis axis, bool towards_plus) {
-  const auto ruler = w.finest_for(1000);
+  const auto ruler = w.finest_for(free_way_mm);
   if (!ruler) return fail("no_instrument", "There is no ruler or tape to measure the travel with.");
   return w.bench.read_free_way(axis, towards_plus, ruler->name);
 }
@@ -96,6 +101,30 @@ Result<LimitsResult> set_limits(Workshop& w, Axis axis, LimitsInput in, double s
   setup.soft_min = found.soft_min;
   setup.soft_max = found.soft_max;
   return found;
+}
+
+/// What the eye sees of a nudge.
+struct Seen {
+  double told = 0, went = 0;  ///< mm, went in the direction told
+  bool moved = false, others = false;
+};
+
+/// Nudges an axis a little, then further, until it is seen to move.
+Result<Seen> nudged(Workshop& w, DirectionCheck& check, Axis axis) {
+  Seen seen;
+  const auto before = w.bench.tool_seen();
+  for (const double length : nudges_mm) {
+    if (auto ok = check.nudge(w.link, axis, length); !ok) return tl::make_unexpected(ok.error());
+    if (auto ok = w.settle(); !ok) return tl::make_unexpected(ok.error());
+    const auto after = w.bench.tool_seen();
+    seen.told += length;
+    seen.went = (after[index(axis)] - before[index(axis)]) * check.way();
+    for (const Axis a : all_axes)
+      if (a != axis && std::fabs(after[index(a)] - before[index(a)]) > others_seen_mm) seen.others = true;
+    if (std::fabs(seen.went) > moved_seen_mm || seen.others) break;
+  }
+  seen.moved = std::fabs(seen.went) > least_seen_mm;
+  return seen;
 }
 
 }  // namespace
@@ -139,23 +168,19 @@ Verdict directions(Work& work) {
   DirectionCheck check;
   std::string turned;
   while (const auto axis = check.asking() ? check.asking() : check.next()) {
-    const auto before = w.bench.tool_seen();
-    if (auto ok = check.nudge(w.link, *axis); !ok) return tl::make_unexpected(ok.error());
-    if (auto ok = w.settle(); !ok) return tl::make_unexpected(ok.error());
-    const auto after = w.bench.tool_seen();
-    constexpr double seen_mm = 0.6;
-    bool others = false;
-    for (const Axis a : all_axes)
-      if (a != *axis && std::fabs(after[index(a)] - before[index(a)]) > seen_mm) others = true;
-    const double went = (after[index(*axis)] - before[index(*axis)]) * check.way();
-    const bool moved = std::fabs(went) > seen_mm / 2;
-    if (!moved || others)
+    const auto seen = nudged(w, check, *axis);
+    if (!seen) return tl::make_unexpected(seen.error());
+    if (!seen->moved || seen->others)
       return fail("wrong_axis",
-                  moved
+                  seen->moved
                       ? fmt::format("When {} was told to move, another axis moved too; look at the motors' plugs.",
                                     letter(*axis))
-                      : fmt::format("{} was told to move and did not; look at its motor and its plug.", letter(*axis)));
-    if (auto ok = check.answer(w.link, true, went > 0); !ok) return tl::make_unexpected(ok.error());
+                      : fmt::format("{} was told to move {:g} mm and did not; look at its motor and its plug.",
+                                    letter(*axis), seen->told));
+    // A lead or a setting that is another altogether is seen by eye, and would send it homing much too fast.
+    if (const double scale = std::fabs(seen->went) / seen->told; scale < seen_short || scale > seen_long)
+      if (auto ok = set_steps_by_eye(w, *axis, scale); !ok) return tl::make_unexpected(ok.error());
+    if (auto ok = check.answer(w.link, true, seen->went > 0); !ok) return tl::make_unexpected(ok.error());
   }
   for (const Axis a : all_axes) {
     work.r.axes[index(a)].reversed = check[a].reversed_here;
@@ -168,6 +193,13 @@ Verdict directions(Work& work) {
 
 Verdict first_homing(Work& work) {
   Workshop& w = work.w;
+  // No limit was ever measured here, so none refuses the first short moves.
+  for (const Axis a : all_axes) {
+    if (auto ok = w.set_soft_limits(a, -anywhere_mm, anywhere_mm); !ok) return tl::make_unexpected(ok.error());
+    AxisSetup& setup = w.book.machine.axis(a);
+    setup.soft_min.reset();
+    setup.soft_max.reset();
+  }
   // Slowly, until it is seen how much room is behind each switch.
   std::array<double, axis_count> sought{};
   const auto seek = [&](Axis a, double rate) { return w.link.set_setting(axis_setting(a, "home_seek_mm_min"), rate); };

@@ -152,12 +152,14 @@ Verdict stock_and_program(Work& work) {
   Workshop& w = work.w;
   const auto stock = w.bench.stock_seen();
   if (!stock) return fail("no_stock", "There is no stock on the bed, so nothing can be cut.");
-  const Tool* cutter = nullptr;
+  // The one nearest to the usual first; where its test cut does not fit the stock, thinner ones.
+  std::vector<Tool> cutters;
   for (const Tool& t : w.book.tools)
-    if (t.diameter > 0 &&
-        (!cutter || std::fabs(t.diameter - usual_cutter_mm) < std::fabs(cutter->diameter - usual_cutter_mm)))
-      cutter = &t;
-  if (!cutter) return fail("no_tool", "There is no tool whose diameter is known.");
+    if (t.diameter > 0) cutters.push_back(t);
+  if (cutters.empty()) return fail("no_tool", "There is no tool whose diameter is known.");
+  std::sort(cutters.begin(), cutters.end(), [](const Tool& a, const Tool& b) {
+    return std::fabs(a.diameter - usual_cutter_mm) < std::fabs(b.diameter - usual_cutter_mm);
+  });
   // How thick it is, by eye: once over it, once over the bed.
   if (auto ok = w.go_over((stock->x0 + stock->x1) / 2, (stock->y0 + stock->y1) / 2); !ok)
     return tl::make_unexpected(ok.error());
@@ -166,8 +168,6 @@ Verdict stock_and_program(Work& work) {
   const double thickness = std::max(1.0, w.bench.gap_seen() - over_stock);
   w.book.job.stock_size = {stock->x1 - stock->x0, stock->y1 - stock->y0, thickness};
   w.book.job.stock_corner = {0, 0};
-  work.setting.tool = cutter->number;
-  work.setting.tool_diameter = cutter->diameter;
   work.setting.stock_width = std::min(most_width_mm, w.book.job.stock_size[0]);
   work.setting.stock_height = std::min(most_height_mm, w.book.job.stock_size[1]);
   work.setting.thickness = thickness;
@@ -180,10 +180,17 @@ Verdict stock_and_program(Work& work) {
                                           : unknown_lost_motion_rest - least_rest;
     work.setting.rest = std::max(work.setting.rest, lost + least_rest);
   }
-  work.r.nominal_cutter = cutter->diameter;
-  if (auto ok = put_tool(w, cutter->number); !ok) return tl::make_unexpected(ok.error());
-  work.setting.tool = cutter->number;
-  if (auto ok = make_cut(work); !ok) return tl::make_unexpected(ok.error());
+  Result<void> made;
+  for (const Tool& cutter : cutters) {
+    work.setting.tool = cutter.number;
+    work.setting.tool_diameter = cutter.diameter;
+    made = make_cut(work);
+    if (made || made.error().code != "no_room") break;
+  }
+  if (!made) return tl::make_unexpected(made.error());
+  work.r.cutter = work.setting.tool;
+  work.r.nominal_cutter = work.setting.tool_diameter;
+  if (auto ok = put_tool(w, work.setting.tool); !ok) return tl::make_unexpected(ok.error());
   return fmt::format("a test cut with {} sizes", work.coupon.features.size());
 }
 

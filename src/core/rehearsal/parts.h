@@ -11,6 +11,7 @@ struct Work {
   Rehearsal r;
   CouponSetting setting;  ///< of the test cut
   Coupon coupon;
+  std::array<double, axis_count> first_steps{};  ///< per mm, as the controller was found
 };
 
 using Verdict = Result<std::string>;
@@ -35,6 +36,8 @@ Verdict homing_repeat(Work& work);
 /// New steps per unit in the controller and the book, limits carried over; the machine homes anew.
 Result<void> set_steps(Workshop& w, Axis axis, double steps);
 Result<void> rough_steps(Work& work, Axis axis);
+/// The axis goes `scale` times what it is told, as far as an eye tells: new steps before anything is homed.
+Result<void> set_steps_by_eye(Workshop& w, Axis axis, double scale);
 /// About 95 %, of a length along the axis as the controller is set: what the readings leave open, and what they found
 /// and left as it was.
 double relative_scale_U(const Work& work, Axis axis);

@@ -44,7 +44,8 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
 }
 
 Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps) {
-  rehearsal::Work work{w, {}, {}, {}};
+  rehearsal::Work work{w, {}, {}, {}, {}};
+  for (const Axis a : all_axes) work.first_steps[index(a)] = w.setting(a, "steps_per_mm");
   Rehearsal& r = work.r;
   if (w.book.instruments.empty() || w.book.tools.empty()) {
     r.sheets.push_back({"Build", "stopped: nothing to measure or to cut with"});

@@ -12,7 +12,8 @@ namespace ypsi {
 
 struct RehearsedAxis {
   std::optional<double> steps_per_mm, U_steps, lost_motion, u_lost_motion, U_lost_motion, soft_min, soft_max, homing_s;
-  double place_u = 0;     ///< of a place on the axis, by its screw's periodic error; standard uncertainty
+  double periodic = 0;    ///< amplitude of what its screw repeats with every turn, mm
+  double place_u = 0;     ///< of a place on the axis, by that; standard uncertainty
   bool reversed = false;  ///< turned round in the controller
 };
 
@@ -39,6 +40,7 @@ struct Rehearsal {
   std::vector<RehearsedTool> tools;
   std::optional<WorkZero> work_zero;
   std::array<double, axis_count> steps_when_cut{};  ///< per mm, of the first cut
+  int cutter = 0;                                   ///< which tool made the first cut
   std::optional<double> nominal_cutter;             ///< the diameter that the first cut was made for
   std::optional<FirstCutResult> first_cut;
   double worst_before = 0, worst_after = 0;  ///< largest deviation of a size, first and second cut

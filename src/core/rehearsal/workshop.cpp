@@ -8,12 +8,11 @@ namespace {
 
 constexpr double across_mm_min = 3000, down_mm_min = 600, close_mm = 0.02;
 
-/// Longest distance that an instrument of this name spans; others than these reach over any machine.
+}  // namespace
+
 double reach_of(const std::string& name) {
   return name == "indicator" ? 9.0 : name == "caliper" ? 190.0 : 1e6;
 }
-
-}  // namespace
 
 Workshop::Workshop(MachineLink& l, Bench& b, std::function<void(double)> wait, Book known)
     : link(l), bench(b), book(std::move(known)), wait_(std::move(wait)) {}
@@ -23,9 +22,10 @@ tl::unexpected<Error> Workshop::too_long() {
 }
 
 Result<void> Workshop::run(Procedure& procedure, const std::function<Result<void>()>& answer) {
+  ++moves;
   for (double t = 0; procedure.running(); t += tick_s) {
     if (t > longest_s) return too_long();
-    wait_(tick_s);
+    wait(tick_s);
     procedure.tick();
     const WaitsFor waits = procedure.waits_for();
     if (!answer || (waits != WaitsFor::reading && waits != WaitsFor::act)) continue;
@@ -40,7 +40,7 @@ Result<void> Workshop::run(Procedure& procedure, const std::function<Result<void
 
 Result<void> Workshop::settle() {
   for (double t = 0; t < longest_s; t += tick_s) {
-    wait_(tick_s);
+    wait(tick_s);
     const MachineStatus now = link.status();
     if (!stands(now.state)) continue;
     if (now.state == MachineState::ready || now.state == MachineState::not_homed) return {};
@@ -86,9 +86,10 @@ double Workshop::safe_z() const {
 Result<void> Workshop::go(Axis axis, double place) {
   const double at = link.status().position[axis], to = std::clamp(place, low(axis), high(axis));
   if (std::fabs(to - at) < close_mm) return {};
+  ++moves;
   if (auto ok = link.jog(axis, to - at, axis == Axis::z ? down_mm_min : across_mm_min); !ok) return ok;
   if (auto ok = settle(); !ok) return ok;
-  if (arrived(link.status(), axis, to)) return {};
+  if (arrived(link, link.status(), axis, to)) return {};
   return fail("stopped", "A move was ended before its place.");
 }
 

@@ -17,6 +17,11 @@ struct Chosen {
   double reach = 0;  ///< mm
 };
 
+/// Longest distance that an instrument of this name spans, mm; others than caliper and indicator reach over any
+/// machine.
+double reach_of(const std::string& name);
+inline constexpr double free_way_mm = 1000;  ///< what a ruler or tape must reach to look along an axis
+
 class Workshop {
  public:
   /// `wait` lets the machine's time pass; all three must outlive it.
@@ -26,8 +31,13 @@ class Workshop {
   Bench& bench;
   Book book;
   std::mt19937 random{1};
+  int moves = 0;  ///< that were asked for, and procedures run
 
-  void wait(double seconds) { wait_(seconds); }
+  void wait(double seconds) {
+    waited_s_ += seconds;
+    wait_(seconds);
+  }
+  double waited_s() const { return waited_s_; }  ///< of the machine's time
   /// Until the machine stands. Error: `stopped` with its own sentence where it stands otherwise than ready or not
   /// homed; `too_long`.
   Result<void> settle();
@@ -62,6 +72,7 @@ class Workshop {
  private:
   static tl::unexpected<Error> too_long();
   std::function<void(double)> wait_;
+  double waited_s_ = 0;
 };
 
 }  // namespace ypsi

@@ -13,6 +13,10 @@ Known known_of(double value, double U) {
   return {value, U / normal_quantile(0.975)};
 }
 
+double known_U(double u) {
+  return normal_quantile(0.975) * u;
+}
+
 std::optional<double> BudgetPart::worst() const {
   if (!off) return std::nullopt;
   return std::fabs(off->bias) + off->U;

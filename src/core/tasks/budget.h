@@ -38,5 +38,7 @@ PartInput part_input(const Book& book, int tool = 0, const Tasks& tasks = all_ta
 
 /// A finding's value and its expanded uncertainty (about 95 %), as part_sizes() takes them.
 Known known_of(double value, double U);
+/// The other way: of a standard uncertainty, about 95 %.
+double known_U(double u);
 
 }  // namespace ypsi

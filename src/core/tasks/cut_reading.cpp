@@ -81,9 +81,9 @@ std::optional<Known> known_lost_motion(const Book& book, Axis axis) {
   // What this very cut was read to say is no second witness to it.
   if (book.history[*standing.entry].readings == cut_readings(book.cut_worksheet)) return std::nullopt;
   const auto found = finding_of<LostMotionEntry>(book.history[*standing.entry]);
-  constexpr double usual_coverage = 2;
+  constexpr double usual_coverage = 2;  // of records that tell no k
   if (!found.lost_motion || !found.U || !(*found.U > 0)) return std::nullopt;
-  return Known{*found.lost_motion, *found.U / usual_coverage};
+  return Known{*found.lost_motion, *found.U / found.k.value_or(usual_coverage)};
 }
 
 Result<CutReading> read_cut(const Book& book) {
@@ -110,6 +110,7 @@ Result<CutReading> read_cut(const Book& book) {
   if (in.features.empty() && !lean) return fail("too_few", "No size is measured yet; type what the part measures.");
   if (!in.features.empty()) {
     for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = known_lost_motion(book, a);
+    for (const Axis a : all_axes) in.periodic[index(a)] = periodic_error_of(book, a).amplitude.value_or(0);
     const auto sizes = read_first_cut(in);
     if (!sizes) return tl::make_unexpected(sizes.error());
     out.sizes = *sizes;

@@ -3,6 +3,8 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/tasks/budget.h"
+#include "core/tasks/lost_motion.h"
 #include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
@@ -24,7 +26,9 @@ std::optional<double> relative_scale_U(const Book& book, Axis axis) {
 }
 
 double U_with_scale(const Book& book, Axis axis, double length, double U) {
-  return std::hypot(U, relative_scale_U(book, axis).value_or(0) * length);
+  // Two places: two phases of what the screw repeats, a standard uncertainty of its amplitude.
+  const double repeats = known_U(periodic_error_of(book, axis).amplitude.value_or(0));
+  return std::hypot(std::hypot(U, repeats), relative_scale_U(book, axis).value_or(0) * length);
 }
 
 }  // namespace ypsi

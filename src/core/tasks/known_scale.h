@@ -16,7 +16,8 @@ std::optional<KnownScale> known_scale(const Entry& entry, double steps_now);
 /// that holds, with what it found and was not taken over; none where it was never measured.
 std::optional<double> relative_scale_U(const Book& book, Axis axis);
 
-/// `U` of a length that was told by moving along the axis, mm, with the axis's scale where the record knows it.
+/// `U` of a length that was told by moving along the axis, mm, with the axis's scale and periodic error where the
+/// record knows them.
 double U_with_scale(const Book& book, Axis axis, double length, double U);
 
 }  // namespace ypsi

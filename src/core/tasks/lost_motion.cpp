@@ -10,11 +10,18 @@
 namespace ypsi {
 namespace {
 
+constexpr const char* turn_word = " turn";
+
 class LostMotionTask final : public Task {
  public:
   LostMotionTask() : Task(lost_motion_id, "Lost motion", TaskGroup::calibrate) {}
   std::vector<Upstream> depends_on() const override { return {{steps_per_unit_id}}; }
+  bool stands_beside(const Entry& e) const override { return e.subject.ends_with(turn_word); }
   Words summary(const Entry& e) const override {
+    if (stands_beside(e)) {
+      const auto found = finding_of<PeriodicEntry>(e);
+      return {{"periodic", {SaidLength{found.amplitude.value_or(0), 3}, SaidLength{found.period.value_or(0), 2}}}};
+    }
     return {{as_it_is, {SaidLength{finding_of<LostMotionEntry>(e).lost_motion.value_or(0), 2}}}};
   }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
@@ -28,23 +35,50 @@ class LostMotionTask final : public Task {
         if (const auto found = finding_of<LostMotionEntry>(q.book.history[*share.entry]); found.lost_motion)
           share.off = OffBy{-*found.lost_motion, found.U.value_or(0)};  // what is cut comes out narrower by it
       all.push_back(share);
+      // Never measured it is named, but no row of its own.
+      BudgetShare turn{
+          .code = "budget_periodic", .axis = a, .entry = newest(q.book, id(), over_a_turn(a)), .spoils = Spoils::sizes};
+      if (const auto amplitude = periodic_error_of(q.book, a).amplitude) {
+        turn.off = OffBy{0, known_U(*amplitude)};
+        all.push_back(turn);
+      }
     }
     return all;
   }
   void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
+    for (const Axis a : {Axis::x, Axis::y}) part.axes[index(a)].periodic = periodic_error_of(q.book, a).amplitude;
     for (const BudgetShare& share : budget(q))
-      if (share.off && share.axis) part.axes[index(*share.axis)].lost_motion = known_of(-share.off->bias, share.off->U);
+      if (share.off && share.axis && share.code == "of_axis")
+        part.axes[index(*share.axis)].lost_motion = known_of(-share.off->bias, share.off->U);
   }
-  std::vector<CertifiedLine> certificate(const Book&) const override {
-    return each_axis({.code = "certified_lost_motion",
-                      .value = [](const Entry& e) { return finding_of<LostMotionEntry>(e).lost_motion; },
-                      .U = [](const Entry& e) { return finding_of<LostMotionEntry>(e).U; },
-                      .k = [](const Entry& e) { return finding_of<LostMotionEntry>(e).k; }});
+  std::vector<CertifiedLine> certificate(const Book& book) const override {
+    auto lines = each_axis({.code = "certified_lost_motion",
+                            .value = [](const Entry& e) { return finding_of<LostMotionEntry>(e).lost_motion; },
+                            .U = [](const Entry& e) { return finding_of<LostMotionEntry>(e).U; },
+                            .k = [](const Entry& e) { return finding_of<LostMotionEntry>(e).k; }});
+    for (const Axis a : all_axes)
+      if (newest(book, id(), over_a_turn(a)))
+        lines.push_back({.code = "certified_periodic",
+                         .subject = over_a_turn(a),
+                         .usual_decimals = 3,
+                         .value = [](const Entry& e) { return finding_of<PeriodicEntry>(e).amplitude; },
+                         .U = [](const Entry& e) { return finding_of<PeriodicEntry>(e).U; },
+                         .k = [](const Entry& e) { return finding_of<PeriodicEntry>(e).k; }});
+    return lines;
   }
   std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::lost_motion}}; }
 };
 
 }  // namespace
+
+std::string over_a_turn(Axis axis) {
+  return std::string(1, letter(axis)) + turn_word;
+}
+
+PeriodicEntry periodic_error_of(const Book& book, Axis axis) {
+  const auto at = newest(book, lost_motion_id, over_a_turn(axis));
+  return at ? finding_of<PeriodicEntry>(book.history[*at]) : PeriodicEntry{};
+}
 
 const Task& lost_motion_task() {
   static const LostMotionTask task;

@@ -38,6 +38,25 @@ void describe(V& v, PositioningEntry& f) {
   describe(v, f.test);
 }
 
+/// What an axis repeats with every turn of its screw, pinion or pulley, mm and rad; subject over_a_turn().
+struct PeriodicEntry {
+  std::optional<double> amplitude{}, U{}, k{}, period{}, phase{};
+};
+template <class V>
+void describe(V& v, PeriodicEntry& f) {
+  v.number("amplitude_mm", f.amplitude);
+  v.number("U_amplitude_mm", f.U);
+  v.number("k", f.k);
+  v.number("period_mm", f.period);
+  v.number("phase_rad", f.phase);
+}
+
+/// "X turn": such an entry stands beside the axis's lost motion and does not replace it.
+std::string over_a_turn(Axis axis);
+
+/// The newest that holds; nothing in it where it was never measured.
+PeriodicEntry periodic_error_of(const Book& book, Axis axis);
+
 const Task& lost_motion_task();
 
 }  // namespace ypsi

@@ -102,6 +102,7 @@ SheetStanding Standings::of(std::string_view sheet, std::optional<Axis> only) co
     }
     if (!fact.counts || *fact.sheet != sheet) continue;
     const Entry& entry = history_[fact.at];
+    if (task && task->stands_beside(entry)) continue;
     const auto axes = axes_of(entry);
     const bool whole = axes.size() == axis_count && entry.subject.size() != axis_count;
     const std::string of = newest_alone ? std::string() : entry.subject;

@@ -86,6 +86,8 @@ class Task {
   virtual std::vector<Upstream> depends_on() const { return {}; }
   /// Whether only the newest entry counts, whatever its subject.
   virtual bool newest_alone() const { return false; }
+  /// Whether an entry tells something beside the task's own finding, so that it makes nothing current.
+  virtual bool stands_beside(const Entry&) const { return false; }
   /// What an entry found; nothing: see below.
   virtual Words summary(const Entry& entry) const;
   /// What the list says of it; nothing where nothing is known. The newest entry's summary, with its subject.

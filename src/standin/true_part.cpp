@@ -1,0 +1,75 @@
+#include "standin/true_part.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "standin/truth.h"
+
+namespace ypsi::standin {
+namespace {
+
+constexpr double run_up_mm = 3;
+
+struct Contour {
+  double width = 0, height = 0, square = 0;  ///< of the tool's path, physical
+};
+
+/// Once and a quarter round, counter-clockwise from the back left, as test cuts go; looked at in the middle of sides.
+Result<Contour> gone_round(Workshop& w, ServedMachine& m, double x, double y, double half) {
+  const auto nose = [&] { return truth_of(m).plant().nose(); };
+  Point3 left{}, bottom{}, right{}, top{}, low{}, high{};
+  const auto go = [&](Axis axis, double place, Point3* seen) -> Result<void> {
+    if (auto ok = w.go(axis, place); !ok) return ok;
+    if (seen) *seen = nose();
+    return {};
+  };
+  const struct {
+    Axis axis;
+    double place;
+    Point3* seen;
+  } way[] = {
+      {Axis::x, x - half + run_up_mm, nullptr},
+      {Axis::y, y + half, nullptr},
+      {Axis::x, x - half, nullptr},
+      {Axis::y, y - half, nullptr},
+      {Axis::x, x, &bottom},
+      {Axis::x, x + half, &low},
+      {Axis::y, y, &right},
+      {Axis::y, y + half, &high},
+      {Axis::x, x, &top},
+      {Axis::x, x - half, nullptr},
+      {Axis::y, y, &left},
+  };
+  for (const auto& leg : way)
+    if (auto ok = go(leg.axis, leg.place, leg.seen); !ok) return tl::make_unexpected(ok.error());
+  return Contour{right[0] - left[0], top[1] - bottom[1], std::fabs(high[0] - low[0])};
+}
+
+}  // namespace
+
+Result<TruePart> true_part(Workshop& w, ServedMachine& m, double tool_diameter, double side) {
+  if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
+  TruePart part;
+  double x = 0, y = 0;
+  const double around = tool_diameter + 2 * run_up_mm;
+  part.side = std::min({side, w.high(Axis::x) - w.low(Axis::x) - around, w.high(Axis::y) - w.low(Axis::y) - around});
+  if (!(part.side > 0)) return fail("no_room", "There is no room for a frame within the soft limits.");
+  x = (w.low(Axis::x) + w.high(Axis::x)) / 2;
+  y = (w.low(Axis::y) + w.high(Axis::y)) / 2;
+  const auto& tool = truth_of(m).plant().tool();
+  const auto& s = truth_of(m).scenario();
+  const double cuts = tool.diameter + tool.runout - 2 * s.deflection_per_N * s.cutting_force;
+  const auto off = [&](double size) { part.worst_size = std::max(part.worst_size, std::fabs(size - part.side)); };
+  const auto inside = gone_round(w, m, x, y, (part.side - tool_diameter) / 2);
+  if (!inside) return tl::make_unexpected(inside.error());
+  off(inside->width + cuts);
+  off(inside->height + cuts);
+  const auto outside = gone_round(w, m, x, y, (part.side + tool_diameter) / 2);
+  if (!outside) return tl::make_unexpected(outside.error());
+  off(outside->width - cuts);
+  off(outside->height - cuts);
+  part.worst_square = outside->square * part.side / (part.side + tool_diameter);
+  return part;
+}
+
+}  // namespace ypsi::standin
