@@ -70,6 +70,17 @@ TEST_F(Pictures, OfTheDemo) {
     }
   }
   shoot("lost-motion");
+  click("lost-turn");
+  type("turn", "5");
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("turn-begin")->isEnabled(); }));
+  click("turn-begin");
+  for (int i = 0; i < 60 && !text("turn-hint").contains("Jog"); ++i) {
+    ASSERT_TRUE(
+        wait_for([this] { return find<QPushButton>("turn-read")->isEnabled() || text("turn-hint").contains("Jog"); }));
+    if (find<QPushButton>("turn-read")->isEnabled()) click("turn-read");
+  }
+  shoot("extra-turn");
+  click("turn-clear");
   click("lost-positioning");
   type("targets", "7");
   type("runs", "5");

@@ -23,7 +23,7 @@ namespace {
 
 constexpr double rate_mm_min = 3000, z_rate_mm_min = 900, edge_mm = 8, above_mm = 6;
 constexpr int first_readings = 8, readings_after = 4, lost_motion_places = 7, rounds_at_most = 3;
-constexpr double longest_seen_mm = 30, shortest_period_mm = 2;
+constexpr double longest_seen_mm = 30, shortest_period_mm = 2, turns_told_apart = 0.7;
 constexpr int places_in_a_stroke = 8;
 constexpr double gross_scale = 0.05, least_rough_mm = 2;
 constexpr double drive_explains = 0.02;  // the drive of the book is the machine's where it gives the setting so nearly
@@ -190,7 +190,8 @@ Result<Repeating> periodic_error(Workshop& w, Axis axis, const Instrument& indic
   if (turn > 0)
     periods.push_back(turn);
   else
-    for (double period = shortest_period_mm; period <= room / 2; period *= 1.06) periods.push_back(period);
+    for (double turns = 2; turns <= room / shortest_period_mm; turns += turns_told_apart)
+      periods.push_back(room / turns);
   Repeating out;
   double least = 1e9;
   for (const double period : periods) {
