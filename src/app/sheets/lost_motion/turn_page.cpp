@@ -180,6 +180,10 @@ void TurnPage::show_result() {
   emit found();
 }
 
+double TurnPage::wave(double place) const {
+  return result_->amplitude * std::sin(2 * std::numbers::pi * place / turn() + result_->phase);
+}
+
 void TurnPage::draw() {
   const LengthUnit unit = session_.editor().unit(axis_);
   plot_->clearPlottables();
@@ -189,8 +193,6 @@ void TurnPage::draw() {
   const auto& all = readings();
   double low = -1, high = 1;
   if (result_) {
-    const double k = 2 * std::numbers::pi / turn();
-    const auto wave = [&](double at) { return result_->amplitude * std::sin(k * at + result_->phase); };
     QVector<double> x, y, at, off;
     for (std::size_t i = 0; i < all.size(); ++i) {
       at << in_unit(all[i].place, unit);
@@ -321,7 +323,7 @@ void TurnPage::refresh(Axis axis) {
     cell(0, QString::number(all[i].stroke + 1));
     cell(1, to_q(format_length(all[i].place, unit, 2)));
     cell(2, to_q(format_length(all[i].reading, unit, 3)));
-    cell(3, result_ ? to_q(format_length(result_->residuals[i], unit, 3)) : QString());
+    cell(3, result_ ? to_q(format_length(wave(all[i].place) + result_->residuals[i], unit, 3)) : QString());
   }
   if (!all.empty()) table_->scrollToBottom();
   refresh_status();

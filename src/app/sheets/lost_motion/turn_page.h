@@ -35,6 +35,8 @@ class TurnPage : public LostMotionPage {
   void take(double reading);
   void show_result();
   void draw();
+  /// What the fitted wave is off by at a machine place, mm. Precondition: a result.
+  double wave(double place) const;
 
   Axis axis_ = Axis::x;
   std::shared_ptr<StrokeReadings> strokes_ = std::make_shared<StrokeReadings>();
