@@ -86,11 +86,12 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   Workshop workshop(m.link(), bench, wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
   const Rehearsal done = rehearse(workshop, rehearsal_steps());
   json out = to_json(done);
-  Effort effort = bench.effort();
-  effort.moves = workshop.moves;
-  effort.machine_s = workshop.waited_s();
-  out["effort"] = {
-      {"readings", effort.readings}, {"moves", effort.moves}, {"acts", effort.acts}, {"minutes", effort.minutes()}};
+  constexpr double minute_s = 60;
+  const Effort& effort = bench.effort();
+  out["effort"] = {{"readings", effort.readings},
+                   {"moves", workshop.moves},
+                   {"acts", effort.acts},
+                   {"minutes", (effort.seconds + workshop.waited_s()) / minute_s}};
   out["part"] = nullptr;
   if (done.completed) {
     const Tool* cutter = workshop.book.tool(m.link().status().tool);
@@ -98,6 +99,8 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
     if (part)
       out["part"] = {
           {"side_mm", part->side}, {"worst_size_mm", part->worst_size}, {"worst_square_mm", part->worst_square}};
+    else
+      out["problems"].push_back("What a frame would be off by was not seen: " + part.error().message);
   }
   return RehearsalReport{out.dump(1, ' ', false, json::error_handler_t::replace), to_text(done), done.completed};
 }

@@ -105,6 +105,7 @@ AxisTruth read_truth(const Keys& in) {
     ScrewError& error = axis.screw.emplace_back();
     of.number("amplitude_mm", error.amplitude, -1, 1);
     of.number("period_mm", error.period, 0.1, largest_mm);
+    if (error.amplitude == 0) axis.screw.pop_back();  // it would be reckoned at every step
   };
   if (in.has("screw_error") && in.object()["screw_error"].is_array())
     in.list("screw_error", screw);

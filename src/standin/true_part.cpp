@@ -16,13 +16,7 @@ struct Contour {
 
 /// Once and a quarter round, counter-clockwise from the back left, as test cuts go; looked at in the middle of sides.
 Result<Contour> gone_round(Workshop& w, ServedMachine& m, double x, double y, double half) {
-  const auto nose = [&] { return truth_of(m).plant().nose(); };
   Point3 left{}, bottom{}, right{}, top{}, low{}, high{};
-  const auto go = [&](Axis axis, double place, Point3* seen) -> Result<void> {
-    if (auto ok = w.go(axis, place); !ok) return ok;
-    if (seen) *seen = nose();
-    return {};
-  };
   const struct {
     Axis axis;
     double place;
@@ -40,8 +34,10 @@ Result<Contour> gone_round(Workshop& w, ServedMachine& m, double x, double y, do
       {Axis::x, x - half, nullptr},
       {Axis::y, y, &left},
   };
-  for (const auto& leg : way)
-    if (auto ok = go(leg.axis, leg.place, leg.seen); !ok) return tl::make_unexpected(ok.error());
+  for (const auto& leg : way) {
+    if (auto ok = w.go(leg.axis, leg.place); !ok) return tl::make_unexpected(ok.error());
+    if (leg.seen) *leg.seen = truth_of(m).plant().nose();
+  }
   return Contour{right[0] - left[0], top[1] - bottom[1], std::fabs(high[0] - low[0])};
 }
 
@@ -50,12 +46,10 @@ Result<Contour> gone_round(Workshop& w, ServedMachine& m, double x, double y, do
 Result<TruePart> true_part(Workshop& w, ServedMachine& m, double tool_diameter, double side) {
   if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
   TruePart part;
-  double x = 0, y = 0;
   const double around = tool_diameter + 2 * run_up_mm;
   part.side = std::min({side, w.high(Axis::x) - w.low(Axis::x) - around, w.high(Axis::y) - w.low(Axis::y) - around});
   if (!(part.side > 0)) return fail("no_room", "There is no room for a frame within the soft limits.");
-  x = (w.low(Axis::x) + w.high(Axis::x)) / 2;
-  y = (w.low(Axis::y) + w.high(Axis::y)) / 2;
+  const double x = (w.low(Axis::x) + w.high(Axis::x)) / 2, y = (w.low(Axis::y) + w.high(Axis::y)) / 2;
   const auto& tool = truth_of(m).plant().tool();
   const auto& s = truth_of(m).scenario();
   const double cuts = tool.diameter + tool.runout - 2 * s.deflection_per_N * s.cutting_force;

@@ -11,9 +11,12 @@ const char* const with_pause =
     "G21 G90\nT1 M6\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nT2 M6\nS12000 M3\nG0 X20 "
     "Y30\nG1 Z-1 F300\nG1 X60 F1500\nG0 Z8\nM5\nM30\n";
 
+/// A line that is cut for a second and more at twenty times the speed: it is seen on a busy computer too.
+const char* const slow_part = "G21 G90\nS12000 M3\nG0 Z8\nG0 X20 Y20\nG1 Z-1 F300\nG1 X60 F100\nG0 Z8\nM5\nM30\n";
+
 class Wishes : public WindowTest {
  protected:
-  void ready_machine(const char* program = good_part) {
+  void ready_machine(const char* program = slow_part) {
     ready_for_a_job();
     write("part.ngc", program);
     load("part.ngc");

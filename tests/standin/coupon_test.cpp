@@ -83,7 +83,7 @@ TEST_F(FirstCuts, TellTheMachinesErrorsWithinTheirU) {
     s.tools = {{1, 6 + dd, 26, 0}};
     start(s);
     CouponSetting way = setting();
-    way.rest = std::max(bx, by) + 0.01 + least_rest;
+    way.rest = last_pass_rest(std::max(bx, by), 0.01);
     const auto coupon = make_coupon(CouponKind::frame, way);
     ASSERT_TRUE(coupon) << coupon.error().message;
     zero_on_the_stock(z0);

@@ -129,15 +129,12 @@ void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper
   draft.text(box.topLeft() + QPointF(0, 34),
              CertificatePage::tr("What a part cut today would be off by, in %1").arg(to_q(unit_name(paper.unit))),
              theme().second_ink, 30, true);
-  double low = 0, high = 1e-6;
-  for (const BudgetPart& part : paper.budget.parts)
-    if (part.off) {
-      low = std::min(low, part.off->bias - part.off->U);
-      high = std::max(high, part.off->bias + part.off->U);
-    }
+  const auto [low, high] = paper.budget.span();
   constexpr double bar_high = 30, figures = 260;
   const double bars = box.left() + 330, room = box.right() - bars - figures;
-  const auto at = [&](double mm) { return bars + room * (mm - low) / (high - low); };
+  const auto at = [&, low = low, wide = std::max(high - low, 1e-6)](double mm) {
+    return bars + room * (mm - low) / wide;
+  };
   double y = box.top() + 70;
   for (const BudgetPart& part : paper.budget.parts) {
     if (y > box.bottom() - 240) break;
@@ -148,8 +145,7 @@ void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper
       draft.box(QRectF(left, y, std::max(3.0, right - left), bar_high), theme().teal,
                 part.stale ? theme().sheet : theme().teal_soft, 2);
       draft.line({at(part.off->bias), y - 2}, {at(part.off->bias), y + bar_high + 2}, theme().teal, 8);
-      draft.text({std::max(at(0), right) + 12, y + 25}, off_words(PartSize{part.off->bias, part.off->U, 0}, paper.unit),
-                 theme().ink, 28);
+      draft.text({std::max(at(0), right) + 12, y + 25}, off_words(*part.off, paper.unit), theme().ink, 28);
     } else {
       draft.text({at(0) + 12, y + 25}, CertificatePage::tr("never measured"), theme().second_ink, 28);
     }

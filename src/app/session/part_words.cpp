@@ -38,12 +38,11 @@ QString size_kind_name(SizeKind kind) {
                                      : PartWords::tr("spacings");
 }
 
-QString off_words(const std::optional<PartSize>& size, LengthUnit unit) {
-  if (!size) return QStringLiteral("–");
-  const QString bias = to_q(format_length(std::fabs(size->bias), unit, decimals));
+QString off_words(const OffBy& off, LengthUnit unit) {
+  const QString bias = to_q(format_length(std::fabs(off.bias), unit, decimals));
   const QString none = to_q(format_length(0, unit, decimals));
-  const QString sign = bias == none ? QString() : size->bias > 0 ? QStringLiteral("+") : QStringLiteral("−");
-  return sign + bias + QStringLiteral(" ±") + to_q(format_length(size->U, unit, decimals));
+  const QString sign = bias == none ? QString() : off.bias > 0 ? QStringLiteral("+") : QStringLiteral("−");
+  return sign + bias + QStringLiteral(" ±") + to_q(format_length(off.U, unit, decimals));
 }
 
 QString worst_size_words(const Budget& budget, LengthUnit unit) {

@@ -9,8 +9,8 @@ namespace ypsi::app {
 
 /// "inside sizes", "outside sizes", "spacings"
 QString size_kind_name(SizeKind kind);
-/// "+0.64 ±0.39", the unit stands beside; a dash where nothing is known.
-QString off_words(const std::optional<PartSize>& size, LengthUnit unit);
+/// "+0.64 ±0.39", the unit stands beside.
+QString off_words(const OffBy& off, LengthUnit unit);
 /// "outside sizes come out 0.64 mm short along X, ±0.39 mm": the size that the headline is of; empty where there is
 /// none.
 QString worst_size_words(const Budget& budget, LengthUnit unit);

@@ -30,17 +30,14 @@ double BudgetBars::row_px() const {
 void BudgetBars::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
-  double low = 0, high = 1e-9;
-  for (const auto& p : budget_.parts)
-    if (p.off) {
-      low = std::min(low, p.off->bias - p.off->U);
-      high = std::max(high, p.off->bias + p.off->U);
-    }
+  const auto [low, high] = budget_.span();
   constexpr double row_with_caption = 34, figures = 108, bar_high = 14;
   const double row = row_px();
   const bool below = row >= row_with_caption;
   const double left = 150, room = width() - left - (below ? figures : 300);
-  const auto at = [&](double mm) { return left + room * (mm - low) / (high - low); };
+  const auto at = [&, low = low, wide = std::max(high - low, 1e-9)](double mm) {
+    return left + room * (mm - low) / wide;
+  };
   draft.line({at(0), 0}, {at(0), row * static_cast<double>(budget_.parts.size())}, theme().rule);
   double y = 0;
   for (const auto& p : budget_.parts) {
@@ -74,7 +71,7 @@ double BudgetBars::draw_share(Draft& draft, const BudgetPart& p, double y, doubl
   if (p.stale) draft.hatch(band, theme().ochre, 5);
   draft.line({at(p.off->bias), y - 1}, {at(p.off->bias), y + high + 1}, colour, 4);
   const double right = std::max(at(0), band.right()) + 8;
-  const QString figures = off_words(PartSize{p.off->bias, p.off->U, 0}, unit);
+  const QString figures = off_words(*p.off, unit);
   draft.text({right, y + high - 2}, figures, theme().ink, 12, true);
   draft.painter().setFont(text_font(12, true));
   return right + draft.painter().fontMetrics().horizontalAdvance(figures) + 14;

@@ -136,8 +136,10 @@ void StandingSheet::show_sizes(const Budget& budget) {
                                                  : tr("You ask for ±%1.").arg(asked)));
   }
   for (std::size_t a = 0; a < sizes_.size(); ++a)
-    for (std::size_t k = 0; k < all_size_kinds.size(); ++k)
-      sizes_[a][k]->setText(off_words(budget.sizes.axes[a].of(all_size_kinds[k]), unit));
+    for (std::size_t k = 0; k < all_size_kinds.size(); ++k) {
+      const auto& size = budget.sizes.axes[a].of(all_size_kinds[k]);
+      sizes_[a][k]->setText(size ? off_words(*size, unit) : QStringLiteral("–"));
+    }
 }
 
 void StandingSheet::refresh() {

@@ -3,6 +3,7 @@
 #include <qcustomplot.h>
 
 #include "app/drawing/drive_section.h"
+#include "app/drawing/plot_look.h"
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
@@ -112,17 +113,7 @@ void StepsChart::show_residuals(const ScaleInput& input, const std::optional<Sca
   bars->setDataPlottable(graph);
   bars->setPen(QPen(theme().teal, 1.4));
   bars->setSymbolGap(0);
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setBasePen(Qt::NoPen);
-    axis->setTickPen(Qt::NoPen);
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(theme().second_ink);
-    axis->setLabelColor(theme().second_ink);
-    axis->setTickLabelFont(text_font(10));
-    axis->setLabelFont(text_font(10));
-    axis->grid()->setPen(QPen(theme().rule, 1, Qt::DotLine));
-    axis->grid()->setZeroLinePen(Qt::NoPen);
-  }
+  dress(*plot_, AxisLines::hidden);
   plot_->xAxis->grid()->setVisible(false);
   plot_->xAxis->setLabel(tr("distance told, %1").arg(to_q(unit_name(unit))));
   plot_->xAxis->setRange(0, longest * 1.05);
@@ -130,14 +121,7 @@ void StepsChart::show_residuals(const ScaleInput& input, const std::optional<Sca
   plot_->yAxis->ticker()->setTickCount(4);
   plot_->xAxis->setVisible(!x.isEmpty());
   plot_->yAxis->setVisible(!x.isEmpty());
-  if (x.isEmpty()) {
-    auto* empty = new QCPItemText(plot_);
-    empty->position->setType(QCPItemPosition::ptAxisRectRatio);
-    empty->position->setCoords(0.5, 0.3);
-    empty->setText(tr("What each reading differs by will stand here."));
-    empty->setFont(text_font(12));
-    empty->setColor(theme().second_ink);
-  }
+  if (x.isEmpty()) say_in(*plot_, tr("What each reading differs by will stand here."), 0.3);
   plot_->replot();
 }
 

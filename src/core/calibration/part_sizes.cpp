@@ -12,7 +12,7 @@ constexpr double for_both_axes = 0.9875;
 
 PartSize size_of(double bias, double variance) {
   const double u = std::sqrt(variance);
-  return {bias, normal_quantile(0.975) * u, u};
+  return {{bias, normal_quantile(0.975) * u}, u};
 }
 
 void name_unknown(const PartAxis& axis, const char* suffix, std::vector<std::string>& unknown) {
@@ -29,7 +29,7 @@ PartSizes::Kinds kinds_of(const PartAxis& axis, const PartInput& in) {
   PartSizes::Kinds out;
   if (!axis.length || !axis.scale) return out;
   const double L = *axis.length, periodic = axis.periodic.value_or(0);
-  const double grows = temperature_u(in, L), scale = L * axis.scale->u;
+  const double grows = L * in.expansion_per_K * in.u_temperature_K, scale = L * axis.scale->u;
   const double bias = L * axis.scale->value, variance = scale * scale + periodic * periodic + grows * grows;
   out.spacing = size_of(bias, variance);
   if (!axis.lost_motion || !in.tool) return out;
@@ -40,10 +40,6 @@ PartSizes::Kinds kinds_of(const PartAxis& axis, const PartInput& in) {
 }
 
 }  // namespace
-
-double temperature_u(const PartInput& in, double length) {
-  return length * in.expansion_per_K * in.u_temperature_K;
-}
 
 PartSizes part_sizes(const PartInput& in) {
   PartSizes out;

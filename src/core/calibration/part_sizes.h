@@ -26,9 +26,13 @@ struct PartInput {
   double u_temperature_K = 3;      ///< in a shed
 };
 
-struct PartSize {
-  double bias = 0, U = 0;  ///< mm; U for one size, k = 1.96
-  double u = 0;
+/// What is known of an error and left as it is, and what is not known of it; mm, U for about 95 %.
+struct OffBy {
+  double bias = 0, U = 0;
+};
+
+struct PartSize : OffBy {
+  double u = 0;  ///< U for one size is k = 1.96 times it
 };
 
 enum class SizeKind { inside, outside, spacing };
@@ -48,9 +52,6 @@ struct PartSizes {
   std::optional<PartSize> square;    ///< over Y's length
   std::vector<std::string> unknown;  ///< "length_x", "lost_motion_y", "tool", ...
 };
-
-/// How much of a length is left open by the temperature, standard uncertainty, mm.
-double temperature_u(const PartInput& input, double length);
 
 PartSizes part_sizes(const PartInput& input);
 

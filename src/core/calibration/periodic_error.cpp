@@ -55,4 +55,8 @@ Result<PeriodicError> evaluate_periodic(const std::vector<PeriodicReading>& read
   return out;
 }
 
+double wave_at(const PeriodicError& error, double period, double at) {
+  return error.amplitude * std::sin(2 * std::numbers::pi * at / period + error.phase);
+}
+
 }  // namespace ypsi

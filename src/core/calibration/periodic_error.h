@@ -23,6 +23,9 @@ struct PeriodicError {
   std::vector<double> residuals;  ///< mm
 };
 
+/// The wave itself at a place on the axis, mm.
+double wave_at(const PeriodicError& error, double period, double at);
+
 /// At least six readings, over two turns to be worth much; `period` > 0, the travel per turn, mm. Errors: `too_few`;
 /// `degenerate` where places or strokes cannot tell slope, sine and cosine apart.
 Result<PeriodicError> evaluate_periodic(const std::vector<PeriodicReading>& readings, double period,

@@ -12,10 +12,11 @@ const char* axis_key(Axis axis) {
 }
 
 bool arrived(const MachineLink& link, const MachineStatus& status, Axis axis, double place) {
-  // A move that ended further away was ended by somebody; one ends on a whole step, which may be a coarse one.
+  constexpr double short_by_mm = 0.05;  // a move that ended further away was ended by somebody
+  // It ends on a whole step, which may be a coarse one.
   const double steps = link.setting(axis_setting(axis, "steps_per_mm")).value_or(0);
-  const double short_by_mm = 0.05 + (steps > 0 ? 0.5 / steps : 0);
-  return status.state == MachineState::ready && std::fabs(status.position[axis] - place) <= short_by_mm;
+  const double half_step = steps > 0 ? 0.5 / steps : 0;
+  return status.state == MachineState::ready && std::fabs(status.position[axis] - place) <= short_by_mm + half_step;
 }
 
 Error ended_because(const MachineStatus& status, std::string_view sentence) {

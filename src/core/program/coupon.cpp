@@ -299,6 +299,11 @@ Result<void> Layout::lines() {
 
 }  // namespace
 
+double last_pass_rest(std::optional<double> lost_motion, double U) {
+  constexpr double spare_mm = 0.1, unknown_mm = 0.6;
+  return lost_motion ? std::fabs(*lost_motion) + U + spare_mm : unknown_mm;
+}
+
 Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& s) {
   for (const double v :
        {s.stock_width, s.stock_height, s.thickness, s.tool_diameter, s.depth, s.feed, s.plunge, s.rpm, s.safe})

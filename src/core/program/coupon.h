@@ -3,6 +3,7 @@
 // and Y, spacings between like edges, steps of depth, diagonals, circles, lines, as reading a first cut needs them.
 // Every contour is gone round counter-clockwise, so that lost motion is taken up alike. Source: handbook of the
 // trade, 16.
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -25,7 +26,9 @@ enum class CutMaterial { wood, plastic, foam, aluminium, brass };
 inline constexpr int cut_material_count = 5;
 const char* name(CutMaterial material);  ///< "wood"
 
-inline constexpr double unknown_lost_motion_rest = 0.6, least_rest = 0.1;  ///< mm
+/// What the last pass round a wall must have for itself, mm: what an axis loses on turning round, what is not known of
+/// it (U) and a tenth, or clearing spoils the wall; 0.6 where it was never measured. Source: handbook of the trade, 16.
+double last_pass_rest(std::optional<double> lost_motion, double U);
 
 struct CouponSetting {
   double stock_width = 0, stock_height = 0, thickness = 0;  ///< mm, > 0; work zero at its front left corner
@@ -36,9 +39,7 @@ struct CouponSetting {
   double feed = 800, plunge = 200, rpm = 12000;  ///< mm/min and 1/min, > 0
   double pass = 0;                               ///< deepest cut at once, mm; 0: the cutter's radius
   double safe = 8;                               ///< above the stock's top, mm, > 0
-  /// Left round each wall for its last pass, mm, >= 0: what is lost on turning round, what is not known of it and a
-  /// tenth, or clearing spoils the wall; this much where it was never measured.
-  double rest = unknown_lost_motion_rest;
+  double rest = last_pass_rest({}, 0);           ///< left round each wall for its last pass, mm, >= 0
 };
 
 /// Feed, plunge and depth of a pass for a two-flute cutter in that material: careful figures of the trade, from the

@@ -24,7 +24,6 @@ namespace {
 constexpr double rate_mm_min = 3000, z_rate_mm_min = 900, edge_mm = 8, above_mm = 6;
 constexpr int first_readings = 8, readings_after = 4, lost_motion_places = 7, rounds_at_most = 3;
 constexpr double longest_seen_mm = 30, shortest_period_mm = 2, turns_told_apart = 0.7;
-constexpr int places_in_a_stroke = 8;
 constexpr double gross_scale = 0.05, least_rough_mm = 2;
 constexpr double drive_explains = 0.02;  // the drive of the book is the machine's where it gives the setting so nearly
 
@@ -166,26 +165,21 @@ Result<Repeating> periodic_error(Workshop& w, Axis axis, const Instrument& indic
   const Span span = span_of(w, axis);
   const auto drive = drive_of(w, axis, w.book.machine.axis(axis).steps_per_mm);
   const double turn = drive ? travel_per_rev(*drive) : 0;
-  const double room = std::min(span.size() - 2 * take_up_mm, turn > 0 ? turns_read * turn : longest_seen_mm);
-  const double stroke = std::min(room, reach - 1);
-  const int strokes = std::max(1, static_cast<int>(std::ceil(room / (stroke * 0.75))));
-  std::uniform_real_distribution<double> part(0.6, 1.4);
+  const double start = span.low + run_up_mm;
+  const double room = std::min(span.high - start, turn > 0 ? turns_read * turn : longest_seen_mm);
+  StrokeReadings strokes;
+  auto stops = stroke_stops(start, room / turns_read, reach - 1);
+  if (auto ok = strokes.start(w.link, axis, std::move(stops), rate(axis)); !ok) return tl::make_unexpected(ok.error());
   std::vector<PeriodicReading> readings;
-  const double start = span.low + take_up_mm;
-  for (int k = 0; k < strokes; ++k) {
-    const double from = start + (strokes == 1 ? 0 : (room - stroke) * k / (strokes - 1));
-    if (auto ok = w.go(axis, from - take_up_mm); !ok) return tl::make_unexpected(ok.error());
-    if (auto ok = w.go(axis, from); !ok) return tl::make_unexpected(ok.error());
-    const double zero = w.link.status().position[axis];
-    w.bench.mark(axis);
-    for (double at = from; at < from + stroke; at += part(w.random) * stroke / places_in_a_stroke) {
-      if (auto ok = w.go(axis, at); !ok) return tl::make_unexpected(ok.error());
-      const auto read = w.bench.read_distance(axis, indicator.name);
-      if (!read) return tl::make_unexpected(read.error());
-      const double place = w.link.status().position[axis];
-      readings.push_back({place, *read - (place - zero), k});
-    }
-  }
+  const auto read = [&]() -> Result<void> {
+    if (strokes.begins_a_stroke()) w.bench.mark(axis);
+    const auto shown = w.bench.read_distance(axis, indicator.name);
+    if (!shown) return tl::make_unexpected(shown.error());
+    readings.push_back({w.link.status().position[axis], *shown, strokes.stop().stroke});
+    strokes.go_on();
+    return {};
+  };
+  if (auto ok = w.run(strokes, read); !ok) return tl::make_unexpected(ok.error());
   std::vector<double> periods;
   if (turn > 0)
     periods.push_back(turn);
@@ -257,16 +251,14 @@ double relative_scale_U(const Work& work, Axis axis) {
          std::fabs(work.w.book.machine.axis(axis).steps_per_mm / *found.steps_per_mm - 1);
 }
 
-Result<void> set_steps_by_eye(Workshop& w, Axis axis, double scale) {
-  const double steps = w.book.machine.axis(axis).steps_per_mm / scale;
+Result<void> set_steps_unhomed(Workshop& w, Axis axis, double steps) {
   if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
   change_steps_per_mm(w.book, axis, steps);
   return {};
 }
 
 Result<void> set_steps(Workshop& w, Axis axis, double steps) {
-  if (auto ok = w.link.set_setting(axis_setting(axis, "steps_per_mm"), steps); !ok) return ok;
-  change_steps_per_mm(w.book, axis, steps);
+  if (auto ok = set_steps_unhomed(w, axis, steps); !ok) return ok;
   if (const AxisSetup& now = w.book.machine.axis(axis); now.soft_min && now.soft_max)
     if (auto ok = w.set_soft_limits(axis, *now.soft_min, *now.soft_max); !ok) return ok;
   return w.home();
@@ -277,7 +269,7 @@ Result<void> rough_steps(Work& work, Axis axis) {
   const double inward = w.book.machine.axis(axis).home_at_max ? -1 : 1;
   const auto instrument = w.finest_for(50);
   if (!instrument) return fail("no_instrument", "No instrument here can measure a short move.");
-  const auto free = w.bench.read_free_way(axis, inward > 0, w.finest_for(free_way_mm)->name);
+  const auto free = free_way(w, axis, inward > 0);
   if (!free) return tl::make_unexpected(free.error());
   // First short, since a wrong lead makes a short move a long one.
   for (const double wanted : {6.0, 25.0}) {
@@ -322,10 +314,9 @@ Verdict lost_motion(Work& work) {
     out.U_lost_motion = found->U;
     const auto periodic = periodic_error(w, a, *indicator, reach_of(indicator->name));
     if (!periodic) return tl::make_unexpected(periodic.error());
-    out.periodic = periodic->amplitude;
     out.place_u = periodic->amplitude / std::numbers::sqrt2;
     // What is lost differs with the place on a turn: it is met on another part of the screw from either side.
-    const double differs = out.periodic * 2 * std::numbers::pi * std::fabs(found->mean) / periodic->period;
+    const double differs = periodic->amplitude * 2 * std::numbers::pi * std::fabs(found->mean) / periodic->period;
     out.u_lost_motion = std::hypot(found->u, differs / std::sqrt(2.0 * lost_motion_places));
     out.U_lost_motion = found->coverage.k * *out.u_lost_motion;
     words += fmt::format("{}{} {:.3f} mm", words.empty() ? "" : ", ", letter(a), found->mean);

@@ -21,7 +21,7 @@ constexpr int homing_trials = 10;
 constexpr std::array nudges_mm{0.5, nudge_mm, 10.0, 10.0, 10.0, 10.0, 10.0};
 constexpr double others_seen_mm = 1.2, moved_seen_mm = 2, least_seen_mm = 1;  // by eye
 constexpr double seen_short = 0.6, seen_long = 1.6;
-constexpr double anywhere_mm = 20000;
+constexpr double anywhere_mm = 20000, along_an_axis_mm = 1000;
 
 void press(Bench& bench, InputId input, bool on) {
   switch (input) {
@@ -56,13 +56,6 @@ InputVerdict try_input(Workshop& w, InputWatch& watch, InputId input) {
   look();
   if (watch.asked()) watch.pressed();
   return watch[input].verdict;
-}
-
-/// Free way from the carriage to one of its stops, as the eye with a ruler tells it.
-Result<double> free_way(Workshop& w, Axis axis, bool towards_plus) {
-  const auto ruler = w.finest_for(free_way_mm);
-  if (!ruler) return fail("no_instrument", "There is no ruler or tape to measure the travel with.");
-  return w.bench.read_free_way(axis, towards_plus, ruler->name);
 }
 
 /// Limits as they follow from where the stops are seen, `spare` mm more off the far one.
@@ -129,6 +122,12 @@ Result<Seen> nudged(Workshop& w, DirectionCheck& check, Axis axis) {
 
 }  // namespace
 
+Result<double> free_way(Workshop& w, Axis axis, bool towards_plus) {
+  const auto ruler = w.finest_for(along_an_axis_mm);
+  if (!ruler) return fail("no_instrument", "There is no ruler or tape to measure the travel with.");
+  return w.bench.read_free_way(axis, towards_plus, ruler->name);
+}
+
 Verdict inputs(Work& work) {
   Workshop& w = work.w;
   InputWatch watch;
@@ -179,7 +178,8 @@ Verdict directions(Work& work) {
                                     letter(*axis), seen->told));
     // A lead or a setting that is another altogether is seen by eye, and would send it homing much too fast.
     if (const double scale = std::fabs(seen->went) / seen->told; scale < seen_short || scale > seen_long)
-      if (auto ok = set_steps_by_eye(w, *axis, scale); !ok) return tl::make_unexpected(ok.error());
+      if (auto ok = set_steps_unhomed(w, *axis, w.book.machine.axis(*axis).steps_per_mm / scale); !ok)
+        return tl::make_unexpected(ok.error());
     if (auto ok = check.answer(w.link, true, seen->went > 0); !ok) return tl::make_unexpected(ok.error());
   }
   for (const Axis a : all_axes) {

@@ -17,13 +17,13 @@ double seconds_of(std::string_view instrument) {
 
 Bench& CountedBench::read(std::string_view instrument) {
   ++effort_.readings;
-  effort_.person_s += seconds_of(instrument);
+  effort_.seconds += seconds_of(instrument);
   return inner_;
 }
 
 Bench& CountedBench::act() {
   ++effort_.acts;
-  effort_.person_s += act_s;
+  effort_.seconds += act_s;
   return inner_;
 }
 

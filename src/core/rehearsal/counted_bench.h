@@ -1,23 +1,20 @@
 #pragma once
 // A bench that counts what a person has to do at it. Contract: `rehearse`, effort.
-#include <map>
-
 #include "core/procedures/bench.h"
 
 namespace ypsi {
 
-/// A person's: what was read with which instrument, and what was done by hand.
+/// A person's: what was read with an instrument and what was done by hand.
 struct Effort {
-  int readings = 0, moves = 0, acts = 0;
-  double person_s = 0, machine_s = 0;
-  double minutes() const { return (person_s + machine_s) / 60; }
+  int readings = 0, acts = 0;
+  double seconds = 0;
 };
 
 class CountedBench final : public Bench {
  public:
   /// `inner` must outlive it.
   explicit CountedBench(Bench& inner) : inner_(inner) {}
-  Effort& effort() { return effort_; }
+  const Effort& effort() const { return effort_; }
 
   double gap_seen() const override { return inner_.gap_seen(); }
   std::optional<Outline> stock_seen() const override { return inner_.stock_seen(); }

@@ -173,12 +173,10 @@ Verdict stock_and_program(Work& work) {
   work.setting.thickness = thickness;
   work.setting.depth = std::min(work.setting.depth, thickness / 2);
   work.setting.rpm = std::min(work.setting.rpm, w.book.machine.spindle.max_rpm);
-  work.setting.rest = least_rest;
+  work.setting.rest = 0;
   for (const Axis a : {Axis::x, Axis::y}) {
     const RehearsedAxis& known = work.r.axes[index(a)];
-    const double lost = known.lost_motion ? std::fabs(*known.lost_motion) + known.U_lost_motion.value_or(0)
-                                          : unknown_lost_motion_rest - least_rest;
-    work.setting.rest = std::max(work.setting.rest, lost + least_rest);
+    work.setting.rest = std::max(work.setting.rest, last_pass_rest(known.lost_motion, known.U_lost_motion.value_or(0)));
   }
   Result<void> made;
   for (const Tool& cutter : cutters) {

@@ -25,6 +25,8 @@ struct Step {
 };
 
 // commissioning.cpp
+/// From the carriage to one of its stops, mm, as the eye with a ruler or a tape tells it. Error: `no_instrument`.
+Result<double> free_way(Workshop& w, Axis axis, bool towards_plus);
 Verdict inputs(Work& work);
 Verdict directions(Work& work);
 /// Homing for the first time, steps per unit roughly, and where the stops are.
@@ -35,9 +37,9 @@ Verdict homing_repeat(Work& work);
 // calibration.cpp
 /// New steps per unit in the controller and the book, limits carried over; the machine homes anew.
 Result<void> set_steps(Workshop& w, Axis axis, double steps);
+/// The same where nothing is homed yet.
+Result<void> set_steps_unhomed(Workshop& w, Axis axis, double steps);
 Result<void> rough_steps(Work& work, Axis axis);
-/// The axis goes `scale` times what it is told, as far as an eye tells: new steps before anything is homed.
-Result<void> set_steps_by_eye(Workshop& w, Axis axis, double scale);
 /// About 95 %, of a length along the axis as the controller is set: what the readings leave open, and what they found
 /// and left as it was.
 double relative_scale_U(const Work& work, Axis axis);

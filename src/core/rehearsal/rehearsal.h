@@ -12,8 +12,7 @@ namespace ypsi {
 
 struct RehearsedAxis {
   std::optional<double> steps_per_mm, U_steps, lost_motion, u_lost_motion, U_lost_motion, soft_min, soft_max, homing_s;
-  double periodic = 0;    ///< amplitude of what its screw repeats with every turn, mm
-  double place_u = 0;     ///< of a place on the axis, by that; standard uncertainty
+  double place_u = 0;     ///< of a place on the axis, by its screw's periodic error; standard uncertainty
   bool reversed = false;  ///< turned round in the controller
 };
 

@@ -20,7 +20,6 @@ struct Chosen {
 /// Longest distance that an instrument of this name spans, mm; others than caliper and indicator reach over any
 /// machine.
 double reach_of(const std::string& name);
-inline constexpr double free_way_mm = 1000;  ///< what a ruler or tape must reach to look along an axis
 
 class Workshop {
  public:

@@ -7,6 +7,28 @@
 #include "core/tasks/standing.h"
 
 namespace ypsi {
+namespace {
+
+/// What the record tells of a part, nothing added to it.
+PartInput part_input(const Book& book, int tool, const Tasks& tasks) {
+  PartInput input;
+  if (book.job.part_width > 0) input.axes[0].length = book.job.part_width;
+  if (book.job.part_height > 0) input.axes[1].length = book.job.part_height;
+  for (const Task* task : tasks) task->give_to_part({book, tool}, input);
+  return input;
+}
+
+}  // namespace
+
+std::array<double, 2> Budget::span() const {
+  std::array<double, 2> span{0, 0};
+  for (const BudgetPart& part : parts)
+    if (part.off) {
+      span[0] = std::min(span[0], part.off->bias - part.off->U);
+      span[1] = std::max(span[1], part.off->bias + part.off->U);
+    }
+  return span;
+}
 
 Known known_of(double value, double U) {
   // Not by the k of its readings: a few of them leave a k that is large, and a u that is small by luck.
@@ -30,14 +52,6 @@ const BudgetPart* largest_cause(const Budget& budget) {
   return nullptr;
 }
 
-PartInput part_input(const Book& book, int tool, const Tasks& tasks) {
-  PartInput input;
-  if (book.job.part_width > 0) input.axes[0].length = book.job.part_width;
-  if (book.job.part_height > 0) input.axes[1].length = book.job.part_height;
-  for (const Task* task : tasks) task->give_to_part({book, tool}, input);
-  return input;
-}
-
 Budget error_budget(const Book& book, int tool, const Tasks& tasks) {
   Budget budget;
   const Standings standings(book, tasks);
@@ -58,8 +72,6 @@ Budget error_budget(const Book& book, int tool, const Tasks& tasks) {
     if (!axis.lost_motion) axis.lost_motion = Known{};
   if (!input.tool) input.tool = Known{};
   budget.sizes = part_sizes(input);
-  const double longer = std::max(book.job.part_width, book.job.part_height);
-  budget.temperature.U = normal_quantile(0.975) * temperature_u(input, longer);
   return budget;
 }
 

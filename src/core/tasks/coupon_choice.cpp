@@ -1,7 +1,6 @@
 #include "core/tasks/coupon_choice.h"
 
 #include <algorithm>
-#include <cmath>
 
 #include "core/book/record.h"
 #include "core/tasks/lost_motion.h"
@@ -20,14 +19,12 @@ const Tool* tool_of(const Book& book, int number) {
   return found == book.tools.end() ? nullptr : &*found;
 }
 
-/// What the last pass round a wall must leave for itself; none where an axis's lost motion was never measured.
-std::optional<double> rest_for(const Book& book) {
+double rest_for(const Book& book) {
   double rest = 0;
   for (const Axis a : {Axis::x, Axis::y}) {
     const auto at = newest(book, lost_motion_id, std::string(1, letter(a)));
     const auto found = at ? finding_of<LostMotionEntry>(book.history[*at]) : LostMotionEntry{};
-    if (!found.lost_motion) return std::nullopt;
-    rest = std::max(rest, std::fabs(*found.lost_motion) + found.U.value_or(0) + least_rest);
+    rest = std::max(rest, last_pass_rest(found.lost_motion, found.U.value_or(0)));
   }
   return rest;
 }
@@ -68,7 +65,7 @@ Result<CouponSetting> coupon_setting(const Book& book, int number, CutMaterial m
   setting.tool_diameter = tool->diameter;
   setting.depth = std::min(setting.depth, stock[2] / 2);
   setting.rpm = std::min(setting.rpm, book.machine.spindle.max_rpm);
-  setting.rest = rest_for(book).value_or(unknown_lost_motion_rest);
+  setting.rest = rest_for(book);
   set_for(material, setting);
   return setting;
 }

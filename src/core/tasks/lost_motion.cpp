@@ -36,12 +36,12 @@ class LostMotionTask final : public Task {
           share.off = OffBy{-*found.lost_motion, found.U.value_or(0)};  // what is cut comes out narrower by it
       all.push_back(share);
       // Never measured it is named, but no row of its own.
-      BudgetShare turn{
-          .code = "budget_periodic", .axis = a, .entry = newest(q.book, id(), over_a_turn(a)), .spoils = Spoils::sizes};
-      if (const auto amplitude = periodic_error_of(q.book, a).amplitude) {
-        turn.off = OffBy{0, known_U(*amplitude)};
-        all.push_back(turn);
-      }
+      if (const auto amplitude = periodic_error_of(q.book, a).amplitude)
+        all.push_back({.code = "budget_periodic",
+                       .axis = a,
+                       .off = OffBy{0, known_U(*amplitude)},
+                       .entry = newest(q.book, id(), over_a_turn(a)),
+                       .spoils = Spoils::sizes});
     }
     return all;
   }

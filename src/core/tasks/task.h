@@ -30,11 +30,6 @@ struct Upstream {
 /// What an error spoils: sizes, their squareness, or what is told beside both (a zero's return, a ridge).
 enum class Spoils { sizes, square, other };
 
-/// What is known of an error and left as it is, and what is not known of it; mm, U for about 95 %.
-struct OffBy {
-  double bias = 0, U = 0;
-};
-
 /// A measured error of a part that is cut today. Source: handbook of the trade, 17.
 struct BudgetShare {
   std::string_view code{};  ///< of its phrase; empty: the task's title

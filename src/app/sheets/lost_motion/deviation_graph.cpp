@@ -4,6 +4,7 @@
 
 #include <QVBoxLayout>
 
+#include "app/drawing/plot_look.h"
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
@@ -95,17 +96,7 @@ void DeviationGraph::show(const PositioningReadings& readings, const std::option
       high = std::max(high, v);
     }
   }
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setBasePen(QPen(theme().second_ink));
-    axis->setTickPen(QPen(theme().second_ink));
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(theme().second_ink);
-    axis->setLabelColor(theme().second_ink);
-    axis->setTickLabelFont(text_font(10));
-    axis->setLabelFont(text_font(10));
-    axis->grid()->setPen(QPen(theme().rule, 1, Qt::DotLine));
-    axis->grid()->setZeroLinePen(QPen(theme().ink, 1.2));
-  }
+  dress(*plot_);
   plot_->legend->setFont(text_font(10));
   plot_->legend->setTextColor(theme().ink);
   plot_->legend->setBrush(theme().sheet);
@@ -120,14 +111,7 @@ void DeviationGraph::show(const PositioningReadings& readings, const std::option
     const double margin = (x.last() - x.first()) * 0.04;
     plot_->xAxis->setRange(x.first() - margin, x.last() + margin);
   }
-  if (readings.runs.empty()) {
-    auto* empty = new QCPItemText(plot_);
-    empty->position->setType(QCPItemPosition::ptAxisRectRatio);
-    empty->position->setCoords(0.5, 0.4);
-    empty->setText(tr("Deviations will stand here over the travel, in both directions."));
-    empty->setFont(text_font(12));
-    empty->setColor(theme().second_ink);
-  }
+  if (readings.runs.empty()) say_in(*plot_, tr("Deviations will stand here over the travel, in both directions."));
   plot_->replot();
 }
 

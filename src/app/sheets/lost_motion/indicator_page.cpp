@@ -22,13 +22,6 @@ namespace {
 constexpr int usual_places = 5;
 }
 
-Instrument usual_indicator() {
-  Instrument i;
-  i.name = "indicator";
-  i.resolution_mm = 0.01;
-  return i;
-}
-
 IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
@@ -213,9 +206,7 @@ void IndicatorPage::show_result() {
     places.push_back(r.place);
   }
   result_.reset();
-  const Instrument* instrument = session_.editor().book().instrument(instruments_->currentText().toStdString());
-  if (auto found = evaluate_lost_motion(turns, instrument ? *instrument : usual_indicator()))
-    result_ = std::move(*found);
+  if (auto found = evaluate_lost_motion(turns, chosen(instruments_))) result_ = std::move(*found);
   drawing_->show(axis_, session_.editor().unit(axis_), approaches_->stage(), places, result_);
   emit found();
 }
@@ -264,16 +255,7 @@ void IndicatorPage::refresh(Axis axis) {
     cancel();
     place_->show_value(std::nullopt);
   }
-  const Book& book = session_.editor().book();
-  QStringList names;
-  for (const auto& i : book.instruments) names << to_q(i.name);
-  const QString usual = to_q(usual_indicator().name);
-  if (!names.contains(usual)) names << usual;
-  if (instruments_->count() != names.size()) {
-    instruments_->clear();
-    instruments_->addItems(names);
-    instruments_->setCurrentText(usual);
-  }
+  offer_instruments(instruments_);
   const LengthUnit unit = session_.editor().unit(axis_);
   place_->set_unit(unit);
   const auto& all = readings();

@@ -187,9 +187,8 @@ void PositioningPage::cancel() {
 
 void PositioningPage::keep() {
   if (!result_) return;
-  const Instrument* instrument = session_.editor().book().instrument(instruments_->currentText().toStdString());
   const auto whole = static_cast<int>(readings().whole_runs().size());
-  const MeanReversal slack = mean_reversal(*result_, whole / 2, instrument ? *instrument : usual_indicator());
+  const MeanReversal slack = mean_reversal(*result_, whole / 2, chosen(instruments_));
   session_.editor().change_book(tr("Keep the positioning test"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();

@@ -1,11 +1,8 @@
 #include "app/sheets/lost_motion/turn_page.h"
 
-#include <qcustomplot.h>
-
 #include <QVBoxLayout>
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
@@ -21,8 +18,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double usual_reach_mm = 9, thousandths = 1000;
-constexpr int curve_points = 200;
+constexpr double usual_reach_mm = 9;
 
 }  // namespace
 
@@ -34,11 +30,8 @@ TurnPage::TurnPage(Session& session) : LostMotionPage(session) {
   auto* top = new QVBoxLayout(card);
   top->setContentsMargins(18, 12, 18, 8);
   top->addWidget(make_label("turn-caption", "caption", tr("What is left over a straight line, place by place"), card));
-  plot_ = new QCustomPlot(card);
-  plot_->setObjectName("turn-graph");
-  plot_->setAccessibleName(tr("Deviation over the places, with the wave that fits it"));
-  plot_->setMinimumHeight(150);
-  top->addWidget(plot_, 1);
+  graph_ = new TurnGraph(card);
+  top->addWidget(graph_, 1);
   column->addWidget(card, 5);
 
   auto* lower = make_card(this);
@@ -50,19 +43,11 @@ TurnPage::TurnPage(Session& session) : LostMotionPage(session) {
   bottom->addWidget(table_, 1);
   auto* what = new QHBoxLayout;
   what->setContentsMargins(14, 0, 12, 0);
-  const auto field = [&](const char* name, const QString& label, const QString& tip, int decimals) {
-    what->addWidget(make_label(QString(name) + "-label", "small", label, lower));
-    auto* f = new LengthField(name, tip, lower);
-    f->set_decimals(decimals);
-    f->setFixedWidth(76);
-    what->addWidget(f);
-    connect(f, &LengthField::refused, this, [this](const QString& why) {
-      session_.notices().notify({NoticeLevel::attention, why, {}});
-    });
-    return f;
+  const auto field = [&](const char* name, const QString& word, const QString& tip, int decimals) {
+    return add_field(what, name, word, tip, decimals, session, lower).field;
   };
   turn_ = field("turn", tr("One turn"), tr("Travel of one turn of the screw, pinion or pulley"), 2);
-  reach_ = field("reach", tr("Indicator's way"), tr("How far the indicator reaches in one stroke"), 1);
+  reach_ = field("reach", tr("Reach"), tr("How far the indicator reaches in one stroke"), 1);
   reading_ = field("turn-reading", tr("Reading"), tr("What the indicator shows here, rising towards +"), 3);
   what->addStretch();
   bottom->addLayout(what);
@@ -115,11 +100,6 @@ double TurnPage::turn() const {
 double TurnPage::reach() const {
   const auto typed = reach_->value();
   return typed && *typed > 0 ? *typed : usual_reach_mm;
-}
-
-Instrument TurnPage::instrument() const {
-  const Instrument* named = session_.editor().book().instrument(instruments_->currentText().toStdString());
-  return named ? *named : usual_indicator();
 }
 
 void TurnPage::begin() {
@@ -175,72 +155,9 @@ void TurnPage::show_result() {
   result_.reset();
   std::vector<PeriodicReading> all;
   for (const TurnReading& r : readings()) all.push_back({r.place, r.reading, r.stroke});
-  if (auto found = evaluate_periodic(all, turn(), instrument())) result_ = std::move(*found);
-  draw();
+  if (auto found = evaluate_periodic(all, turn(), chosen(instruments_))) result_ = std::move(*found);
+  graph_->show(readings(), result_, turn(), session_.editor().unit(axis_));
   emit found();
-}
-
-double TurnPage::wave(double place) const {
-  return result_->amplitude * std::sin(2 * std::numbers::pi * place / turn() + result_->phase);
-}
-
-void TurnPage::draw() {
-  const LengthUnit unit = session_.editor().unit(axis_);
-  plot_->clearPlottables();
-  plot_->clearItems();
-  plot_->setBackground(theme().sheet);
-  const auto small = [&](double mm) { return in_unit(mm, unit) * thousandths; };
-  const auto& all = readings();
-  double low = -1, high = 1;
-  if (result_) {
-    QVector<double> x, y, at, off;
-    for (std::size_t i = 0; i < all.size(); ++i) {
-      at << in_unit(all[i].place, unit);
-      off << small(wave(all[i].place) + result_->residuals[i]);
-      low = std::min(low, off.back());
-      high = std::max(high, off.back());
-    }
-    const auto [first, last] = std::minmax_element(
-        all.begin(), all.end(), [](const TurnReading& a, const TurnReading& b) { return a.place < b.place; });
-    for (int i = 0; i <= curve_points; ++i) {
-      const double place = first->place + (last->place - first->place) * i / curve_points;
-      x << in_unit(place, unit);
-      y << small(wave(place));
-    }
-    auto* curve = plot_->addGraph();
-    curve->setData(x, y);
-    curve->setPen(QPen(theme().teal, 2));
-    auto* points = plot_->addGraph();
-    points->setData(at, off);
-    points->setLineStyle(QCPGraph::lsNone);
-    points->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, theme().ink, 5));
-    const double margin = (x.last() - x.first()) * 0.04;
-    plot_->xAxis->setRange(x.first() - margin, x.last() + margin);
-  } else {
-    auto* empty = new QCPItemText(plot_);
-    empty->position->setType(QCPItemPosition::ptAxisRectRatio);
-    empty->position->setCoords(0.5, 0.4);
-    empty->setText(tr("What the axis repeats with every turn will stand here, from six readings on."));
-    empty->setFont(text_font(12));
-    empty->setColor(theme().second_ink);
-  }
-  for (QCPAxis* axis : {plot_->xAxis, plot_->yAxis}) {
-    axis->setBasePen(QPen(theme().second_ink));
-    axis->setTickPen(QPen(theme().second_ink));
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(theme().second_ink);
-    axis->setLabelColor(theme().second_ink);
-    axis->setTickLabelFont(text_font(10));
-    axis->setLabelFont(text_font(10));
-    axis->grid()->setPen(QPen(theme().rule, 1, Qt::DotLine));
-    axis->grid()->setZeroLinePen(QPen(theme().ink, 1.2));
-  }
-  plot_->xAxis->setLabel(tr("machine position, %1").arg(to_q(unit_name(unit))));
-  plot_->yAxis->setLabel(unit == LengthUnit::inch ? tr("off, 0.001 in")
-                                                  : tr("off, 0.001 %1").arg(to_q(unit_name(unit))));
-  const double room = (high - low) * 0.1;
-  plot_->yAxis->setRange(low - room, high + room);
-  plot_->replot();
 }
 
 LostMotionFinding TurnPage::finding() const {
@@ -299,16 +216,7 @@ void TurnPage::refresh(Axis axis) {
     cancel();
     turn_->show_value(std::nullopt);
   }
-  const Book& book = session_.editor().book();
-  QStringList names;
-  for (const auto& i : book.instruments) names << to_q(i.name);
-  const QString usual = to_q(usual_indicator().name);
-  if (!names.contains(usual)) names << usual;
-  if (instruments_->count() != names.size()) {
-    instruments_->clear();
-    instruments_->addItems(names);
-    instruments_->setCurrentText(usual);
-  }
+  offer_instruments(instruments_);
   const LengthUnit unit = session_.editor().unit(axis_);
   for (auto* f : {turn_, reach_, reading_}) f->set_unit(unit);
   if (!turn_->value()) turn_->show_value(turn());
@@ -323,7 +231,8 @@ void TurnPage::refresh(Axis axis) {
     cell(0, QString::number(all[i].stroke + 1));
     cell(1, to_q(format_length(all[i].place, unit, 2)));
     cell(2, to_q(format_length(all[i].reading, unit, 3)));
-    cell(3, result_ ? to_q(format_length(wave(all[i].place) + result_->residuals[i], unit, 3)) : QString());
+    cell(3, result_ ? to_q(format_length(wave_at(*result_, turn(), all[i].place) + result_->residuals[i], unit, 3))
+                    : QString());
   }
   if (!all.empty()) table_->scrollToBottom();
   refresh_status();
