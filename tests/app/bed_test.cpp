@@ -25,6 +25,10 @@ TEST_F(BedWindow, TheSweepFindsTheLeanAndTheShimsMakeWhatStandsOnItOutOfDate) {
   // The demo's spindle: 0.8 and -0.3 mrad; an indicator of 1 µm with s 2 µm on a radius of 100 mm.
   EXPECT_NEAR(last().result.at("tilt_x_mrad").get<double>(), 0.8, 0.04);
   EXPECT_NEAR(last().result.at("tilt_y_mrad").get<double>(), -0.3, 0.04);
+  const double U = last().result.at("U_tilt_x_mrad").get<double>();
+  EXPECT_NEAR(last().result.at("tilt_x_mrad").get<double>(), 0.8, U);
+  EXPECT_GT(U, 0.01) << "two readings across are told to some micrometres, 200 mm apart";
+  EXPECT_LT(U, 0.08);
   EXPECT_NEAR(last().result.at("shim_x_mm").get<double>(), 0.8e-3 * 80, 0.004);
   EXPECT_TRUE(worksheet().sweep.empty());
   EXPECT_EQ(standing_of(session_->editor().book(), "bed_spindle").standing, Standing::current);

@@ -78,5 +78,31 @@ TEST(NextReading, SignsThatDisagreeAreToBeSettledFirst) {
   EXPECT_FALSE(next_reading(with({}), NAN));
 }
 
+// By hand: U = k·u0/(L·sqrt(n)) for n readings of L = 700 with u0² = 2·0.25/12 + 0.0225; k falls from t(8) to t(8 + n).
+TEST(NextReading, SaysHowManyMoreTheToleranceTakes) {
+  const auto ahead = readings_ahead(with({}), 700);
+  ASSERT_TRUE(ahead);
+  EXPECT_TRUE(ahead->reaches);
+  EXPECT_GE(ahead->readings, 2);
+  EXPECT_LE(ahead->readings, 4) << "2.2·0.253/(700·sqrt(3)) is 0.46 mm per m";
+  ScaleInput in = with({});
+  for (int i = 0; i < ahead->readings; ++i) {
+    const auto next = next_reading(in, 700);
+    EXPECT_EQ(next->reaches, i + 1 == ahead->readings) << "as they come one after the other";
+    in.readings.push_back({next->distance, next->distance, next->reversed});
+  }
+}
+
+TEST(NextReading, SaysThatAnInstrumentDoesNotReachIt) {
+  ScaleInput in = with({}, 0.02);
+  in.instrument.u_rel = 1e-4;  // common to all readings: a tape that is 0.1 mm per m long
+  const auto ahead = readings_ahead(in, 700);
+  ASSERT_TRUE(ahead);
+  EXPECT_FALSE(ahead->reaches);
+  EXPECT_GT(ahead->U_per_m, 1.96 * 0.1) << "what is common stays";
+  in.tolerance_per_m.reset();
+  EXPECT_FALSE(readings_ahead(in, 700)) << "nothing is asked for";
+}
+
 }  // namespace
 }  // namespace ypsi

@@ -113,9 +113,20 @@ QString StepsSheet::guidance() const {
   const QString where = tr("%1 %2, %3")
                             .arg(to_q(format_length(std::fabs(suggested_distance()), unit, 0)), to_q(unit_name(unit)),
                                  next_->reversed ? tr("started from the other side") : tr("from the same side"));
-  return worksheet().readings.empty()
-             ? tr("Best first: %1. It tells ±%2 %3.").arg(where).arg(next_->U_per_m, 0, 'g', 2).arg(per_m)
-             : tr("Best next: %1. Then ±%2 %3.").arg(where).arg(next_->U_per_m, 0, 'g', 2).arg(per_m);
+  const QString best =
+      worksheet().readings.empty() ? tr("Best first: %1.").arg(where) : tr("Best next: %1.").arg(where);
+  const double asked = worksheet().tolerance_per_m.value_or(0);
+  const auto ahead = readings_ahead(input(), longest());
+  if (!ahead || (ahead->reaches && ahead->readings == 1))
+    return best + " " + tr("It tells ±%1 %2.").arg(next_->U_per_m, 0, 'g', 2).arg(per_m);
+  if (ahead->reaches)
+    return best + " " + tr("%1 such readings reach ±%2 %3.").arg(ahead->readings).arg(asked, 0, 'g', 2).arg(per_m);
+  return best + " " +
+         tr("%1 more with this %2 reach ±%3 only, not ±%4.")
+             .arg(ahead->readings)
+             .arg(instrument_name())
+             .arg(ahead->U_per_m, 0, 'g', 2)
+             .arg(asked, 0, 'g', 2);
 }
 
 }  // namespace ypsi::app

@@ -60,4 +60,23 @@ std::optional<NextReading> next_reading(const ScaleInput& so_far, double longest
   return best;
 }
 
+std::optional<ReadingsAhead> readings_ahead(const ScaleInput& so_far, double longest) {
+  if (!so_far.tolerance_per_m) return std::nullopt;
+  ScaleInput in = so_far;
+  double scale = 1, lost = 0;
+  if (const auto found = fit_scale(in); found && found->fit) {
+    scale = found->fit->scale;
+    lost = found->fit->lost_motion.value_or(0);
+  }
+  std::optional<ReadingsAhead> ahead;
+  for (int i = 1; i <= most_readings_ahead; ++i) {
+    const auto next = next_reading(in, longest);
+    if (!next) return ahead;
+    ahead = ReadingsAhead{i, next->U_per_m, next->reaches};
+    if (next->reaches) return ahead;
+    in.readings.push_back({next->distance, scale * next->distance - (next->reversed ? lost : 0), next->reversed});
+  }
+  return ahead;
+}
+
 }  // namespace ypsi

@@ -18,4 +18,16 @@ struct NextReading {
 /// time (handbook of the trade, 5). None where `longest` is not above zero, or the readings so far name no scale.
 std::optional<NextReading> next_reading(const ScaleInput& so_far, double longest);
 
+/// Where readings like those that next_reading() proposes lead, one after the other.
+struct ReadingsAhead {
+  int readings = 0;      ///< more than there are now
+  double U_per_m = 0;    ///< of the scale with them, mm per m, about 95 %
+  bool reaches = false;  ///< the tolerance; else that is about what this instrument gets to over this length
+};
+inline constexpr int most_readings_ahead = 30;
+
+/// Until the tolerance is reached or more of them are not worth it, `most_readings_ahead` at most. None where
+/// next_reading() has none or no tolerance is asked for.
+std::optional<ReadingsAhead> readings_ahead(const ScaleInput& so_far, double longest);
+
 }  // namespace ypsi

@@ -1,5 +1,6 @@
 #include "core/tasks/bed_spindle.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/book/record.h"
@@ -40,7 +41,14 @@ class BedSpindleTask final : public Task {
                const auto found = finding_of<TramEntry>(e);
                if (!found.tilt_x || !found.tilt_y) return std::nullopt;
                return std::hypot(*found.tilt_x, *found.tilt_y);
-             }}};
+             },
+             .U = [](const Entry& e) -> std::optional<double> {
+               // Of the lean as a whole, whichever way it goes: the larger of the two.
+               const auto found = finding_of<TramEntry>(e);
+               if (!found.U_tilt_x || !found.U_tilt_y) return std::nullopt;
+               return std::max(*found.U_tilt_x, *found.U_tilt_y);
+             },
+             .k = [](const Entry& e) { return finding_of<TramEntry>(e).k; }}};
   }
   std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::tram}}; }
 };

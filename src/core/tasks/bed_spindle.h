@@ -15,6 +15,9 @@ struct TramEntry {
   std::optional<double> shim_y{};
   std::optional<double> ridge{};
   std::optional<double> hollow{};
+  std::optional<double> U_tilt_x{};
+  std::optional<double> U_tilt_y{};
+  std::optional<double> k{};
 };
 template <class V>
 void describe(V& v, TramEntry& f) {
@@ -24,6 +27,9 @@ void describe(V& v, TramEntry& f) {
   v.number("shim_y_mm", f.shim_y);
   v.number("ridge_mm", f.ridge);
   v.number("hollow_mm", f.hollow);
+  v.number("U_tilt_x_mrad", f.U_tilt_x);
+  v.number("U_tilt_y_mrad", f.U_tilt_y);
+  v.number("k", f.k);
 }
 
 /// Subject "edge".

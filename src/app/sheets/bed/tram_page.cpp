@@ -14,6 +14,13 @@
 #include "core/tasks/build.h"
 
 namespace ypsi::app {
+namespace {
+
+std::optional<double> U_mrad(const TramResult& found, std::size_t along) {
+  return found.U_tilt ? std::optional((*found.U_tilt)[along] * 1000) : std::nullopt;
+}
+
+}  // namespace
 
 TramPage::TramPage(Session& session) : BedPage(session) {
   auto* column = new QVBoxLayout(this);
@@ -63,6 +70,7 @@ TramPage::TramPage(Session& session) : BedPage(session) {
     connect(f, &LengthField::next_wanted, this, [this, i] { drawing_->reading((i + 1) % sweep_places)->setFocus(); });
   }
   connect(read_, &QPushButton::clicked, this, &TramPage::read_next);
+  connect(instruments_, &QComboBox::activated, this, [this] { refresh(); });
 }
 
 Result<TramResult> TramPage::evaluate() const {
@@ -74,6 +82,8 @@ Result<TramResult> TramPage::evaluate() const {
   in.bolt_spacing_y = w.bolt_spacing_y_mm;
   in.cutter_diameter = w.cutter_mm;
   in.stepover = w.stepover_mm;
+  if (const Instrument* named = session_.editor().book().instrument(instruments_->currentText().toStdString()))
+    in.indicator = *named;
   return evaluate_tram(in);
 }
 
@@ -114,11 +124,17 @@ BedFinding TramPage::finding() const {
   const double lean = std::hypot(found->tilt_x, found->tilt_y);
   const auto signed_mrad = [](double rad) { return to_q(format_signed(rad * 1000, 2)); };
   f.lead = tr("The spindle's top leans by");
-  f.figure = tr("%1 mrad").arg(lean * 1000, 0, 'f', 2);
+  // Of the lean as a whole, whichever way it goes: the larger of the two.
+  const std::optional<double> U =
+      found->U_tilt ? std::optional(1000 * std::max((*found->U_tilt)[0], (*found->U_tilt)[1])) : std::nullopt;
+  f.figure =
+      U ? tr("%1 ±%2 mrad").arg(lean * 1000, 0, 'f', 2).arg(*U, 0, 'f', 2) : tr("%1 mrad").arg(lean * 1000, 0, 'f', 2);
   f.spread = tr("X %1, Y %2 mrad, from %3 readings")
                  .arg(signed_mrad(found->tilt_x), signed_mrad(found->tilt_y))
                  .arg(worksheet().sweep.size());
-  f.verdict = tr("A %1 cutter leaves ridges of %2.").arg(len(worksheet().cutter_mm, 0), len(found->ridge, 3));
+  f.verdict = U && lean * 1000 <= *U
+                  ? tr("● Upright, as far as these readings can tell.")
+                  : tr("A %1 cutter leaves ridges of %2.").arg(len(worksheet().cutter_mm, 0), len(found->ridge, 3));
   f.text =
       tr("A lean across the passes leaves a ridge at each, the same lean along them a hollow of %1. Shims under the "
          "bolts that are filled in the drawing set it upright; tighten, and sweep again.")
@@ -143,7 +159,10 @@ void TramPage::keep() {
                                        .shim_x = found->shim_x,
                                        .shim_y = found->shim_y,
                                        .ridge = found->ridge,
-                                       .hollow = found->hollow});
+                                       .hollow = found->hollow,
+                                       .U_tilt_x = U_mrad(*found, 0),
+                                       .U_tilt_y = U_mrad(*found, 1),
+                                       .k = found->k});
         b.history.push_back(std::move(e));
         b.bed_worksheet.sweep.clear();
       },
