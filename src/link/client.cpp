@@ -285,6 +285,14 @@ Result<double> Client::read_square(double length, bool turned, std::string_view 
   return number({{"do", "read_square"}, {"length_mm", length}, {"turned", turned}, {"instrument", instrument}});
 }
 
+Result<double> Client::read_blade(Axis towards, double height, bool turned, std::string_view instrument) {
+  return number({{"do", "read_blade"},
+                 {"axis", axis_key(towards)},
+                 {"height_mm", height},
+                 {"turned", turned},
+                 {"instrument", instrument}});
+}
+
 Result<double> Client::read_sweep(double radius, double angle_deg, std::string_view instrument) {
   return number({{"do", "read_sweep"}, {"radius_mm", radius}, {"angle_deg", angle_deg}, {"instrument", instrument}});
 }

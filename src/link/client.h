@@ -52,6 +52,7 @@ class Client final : public MachineLink, public Bench {
   Result<void> spot(std::string_view name) override;
   Result<double> read_between(std::string_view from, std::string_view to, std::string_view instrument) override;
   Result<double> read_square(double length, bool turned, std::string_view instrument) override;
+  Result<double> read_blade(Axis towards, double height, bool turned, std::string_view instrument) override;
   Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) override;
   Result<double> measure(const CutFeature& feature, std::string_view instrument) override;
   Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;

@@ -263,6 +263,9 @@ json Server::do_bench(const std::string& what, const json& in) {
   if (what == "read_between") return answer(b.read_between(word("from"), word("to"), word("instrument")));
   if (what == "read_square")
     return answer(b.read_square(number(in, "length_mm"), in.at("turned").get<bool>(), word("instrument")));
+  if (what == "read_blade")
+    return answer(b.read_blade(axis_from(in.at("axis")), number(in, "height_mm"), in.at("turned").get<bool>(),
+                               word("instrument")));
   if (what == "read_sweep")
     return answer(b.read_sweep(number(in, "radius_mm"), number(in, "angle_deg"), word("instrument")));
   if (what == "measure") return answer(b.measure(feature_from(in.at("feature")), word("instrument")));

@@ -171,6 +171,22 @@ Result<double> Person::read_square(double length, bool turned, std::string_view 
   return read(length * (std::tan(plant_.skew()) + (turned ? -square_error_ : square_error_)), instrument);
 }
 
+Result<double> Person::read_blade(Axis towards, double height, bool turned, std::string_view instrument) {
+  const std::size_t along = index(towards);
+  if (along > 1) return fail("out_of_range", "A square's blade stands along X or Y.", "axis");
+  constexpr double foot_mm = 100;
+  const Point3 tip = plant_.tip();
+  const double dx = along == 0 ? foot_mm / 2 : 0, dy = along == 1 ? foot_mm / 2 : 0;
+  const double rise =
+      (plant_.bed_height(tip[0] + dx, tip[1] + dy) - plant_.bed_height(tip[0] - dx, tip[1] - dy)) / foot_mm;
+  const double blade = (turned ? -square_error_ : square_error_) - rise;  // how far it leans towards +
+  const double goes = height * (plant_.scenario().z_lean[along] - blade), pushed_in = 1 + std::fabs(goes);
+  const auto at_foot = read(pushed_in, instrument), at_top = read(pushed_in + goes, instrument);
+  if (!at_foot) return at_foot;
+  if (!at_top) return at_top;
+  return *at_top - *at_foot;
+}
+
 Result<double> Person::read_sweep(double radius, double angle_deg, std::string_view instrument) {
   const double angle = angle_deg * std::numbers::pi / 180, dx = radius * std::cos(angle), dy = radius * std::sin(angle);
   const Point3 tip = plant_.tip();
@@ -191,9 +207,11 @@ Result<double> Person::true_size(const CutFeature& f) const {
   };
   const auto origin = place(f.at);
   if (f.kind == CutFeature::Kind::depth) {
-    const double top = plant_.stock_top(origin[0], origin[1]), floor = floor_at(sweeps, origin[0], origin[1], top);
-    if (!(floor < top)) return no_feature();
-    return top - floor;
+    // Where the cutter went over it and stayed above, it cut nothing; where it never was, nothing is there to measure.
+    constexpr double never_mm = 1e9;
+    const double floor = floor_at(sweeps, origin[0], origin[1], never_mm);
+    if (floor == never_mm) return no_feature();
+    return std::max(0.0, plant_.stock_top(origin[0], origin[1]) - floor);
   }
   const double level = physical(f.at)[2];
   const auto gaps = gaps_along(sweeps, origin, direction, level);

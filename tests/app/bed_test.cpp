@@ -7,6 +7,7 @@
 #include "app/session/machine_session.h"
 #include "core/program/interpreter.h"
 #include "core/program/surfacing.h"
+#include "core/tasks/bed_spindle.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -44,6 +45,58 @@ TEST_F(BedWindow, TheSweepFindsTheLeanAndTheShimsMakeWhatStandsOnItOutOfDate) {
   type("sweep-radius", "-3");
   EXPECT_TRUE(text("notice-text").contains("above zero"));
   EXPECT_EQ(worksheet().sweep_radius_mm, 100);
+}
+
+TEST_F(BedWindow, ZsTravelIsReadUpASquareThatIsOutItself) {
+  open_with([](nlohmann::json& s) {
+    s["z_lean_mrad"] = {1.5, -0.7};
+    s["bed"]["tilt_mrad"] = {0.4, 0};
+    s["bed"]["waviness_mm"] = 0;
+  });
+  sheet("bed_spindle");
+  click("bed-travel");
+  EXPECT_FALSE(find<QPushButton>("keep")->isVisible());
+  click("blade-read");
+  click("blade-read");
+  EXPECT_FALSE(find<QPushButton>("blade-read")->isEnabled());
+  EXPECT_TRUE(text("bed-lead").contains("+X")) << text("bed-lead").toStdString();
+  EXPECT_TRUE(text("bed-text").contains("taken for level"));
+  const auto found = [this](const char* what) { return last().result.at(what).get<double>(); };
+  click("keep");
+  EXPECT_NEAR(found("lean_mrad"), 1.5 + 0.4, found("U_lean_mrad")) << "against the bed, which rises towards +X";
+  EXPECT_LT(found("U_lean_mrad"), 0.1);
+  EXPECT_FALSE(last().result.contains("bed_slope_mrad"));
+  EXPECT_FALSE(worksheet().blade[0].turned_mm);
+  EXPECT_EQ(standing_of(session_->editor().book(), "bed_spindle").standing, Standing::never_done)
+      << "the spindle itself was not looked at";
+  // With its map the bed's slope goes out, and what the map leaves open comes in.
+  session_->editor().note_in_book([](Book& b) {
+    Entry map;
+    map.time = "2026-04-09T10:00";
+    map.sheet = bed_spindle_id;
+    map.subject = map_subject;
+    map.result = {
+        {"slope_x_mm_per_m", 0.4}, {"slope_y_mm_per_m", 0.0}, {"u_slope_x_mm_per_m", 0.1}, {"u_slope_y_mm_per_m", 0.1}};
+    b.history.push_back(map);
+  });
+  click("blade-read");
+  click("blade-read");
+  click("keep");
+  EXPECT_NEAR(found("lean_mrad"), 1.5, found("U_lean_mrad"));
+  EXPECT_GT(found("U_lean_mrad"), 1.96 * 0.1);
+  EXPECT_NEAR(found("bed_slope_mrad"), 0.4, 1e-9);
+  // Along Y it leans the other way, by hand and with the readings of a turned square: (-0.05 - 0.09)/2 over 100.
+  click("blade-along-y");
+  type("blade-length", "0");
+  EXPECT_TRUE(text("notice-text").contains("above zero"));
+  type("blade-first", "-0.05");
+  type("blade-turned", "-0.09");
+  EXPECT_TRUE(text("bed-lead").contains("−Y")) << text("bed-lead").toStdString();
+  EXPECT_TRUE(text("bed-figure").startsWith("0.70")) << text("bed-figure").toStdString();
+  EXPECT_TRUE(text("bed-spread").contains("-0.20") || text("bed-spread").contains("−0.20"))
+      << text("bed-spread").toStdString();
+  click("keep");
+  EXPECT_EQ(last().subject, "Z along Y");
 }
 
 TEST_F(BedWindow, AnEdgeSaysHowFarToTapItsFarEnd) {

@@ -121,6 +121,41 @@ TEST_F(BookInWindow, UndoAndRedoGoThroughEveryChange) {
   EXPECT_DOUBLE_EQ(session_->editor().book().scale_worksheets[0].readings[0].measured, 299);
 }
 
+TEST_F(BookInWindow, TheWarmthIsAskedOnceAndKeptWithWhatIsFound) {
+  sheet("steps_per_unit");
+  EXPECT_TRUE(text("warmth-question").contains("How warm"));
+  type("warmth", "200");
+  EXPECT_TRUE(text("notice-text").contains("No workshop")) << text("notice-text").toStdString();
+  EXPECT_FALSE(session_->editor().temperature_C());
+  type("warmth", "8");
+  EXPECT_FALSE(text("warmth-question").contains("How warm"));
+  const auto find_x = [this] {
+    session_->editor().change_book("found", [](Book& b) {
+      Entry e;
+      e.time = "2026-04-09T10:00";
+      e.sheet = "steps_per_unit";
+      e.subject = "X";
+      b.history.push_back(e);
+    });
+  };
+  find_x();
+  EXPECT_EQ(last().temperature_C, 8);
+  EXPECT_EQ(text("warmth-said"), "");
+  type("warmth", "24");
+  // (23 - 11.5) millionths per K over 16 K.
+  EXPECT_TRUE(text("warmth-said").contains("0.18 mm per m")) << text("warmth-said").toStdString();
+  session_->editor().note_in_book([](Book& b) { b.length_unit = "in"; });
+  EXPECT_TRUE(text("warmth-unit").contains("F"));
+  EXPECT_TRUE(find<QLineEdit>("warmth")->text().startsWith("75")) << "24 degrees C are 75.2 degrees F";
+  type("warmth", "50");
+  EXPECT_EQ(session_->editor().temperature_C(), 10);
+  close();
+  open();
+  EXPECT_FALSE(session_->editor().temperature_C()) << "another sitting, another day";
+  find_x();
+  EXPECT_FALSE(last().temperature_C);
+}
+
 TEST_F(BookInWindow, UndoOfAnApplyPutsTheControllerBackAndTheRecordGrows) {
   home();
   sheet("steps_per_unit");

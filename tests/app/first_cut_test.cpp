@@ -154,6 +154,8 @@ TEST_F(FirstCutWindow, RefusesSizesThatCannotBeAndSaysWhatIsMissing) {
   type("size-0", "-3");
   EXPECT_TRUE(text("notice-text").contains("above zero"));
   EXPECT_FALSE(worksheet().sizes[0].measured_mm);
+  type("size-0", "0");
+  EXPECT_FALSE(worksheet().sizes[0].measured_mm) << "an inside size of nothing is none";
   auto* table = find<QTableWidget>("cut-sizes");
   table->setCurrentCell(0, 0);
   QTest::keyClick(table, Qt::Key_Delete);
@@ -163,6 +165,32 @@ TEST_F(FirstCutWindow, RefusesSizesThatCannotBeAndSaysWhatIsMissing) {
   close();
   open();
   EXPECT_EQ(worksheet().sizes.size(), 1u) << "what was typed is in the book's file";
+}
+
+TEST_F(FirstCutWindow, ADepthIsReadFromTheTopBesideIt) {
+  home();
+  sheet("measure_cut");
+  auto* kind = find<QComboBox>("size-kind");
+  kind->setCurrentIndex(kind->count() - 1);
+  ASSERT_TRUE(kind->currentText().contains("depth"));
+  for (const char* drawn : {"1", "2", "3"}) {
+    type("size-nominal", drawn);
+    click("add-size");
+  }
+  auto* table = find<QTableWidget>("cut-sizes");
+  EXPECT_FALSE(find<QLineEdit>("size-top")->isVisible());
+  const std::pair<const char*, const char*> measured[] = {{"1.35", "0.3"}, {"1.85", "-0.2"}, {"1.85", "-1.2"}};
+  for (int i = 0; i < 3; ++i) {
+    type(("size-" + std::to_string(i)).c_str(), measured[i].first);
+    table->setCurrentCell(i, 0);
+    EXPECT_TRUE(find<QLineEdit>("size-top")->isVisible());
+    type("size-top", measured[i].second);
+  }
+  click("keep");
+  EXPECT_NEAR(last().result.at("z_zero_mm").get<double>(), 0.05, 0.002) << "a level cut, 0.05 too deep";
+  EXPECT_EQ(last().readings.at(2).at("top_mm"), -1.2);
+  type("size-2", "0");
+  EXPECT_EQ(worksheet().sizes[2].measured_mm, 0) << "it did not reach";
 }
 
 class CertificateWindow : public WindowTest {

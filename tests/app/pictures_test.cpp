@@ -171,6 +171,10 @@ TEST_F(Pictures, OfTravelHomingAndBed) {
   ASSERT_TRUE(wait_for([this] { return session_->editor().book().bed_worksheet.map.size() == 35; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-bed-map");
+  click("bed-travel");
+  click("blade-read");
+  click("blade-read");
+  shoot("extra-z-travel");
 }
 
 TEST_F(Pictures, OfReferences) {

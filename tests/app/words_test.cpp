@@ -116,6 +116,8 @@ TEST(Records, TheNewSheetsSayWhatTheyFound) {
   EXPECT_TRUE(
       entry_text(entry("bed_spindle", "map", {{"peak_to_valley_mm", 0.508}}), inch).contains("0.020 in uneven"));
   EXPECT_TRUE(entry_text(entry("bed_spindle", "edge", {{"edge_mm_per_m", 0.25}}), mm).contains("0.25 mm per m"));
+  EXPECT_TRUE(entry_text(entry("bed_spindle", "Z along X", {{"lean_mrad", -1.5}, {"U_lean_mrad", 0.08}}), mm)
+                  .contains("Z along X −1.50 ±0.08 mrad"));
   EXPECT_TRUE(entry_text(entry("touch_plate", "", {{"thickness_mm", 12.07}}), mm).contains("12.070 mm"));
   EXPECT_TRUE(
       entry_text(entry("tool_setter", "", {{"trigger_mm", -58.2}, {"s_mm", 0.003}}), mm).contains("s 0.0030 mm"));

@@ -50,6 +50,10 @@ TEST(Bed, APlaneWithOneBump) {
   EXPECT_NEAR(map.residuals.front(), -0.1, 1e-12);
   EXPECT_NEAR(map.peak_to_valley, 0.5, 1e-12);
   EXPECT_NEAR(map.depth_to_flat, 1.45 - 0.8, 1e-12);
+  // s² = (4·0.1² + 0.4²)/(5 - 3) = 0.1 about the plane, over four times 50² along either side.
+  EXPECT_NEAR(map.u_slope_x, std::sqrt(0.1 / 10000), 1e-12);
+  EXPECT_NEAR(map.u_slope_y, map.u_slope_x, 1e-12);
+  EXPECT_EQ(map_bed({{0, 0, 0}, {1, 0, 0}, {0, 1, 1}}).value().u_slope_x, 0) << "three points lie on their plane";
   EXPECT_EQ(map_bed({{0, 0, 0}, {1, 1, 0}, {2, 2, 1}}).error().code, "degenerate");
   EXPECT_EQ(map_bed({{0, 0, 0}, {1, 1, 0}}).error().code, "too_few");
 }

@@ -259,6 +259,33 @@ TEST(Budget, SizesAreSignedAndKindByKind) {
   EXPECT_EQ(std::string(largest_cause(budget)->task->id()), "steps_per_unit");
 }
 
+// By hand: 300 mm, 23 against 11.5 millionths per K, from 8 to 24 degrees: 0.0552 too long where nothing else is off.
+TEST(Budget, AScaleThatWasFoundInTheColdIsOffInTheWarm) {
+  Book book;
+  book.job.part_width = book.job.part_height = 300;
+  Entry entry = steps_found("X", 1.0, 0.001, 80.0);
+  entry.temperature_C = 8;
+  book.history.push_back(entry);
+  book.machine.axis(Axis::x).steps_per_mm = 80;
+  EXPECT_NEAR(error_budget(book).sizes.axes[0].spacing->bias, 0, 1e-9) << "nobody said how warm it is now";
+  book.workshop_C = 24;
+  const auto warm = error_budget(book).sizes.axes[0].spacing;
+  EXPECT_NEAR(warm->bias, 300 * (23e-6 - 11.5e-6) * 16, 1e-9);
+  EXPECT_NEAR(warm->U, std::hypot(0.3, 1.959964 * 300 * 23e-6 * 1.4), 1e-6) << "by a thermometer, twice";
+  Entry undated = entry;
+  undated.subject = "Y";
+  undated.temperature_C.reset();
+  book.machine.axis(Axis::y).steps_per_mm = 80;
+  book.history.push_back(undated);
+  EXPECT_NEAR(error_budget(book).sizes.axes[1].spacing->U, std::hypot(0.3, 1.959964 * 300 * 23e-6 * 3), 1e-6)
+      << "nobody said how warm it was that day";
+  // Kept and read again; a file of before has none.
+  const Book again = read_book(write_book(book)).value().book;
+  EXPECT_EQ(again.workshop_C, 24);
+  EXPECT_EQ(again.history.front().temperature_C, 8);
+  EXPECT_FALSE(read_book(write_book(Book{})).value().book.workshop_C);
+}
+
 TEST(Budget, AnErrorThatWasFoundAndLeftCountsInFull) {
   Book book;
   book.job.part_width = 300;

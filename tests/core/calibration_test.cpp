@@ -423,5 +423,22 @@ TEST(FirstCut, AKnownSettlesWhatItTouches) {
   EXPECT_EQ(read_first_cut(in).error().where, "features[0].axis");
 }
 
+// A level cut at -1, -2, -3 and 0.05 too deep, in a top that stands at 0.3, -0.2 and -1.2: beside the last step the
+// depth from the top is 1.85. Z's scale is right.
+TEST(FirstCut, ADepthIsToldFromTheTopBesideIt) {
+  FirstCutInput in;
+  in.tool_diameter = 6;
+  in.instrument.resolution_mm = 0.01;
+  in.features = {{FeatureKind::depth, Axis::z, 1, 1.35, 0.3},
+                 {FeatureKind::depth, Axis::z, 2, 1.85, -0.2},
+                 {FeatureKind::depth, Axis::z, 3, 1.85, -1.2}};
+  const auto r = read_first_cut(in).value();
+  ASSERT_EQ(r.estimates.size(), 2u);
+  for (const CutEstimate& e : r.estimates)
+    EXPECT_NEAR(e.value, e.quantity == CutQuantity::z_zero ? 0.05 : 0, 1e-9) << name(e.quantity);
+  in.features[2] = {FeatureKind::depth, Axis::z, 3, 0, -3.05};  // where it is that low the cutter did not reach
+  EXPECT_TRUE(read_first_cut(in));
+}
+
 }  // namespace
 }  // namespace ypsi

@@ -17,6 +17,7 @@ class QuietBench : public Bench {
   Result<void> spot(std::string_view) override { return {}; }
   Result<double> read_between(std::string_view, std::string_view, std::string_view) override { return 0.0; }
   Result<double> read_square(double, bool, std::string_view) override { return 0.0; }
+  Result<double> read_blade(Axis, double, bool, std::string_view) override { return 0.0; }
   Result<double> read_sweep(double, double, std::string_view) override { return 0.0; }
   Result<double> measure(const CutFeature&, std::string_view) override { return 0.0; }
   Result<std::array<double, 2>> pointer_from(std::string_view, double) override { return std::array{0.0, 0.0}; }

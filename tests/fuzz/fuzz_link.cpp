@@ -62,6 +62,7 @@ const char* const payloads[] = {
     R"({"do":"set","name":"work.g55.z_mm","value":-12.5})",
     R"({"do":"set","name":"axis.z.max_rate_mm_min","value":1e300})",
     R"({"do":"jog","axis":"x","distance_mm":5,"rate_mm_min":300})",
+    R"({"do":"read_blade","axis":"y","height_mm":1e9,"turned":true,"instrument":"indicator"})",
     R"({"do":"read_sweep","radius_mm":1e9,"angle_deg":-1e9,"instrument":"indicator"})",
     R"({"do":"measure","feature":{"kind":"inside","along":"x","at_mm":[1,2,3],"other_mm":[4,5,6],"nominal_mm":7},"instrument":"caliper"})",
     R"({"do":"clamp","x_mm":100,"y_mm":100})",

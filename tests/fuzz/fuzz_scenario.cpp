@@ -59,6 +59,7 @@ int main(int argc, char** argv) {
     standin::StandIn machine(*scenario);
     (void)machine.link().home();
     machine.advance(0.5);
+    (void)machine.bench().read_blade(Axis::x, 100, true, "indicator");
     (void)machine.bench().read_sweep(50, 30, "indicator");
     const auto at = machine.link().status().position;
     if (!std::isfinite(at.x) || !std::isfinite(at.y) || !std::isfinite(machine.bench().gap_seen()))

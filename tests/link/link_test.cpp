@@ -491,6 +491,8 @@ TEST_F(LinkTest, TheBenchReadsThroughTheSameLine) {
   EXPECT_NEAR(client_->read_between("A", "A", "ruler").value(), 0, 1);
   EXPECT_EQ(client_->measure({}, "caliper").error().code, "no_feature");
   EXPECT_TRUE(client_->read_sweep(100, 30, "indicator"));
+  EXPECT_TRUE(client_->read_blade(Axis::y, 100, true, "indicator"));
+  EXPECT_EQ(client_->read_blade(Axis::z, 100, true, "indicator").error().code, "out_of_range");
   EXPECT_TRUE(client_->read_square(200, true, "indicator"));
   EXPECT_EQ(client_->pointer_from("A", 5).error().code, "not_seen");
   EXPECT_NEAR(client_->pointer_from("A", 50).value()[0], -42.3, 0.2);

@@ -231,6 +231,25 @@ TEST(Rehearsals, OfTheDemoAreCompletedWithNothingButItsScenario) {
   EXPECT_EQ(r.sheets.back().sheet, "Measure the cut");
 }
 
+// The stock lies on a bed that is neither level nor flat, and is not of one thickness: its top stands some tenths lower
+// at the depths than at its corner.
+TEST(Rehearsals, TellZZeroOnATopThatIsNotFlat) {
+  std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
+  json scenario = json::parse(file);
+  scenario["bed"]["tilt_mrad"] = {1.5, -1};
+  scenario["stock"]["thickness_variation_mm"] = 0.3;
+  const Rehearsal r = rehearsed(scenario, nullptr);
+  ASSERT_TRUE(r.first_cut) << all_of(r.problems) << r.sheets.back().verdict;
+  int told = 0;
+  for (const CutEstimate& e : r.first_cut->estimates)
+    if (e.quantity == CutQuantity::z_zero) {
+      EXPECT_LE(std::fabs(e.value), e.U);
+      EXPECT_LT(e.U, 0.1);
+      ++told;
+    }
+  EXPECT_EQ(told, 1);
+}
+
 void expect_stopped(const json& scenario, const std::string& sheet, const std::string& word) {
   const Rehearsal r = rehearsed(scenario, nullptr);
   EXPECT_FALSE(r.completed) << sheet;

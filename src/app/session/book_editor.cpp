@@ -174,9 +174,16 @@ bool BookEditor::kept_aside(const QString& name) {
 void BookEditor::change_book(const QString& text, const std::function<void(Book&)>& change, MachineFollows machine) {
   BookChange::Side before{book_without_record(), book_.history.size()};
   change(book_);
+  for (std::size_t i = before.entries; i < book_.history.size(); ++i)
+    if (!book_.history[i].temperature_C) book_.history[i].temperature_C = temperature_C_;
   undo_.push(new BookChange(*this, text, std::move(before), {book_without_record(), book_.history.size()}, machine));
   save();
   emit book_changed();
+}
+
+void BookEditor::say_temperature(double celsius) {
+  temperature_C_ = celsius;
+  note_in_book([&](Book& b) { b.workshop_C = celsius; });
 }
 
 void BookEditor::note_in_book(const std::function<void(Book&)>& change) {

@@ -5,6 +5,7 @@
 #include "app/sheets/bed/map_page.h"
 #include "app/sheets/bed/surfacing_page.h"
 #include "app/sheets/bed/tram_page.h"
+#include "app/sheets/bed/z_travel_page.h"
 #include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
@@ -22,6 +23,7 @@ BedSheet::BedSheet(Session& session)
     connect(page, &BedPage::found, this, &BedSheet::show_finding);
   };
   add("tram", tr("Tram"), tr("The spindle square to the bed"), new TramPage(session));
+  add("travel", tr("Z travel"), tr("How Z's travel leans against the bed"), new ZTravelPage(session));
   add("edge", tr("Edge"), tr("A fence or vice along an axis"), new EdgePage(session));
   add("map", tr("Map"), tr("How flat the bed is"), new MapPage(session));
   add("surfacing", tr("Surfacing"), tr("A program that makes the bed flat"), new SurfacingPage(session));

@@ -6,14 +6,14 @@
 
 namespace ypsi::app {
 
-/// Spindle square to the bed, an edge along an axis, the bed's map, and its surfacing.
+/// Spindle and Z's travel square to the bed, an edge along an axis, the bed's map, and its surfacing.
 class BedSheet : public Sheet {
   Q_OBJECT
  public:
   explicit BedSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
-  /// "tram", "edge", "map" or "surfacing".
+  /// "tram", "travel", "edge", "map" or "surfacing".
   void show_part(const QString& part) override;
 
  private:

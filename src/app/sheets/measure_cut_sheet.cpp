@@ -126,6 +126,10 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   }
   more->addWidget(kind_);
   nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
+  top_ = add_field(more, "size-top", tr("top"),
+                   tr("Where the top beside the chosen depth stands: the work Z at which the tool just touches it; "
+                      "nothing on a flat top"),
+                   3, session_, card);
   add_ = add_act(more, "add-size", tr("Add a size"), tr("One more size of the part (Ctrl+Shift+N)"), card,
                  [this] { add_size(); });
   add_->setShortcut(QKeySequence("Ctrl+Shift+N"));
@@ -158,6 +162,8 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   connect(drawing_, &PartDrawing::refused, this, [this](const QString& why) {
     session_.notices().notify({NoticeLevel::attention, why, {}});
   });
+  connect(top_.field, &LengthField::committed, this, &MeasureCutSheet::take_top);
+  connect(table_, &QTableWidget::currentCellChanged, this, &MeasureCutSheet::show_chosen);
   connect(nominal_, &LengthField::next_wanted, add_, [this] { add_->setFocus(); });
   connect(instrument_, &QComboBox::activated, this, [this](int i) {
     change(tr("Measure the part with another instrument"),
@@ -224,7 +230,7 @@ void MeasureCutSheet::make_cut() {
 
 void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {
   if (i >= worksheet().sizes.size()) return;
-  if (mm && !(*mm > 0)) {
+  if (mm && !(*mm > 0) && !(*mm == 0 && worksheet().sizes[i].kind == FeatureKind::depth)) {
     session_.notices().notify(
         {NoticeLevel::attention, tr("A measured size must be above zero; it was left as it was."), {}});
     return refresh();
@@ -232,6 +238,38 @@ void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {
   if (worksheet().sizes[i].measured_mm == mm) return;
   change(tr("Measure size %1").arg(to_q(worksheet().sizes[i].name)),
          [&](CutWorksheet& w) { w.sizes[i].measured_mm = mm; });
+}
+
+std::optional<std::size_t> MeasureCutSheet::chosen_depth() const {
+  const auto row = static_cast<std::size_t>(table_->currentRow());
+  if (table_->currentRow() < 0 || row >= worksheet().sizes.size()) return std::nullopt;
+  return worksheet().sizes[row].kind == FeatureKind::depth ? std::optional(row) : std::nullopt;
+}
+
+void MeasureCutSheet::take_top(double mm) {
+  if (const auto depth = chosen_depth())
+    change(tr("Say where the top stands beside %1").arg(to_q(worksheet().sizes[*depth].name)),
+           [&](CutWorksheet& w) { w.sizes[*depth].top_mm = mm; });
+}
+
+void MeasureCutSheet::show_chosen() {
+  const auto depth = chosen_depth();
+  top_.set_visible(depth.has_value());
+  top_.field->set_unit(session_.editor().unit());
+  top_.field->show_value(depth ? worksheet().sizes[*depth].top_mm : std::nullopt);
+  if (worksheet().sizes.empty())
+    hint_->setText(
+        tr("%1 You need a stock, a cutter whose diameter the book has, and a caliper; about half an hour. Any "
+           "other part serves too: choose “another part” and add its sizes.")
+            .arg(reason_words(choose_coupon(session_.editor().book()).reason)));
+  else if (depth)
+    hint_->setText(
+        tr("A depth is measured from the top beside it. Where the top is not flat, touch it there and say in "
+           "“top” at which Z."));
+  else
+    hint_->setText(tr("Cut with T%1, made for %2. Measure each size where its letter is; Enter goes on to the next.")
+                       .arg(worksheet().tool)
+                       .arg(session_.editor().length(worksheet().tool_diameter_mm, 2)));
 }
 
 void MeasureCutSheet::next_after(std::size_t i) {
@@ -472,16 +510,8 @@ void MeasureCutSheet::refresh() {
   drawing_->show(worksheet(), reading_ ? &*reading_ : nullptr, session_.editor().unit());
   nominal_->set_unit(session_.editor().unit());
   show_table();
+  show_chosen();
   show_finding();
-  hint_->setText(
-      worksheet().sizes.empty()
-          ? tr("%1 You need a stock, a cutter whose diameter the book has, and a caliper; about half an hour. Any "
-               "other part serves too: choose "
-               "“another part” and add its sizes.")
-                .arg(reason_words(choice.reason))
-          : tr("Cut with T%1, made for %2. Measure each size where its letter is; Enter goes on to the next.")
-                .arg(worksheet().tool)
-                .arg(session_.editor().length(worksheet().tool_diameter_mm, 2)));
   out_->setEnabled(!worksheet().sizes.empty() && !session_.editor().read_only());
   add_->setEnabled(!session_.editor().read_only());
   refresh_status();

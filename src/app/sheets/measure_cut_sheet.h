@@ -26,6 +26,10 @@ class MeasureCutSheet : public Sheet {
   void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
   void make_cut();
   void take(std::size_t size, std::optional<double> mm);
+  /// The depth that is chosen in the table.
+  std::optional<std::size_t> chosen_depth() const;
+  void take_top(double mm);
+  void show_chosen();  ///< what is said of the size that is chosen in the table
   void next_after(std::size_t size);
   void read_here();
   void add_size();
@@ -40,6 +44,7 @@ class MeasureCutSheet : public Sheet {
   QTableWidget* table_;
   QComboBox *coupon_, *material_, *instrument_, *kind_;
   LengthField* nominal_;
+  WordedField top_{};
   QPushButton *make_, *read_, *add_, *out_, *keep_;
   QLabel *hint_, *lead_, *undetermined_, *scatter_;
   struct CauseRow {

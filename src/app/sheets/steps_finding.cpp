@@ -13,9 +13,11 @@
 #include "app/session/phrases.h"
 #include "app/sheets/build/build_draft.h"
 #include "app/sheets/steps_words.h"
+#include "app/sheets/warmth_row.h"
 #include "app/to_q.h"
 #include "core/book/changes.h"
 #include "core/book/record.h"
+#include "core/calibration/temperature.h"
 #include "core/tasks/limits.h"
 #include "core/tasks/next_axis.h"
 #include "core/tasks/steps_per_unit.h"
@@ -28,6 +30,8 @@ void StepsSheet::show_finding() {
   const AxisSetup& axis = book.machine.axis(axis_);
   const bool has = result_ && !worksheet().readings.empty();
   lead_->setVisible(true);
+  warmth_->refresh();
+  warmth_said_->setText(warmth_words(last ? &book.history[*last] : nullptr));
   also_heading_->setVisible(false);
   also_->setText({});
   apply_->setVisible(has && result_->fit);
@@ -84,6 +88,16 @@ void StepsSheet::show_finding() {
   }
   also_heading_->setVisible(!also.isEmpty());
   also_->setText(also.join("\n"));
+}
+
+/// Where the axis was last measured on a day that was much colder or warmer: by how much the two cannot agree.
+QString StepsSheet::warmth_words(const Entry* last) const {
+  const auto now = session_.editor().temperature_C();
+  if (!last || !last->temperature_C || !now || std::fabs(*now - *last->temperature_C) <= cannot_agree_K) return {};
+  return tr("◐ Last measured at %1 °C, %2 °C now: with a steel rule on this frame the two cannot agree by %3 mm per m.")
+      .arg(*last->temperature_C, 0, 'f', 0)
+      .arg(*now, 0, 'f', 0)
+      .arg(std::fabs(off_by_warmth(*last->temperature_C, *now)) * 1000, 0, 'f', 2);
 }
 
 /// Which reading to take next, or that this axis is done and which comes after it.

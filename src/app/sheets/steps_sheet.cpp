@@ -18,6 +18,7 @@
 #include "app/sheets/steps_drawing.h"
 #include "app/sheets/steps_table.h"
 #include "app/sheets/steps_words.h"
+#include "app/sheets/warmth_row.h"
 #include "app/to_q.h"
 #include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
@@ -112,10 +113,13 @@ StepsSheet::StepsSheet(Session& session)
   finding()->box()->addSpacing(4);
   verdict_ = finding()->add_label("verdict", "strong");
   explanation_ = finding()->add_label("explanation", "small");
+  warmth_said_ = finding()->add_label("warmth-said", "attention");
   finding()->add_rule();
   also_heading_ = finding()->add_label("also-heading", "heading", tr("APPLYING THIS ALSO CHANGES"));
   also_ = finding()->add_label("also", "small");
   finding()->add_stretch();
+  warmth_ = new WarmthRow(session, this);
+  finding()->add(warmth_);
   correct_drive_ = finding()->add_button("correct-drive", tr("Correct the drive"),
                                          tr("Puts the drive as it behaves into Build, to be kept there"), true);
   correct_drive_->setMenu(new QMenu(correct_drive_));

@@ -37,6 +37,7 @@ class StepsSheet : public Sheet {
   void put_back();
   void show_finding();
   QString guidance() const;
+  QString warmth_words(const Entry* last) const;
   Result<void> take_table(const std::string& text);
   void offer_drives();
   double longest() const;
@@ -60,8 +61,9 @@ class StepsSheet : public Sheet {
   QComboBox* instruments_;
   QPushButton *move_button_, *read_button_, *apply_, *once_more_, *put_back_, *correct_drive_;
   LengthField* tolerance_;
-  QLabel *drawing_caption_, *chart_caption_, *hint_, *lead_, *figure_, *was_, *verdict_, *explanation_, *also_heading_,
-      *also_;
+  class WarmthRow* warmth_;
+  QLabel *drawing_caption_, *chart_caption_, *hint_, *lead_, *figure_, *was_, *verdict_, *explanation_, *warmth_said_,
+      *also_heading_, *also_;
 };
 
 }  // namespace ypsi::app

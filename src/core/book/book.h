@@ -107,7 +107,8 @@ struct Entry {
   RecordJson result = RecordJson::from_text("{}");
   RecordJson as_found = RecordJson::from_text("{}"), as_left = RecordJson::from_text("{}");
   std::string note;
-  std::optional<std::size_t> withdraws;  ///< index of an earlier entry that this one undoes
+  std::optional<double> temperature_C{};  ///< of the workshop, where it was said
+  std::optional<std::size_t> withdraws;   ///< index of an earlier entry that this one undoes
   UnknownKeys unknown;
 };
 
@@ -160,6 +161,7 @@ struct Book {
   BedWorksheet bed_worksheet;
   CutWorksheet cut_worksheet;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
+  std::optional<double> workshop_C;             ///< how warm it is there, as it was last said
   std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;
 

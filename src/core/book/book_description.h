@@ -353,6 +353,9 @@ void describe(V& v, BedWorksheet& s) {
   v.count("map_columns", s.map_columns);
   v.count("map_rows", s.map_rows);
   v.list("map", s.map);
+  v.flag("blade_along_y", s.blade_along_y);
+  v.object("blade_x", s.blade[0], sparse);
+  v.object("blade_y", s.blade[1], sparse);
   for (const auto& [key, value] : {std::pair{"cutter_mm", &s.cutter_mm},
                                    {"stepover_mm", &s.stepover_mm},
                                    {"depth_mm", &s.depth_mm},
@@ -380,7 +383,8 @@ void describe(V& v, CutSize& s) {
   v.choice("kind", s.kind, kinds);
   v.choice("axis", s.axis, axes);
   v.number("nominal_mm", s.nominal_mm, above_zero);
-  v.number("measured_mm", s.measured_mm, above_zero);
+  v.number("measured_mm", s.measured_mm, not_below_zero);
+  v.number("top_mm", s.top_mm);
   v.numbers("at_mm", s.at_mm);
   v.numbers("other_mm", s.other_mm);
 }
@@ -426,6 +430,7 @@ void describe(V& v, Book& b) {
   v.object("rack", b.rack, sparse);
   v.list("places", b.places);
   v.object("job", b.job);
+  v.number("workshop_C", b.workshop_C);
   v.group("worksheets", [&](V& of) { describe_worksheets(of, b); });
   bool inches = b.length_unit == "in";
   v.choice("length_unit", inches, units);

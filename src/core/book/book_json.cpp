@@ -61,6 +61,8 @@ Entry read_entry(ondemand::value in, std::size_t index) {
     } else if (const auto* part = std::find_if(std::begin(values), std::end(values), is_key);
                part != std::end(values)) {
       if (!value.is_null()) entry.*(part->second) = RecordJson::from_text(raw(value));
+    } else if (key == "temperature_C") {
+      if (double C = 0; value.get_double().get(C) == simdjson::SUCCESS) entry.temperature_C = C;
     } else if (key == "withdraws") {
       if (double w = 0; value.get_double().get(w) == simdjson::SUCCESS && w >= 0)
         entry.withdraws = static_cast<std::size_t>(w);
@@ -95,6 +97,7 @@ void write_entry(const Entry& entry, std::string& into) {
   put("as_found", entry.as_found.text());
   put("as_left", entry.as_left.text());
   put("note", quoted(entry.note));
+  if (entry.temperature_C) put("temperature_C", json(*entry.temperature_C).dump());
   if (entry.withdraws) put("withdraws", std::to_string(*entry.withdraws));
   if (entry.unknown.is_object())
     for (const auto& [key, value] : entry.unknown.items())
@@ -202,6 +205,7 @@ std::string book_schema() {
   Schema entry{{"type", "object"}, {"properties", {{"time", text}, {"sheet", text}, {"subject", text}}}};
   for (const char* key : {"instrument", "note"}) entry["properties"][key] = text;
   for (const char* key : {"readings", "result", "as_found", "as_left"}) entry["properties"][key] = anything;
+  entry["properties"]["temperature_C"] = {{"type", "number"}};
   entry["properties"]["withdraws"] = {{"type", "integer"}, {"minimum", 0}};
   Schema properties{{"format", {{"const", "ypsilograph-book"}}}, {"version", {{"type", "integer"}, {"minimum", 1}}}};
   properties.update(all["properties"]);

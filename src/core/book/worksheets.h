@@ -49,6 +49,9 @@ struct MapPoint {
   bool operator==(const MapPoint&) const = default;
 };
 
+/// An ordinary square's blade, as far as Z carries an indicator up it.
+inline const ReversalWorksheet usual_blade{100, "indicator", {}, {}};
+
 /// Bed and spindle.
 struct BedWorksheet {
   double sweep_radius_mm = 100, bolt_spacing_x_mm = 80, bolt_spacing_y_mm = 100;
@@ -57,6 +60,8 @@ struct BedWorksheet {
   std::vector<EdgePoint> edge;
   int map_columns = 5, map_rows = 4;
   std::vector<MapPoint> map;
+  bool blade_along_y = false;
+  std::array<ReversalWorksheet, 2> blade = {usual_blade, usual_blade};  ///< along X and Y
   double cutter_mm = 25, stepover_mm = 18, depth_mm = 0.5, layer_mm = 0.5, feed_mm_min = 2000, rpm = 16000;
   double area_x_mm = 0, area_y_mm = 0, area_width_mm = 0, area_height_mm = 0;  ///< work frame; 0 wide: not chosen yet
   bool along_y = false, one_way = false;
@@ -69,8 +74,9 @@ struct CutSize {
   FeatureKind kind = FeatureKind::inside;
   Axis axis = Axis::x;
   double nominal_mm = 0;                                 ///< > 0
-  std::optional<double> measured_mm;                     ///< > 0
+  std::optional<double> measured_mm;                     ///< > 0; of a depth 0 too: it was not reached
   std::optional<std::array<double, 3>> at_mm, other_mm;  ///< where it is, work frame; see CouponFeature
+  std::optional<double> top_mm{};                        ///< of a depth: where the top beside it stands, work frame
   bool operator==(const CutSize&) const = default;
 };
 

@@ -35,6 +35,11 @@ Result<BedMap> map_bed(const std::vector<BedPoint>& points) {
   out.height = fit->parameters(0);
   out.slope_x = fit->parameters(1);
   out.slope_y = fit->parameters(2);
+  if (n > 3) {
+    const double scatter = std::sqrt(fit->residuals.squaredNorm() / static_cast<double>(n - 3));
+    out.u_slope_x = scatter * fit->u(1);
+    out.u_slope_y = scatter * fit->u(2);
+  }
   out.residuals.assign(fit->residuals.begin(), fit->residuals.end());
   out.peak_to_valley = fit->residuals.maxCoeff() - fit->residuals.minCoeff();
   out.depth_to_flat = z.maxCoeff() - z.minCoeff();

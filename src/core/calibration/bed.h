@@ -13,11 +13,12 @@ struct BedPoint {
 };
 
 struct BedMap {
-  double slope_x = 0, slope_y = 0;  ///< of the best plane, mm/mm
-  double height = 0;                ///< of the plane over the points' middle
-  double peak_to_valley = 0;        ///< about the plane
-  double depth_to_flat = 0;         ///< to cut from the highest point until the lowest is reached, by a level machine
-  std::vector<double> residuals;    ///< above the plane
+  double slope_x = 0, slope_y = 0;      ///< of the best plane, mm/mm
+  double u_slope_x = 0, u_slope_y = 0;  ///< by how the points lie about it; 0 where there are only three
+  double height = 0;                    ///< of the plane over the points' middle
+  double peak_to_valley = 0;            ///< about the plane
+  double depth_to_flat = 0;       ///< to cut from the highest point until the lowest is reached, by a level machine
+  std::vector<double> residuals;  ///< above the plane
 };
 /// At least 3 points not on one line. Errors: `too_few`, `degenerate`.
 Result<BedMap> map_bed(const std::vector<BedPoint>& points);

@@ -106,7 +106,7 @@ Equations equations(const FirstCutInput& in) {
     for (Eigen::Index q = 0; q < p; ++q)
       m.design(i, q) =
           rows[static_cast<std::size_t>(i)][static_cast<std::size_t>(out.quantities[static_cast<std::size_t>(q)])];
-    m.observed(i) = f.measured - f.nominal;
+    m.observed(i) = f.measured - f.nominal - f.top;
     m.own(i) = in.instrument.own_part_mm2();
     distance.emplace_back(f.kind, f.axis, f.nominal);
     nominal.push_back(f.nominal);

@@ -24,7 +24,8 @@ struct Feature {
   FeatureKind kind = FeatureKind::inside;
   Axis axis = Axis::x;  ///< x or y; z for a depth
   double nominal = 0;   ///< mm, > 0
-  double measured = 0;  ///< mm, > 0
+  double measured = 0;  ///< mm, > 0; of a depth 0 too: the cutter did not reach
+  double top = 0;       ///< of a depth: how high the top beside it stands above Z zero, mm; it is cut that much deeper
 };
 
 struct FirstCutInput {

@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/calibration/temperature.h"
 #include "core/metrology/known.h"
 
 namespace ypsi {
@@ -19,11 +20,11 @@ struct PartAxis {
 };
 
 struct PartInput {
-  std::array<PartAxis, 2> axes;    ///< X, Y
-  std::optional<Known> tool;       ///< cutter's effective diameter less its nominal, mm
-  std::optional<Known> skew;       ///< rad
-  double expansion_per_K = 23e-6;  ///< of the frame (aluminium)
-  double u_temperature_K = 3;      ///< in a shed
+  std::array<PartAxis, 2> axes;  ///< X, Y
+  std::optional<Known> tool;     ///< cutter's effective diameter less its nominal, mm
+  std::optional<Known> skew;     ///< rad
+  double expansion_per_K = frame_expansion_per_K;
+  double u_temperature_K = u_temperature_unsaid_K;  ///< in a shed
 };
 
 /// What is known of an error and left as it is, and what is not known of it; mm, U for about 95 %.

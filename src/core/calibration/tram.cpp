@@ -35,8 +35,9 @@ Result<TramResult> evaluate_tram(const TramInput& in) {
   out.tilt_x = found->fit.parameters(1) / in.radius - slope[0];
   out.tilt_y = found->fit.parameters(2) / in.radius - slope[1];
   if (in.indicator) {
-    out.U_tilt = {{found->expanded(1) / in.radius, found->expanded(2) / in.radius}};
     out.k = found->coverage.k;
+    out.U_tilt = {{std::hypot(found->expanded(1) / in.radius, *out.k * in.u_bed_slope[0]),
+                   std::hypot(found->expanded(2) / in.radius, *out.k * in.u_bed_slope[1])}};
   }
   out.shim_x = out.tilt_x * in.bolt_spacing_x;
   out.shim_y = out.tilt_y * in.bolt_spacing_y;

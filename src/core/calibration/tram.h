@@ -22,6 +22,7 @@ struct TramInput {
   double cutter_diameter = 0, stepover = 0;        ///< > 0, stepover below the cutter
   std::optional<Instrument> indicator;             ///< describes one reading; without it no U
   std::optional<std::array<double, 2>> bed_slope;  ///< along X and Y, > 0 where the bed rises towards +
+  std::array<double, 2> u_bed_slope{};             ///< its standard uncertainties
 };
 
 struct TramResult {

@@ -74,6 +74,9 @@ class Bench {
   /// Along a carpenter's square of `length` laid to X, with an indicator carried along Y: how far the machine leaves
   /// the blade towards +X. `turned`: the square lies on its other side.
   virtual Result<double> read_square(double length, bool turned, std::string_view instrument) = 0;
+  /// Up the blade of a square of `height` that stands on the bed by the tool, with an indicator carried by Z: how far
+  /// the travel has gone towards + of `towards` (X or Y) against the blade. `turned`: the square is turned about Z.
+  virtual Result<double> read_blade(Axis towards, double height, bool turned, std::string_view instrument) = 0;
   /// An indicator on an arm of `radius` in the spindle, turned to `angle_deg` from +X towards +Y, on the bed; rises
   /// when pushed in.
   virtual Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) = 0;

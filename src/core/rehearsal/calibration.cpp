@@ -230,8 +230,9 @@ Result<SquareFit> measured_square(Workshop& w) {
     return {};
   };
   if (auto ok = w.run(marks, mark); !ok) return tl::make_unexpected(ok.error());
+  // Sides say nothing about the lean.
   for (int repeat = 0; repeat < 3; ++repeat)
-    for (const auto& [from, to] : {std::pair{0U, 1U}, {1U, 2U}, {3U, 2U}, {0U, 3U}, {0U, 2U}, {1U, 3U}}) {
+    for (const auto& [from, to] : {std::pair{0U, 2U}, {1U, 3U}}) {
       const auto read = w.bench.read_between(in.points[from].name, in.points[to].name, chosen->instrument.name);
       if (!read) return tl::make_unexpected(read.error());
       in.distances.push_back({from, to, std::fabs(*read), HoleEdge::center, 0});

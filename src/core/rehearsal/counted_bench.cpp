@@ -45,6 +45,9 @@ Result<double> CountedBench::read_between(std::string_view from, std::string_vie
 Result<double> CountedBench::read_square(double length, bool turned, std::string_view instrument) {
   return read(instrument).read_square(length, turned, instrument);
 }
+Result<double> CountedBench::read_blade(Axis towards, double height, bool turned, std::string_view instrument) {
+  return read(instrument).read_blade(towards, height, turned, instrument);
+}
 Result<double> CountedBench::read_sweep(double radius, double angle_deg, std::string_view instrument) {
   return read(instrument).read_sweep(radius, angle_deg, instrument);
 }

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/metrology/spread.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 #include "core/procedures/corner_touch.h"
@@ -15,7 +16,8 @@ namespace ypsi::rehearsal {
 namespace {
 
 constexpr double most_width_mm = 260, most_height_mm = 300, usual_cutter_mm = 6, inside_corner_mm = 10;
-constexpr double above_plate_mm = 6, corner_search_mm = 16, second_cut_within_mm = 0.1, slack_worth_mm = 0.02;
+constexpr double above_plate_mm = 6, corner_search_mm = 16, second_cut_within_mm = 0.1, slack_worth_mm = 0.02,
+                 not_reached_mm = 0.05;
 
 struct Part {
   std::vector<Feature> features;
@@ -85,15 +87,38 @@ Result<void> run_cut(Work& work) {
   return w.go(Axis::z, w.safe_z());
 }
 
+/// Where the stock's top stands at each depth of the test cut, by the plate: a depth is measured from there.
+Result<void> touch_the_tops(Work& work) {
+  Workshop& w = work.w;
+  const double thickness = w.book.plates.front().thickness;
+  work.tops.clear();
+  for (const CouponFeature& f : work.coupon.features) {
+    if (f.kind != FeatureKind::depth) continue;
+    const MachinePosition at = to_machine(f.at, w.link.status().work_zero);
+    if (auto ok = w.go_over(at.x, at.y); !ok) return ok;
+    if (auto ok = w.down_to_gap(thickness + above_plate_mm); !ok) return ok;
+    w.bench.lay_plate(PlatePlace::on_stock);
+    const auto touched = touch_down(w, corner_search_mm);
+    w.bench.lay_plate(PlatePlace::away);
+    if (!touched) return tl::make_unexpected(touched.error());
+    work.tops.push_back(mean(*touched) - thickness - w.link.status().work_zero.z);
+  }
+  return w.go(Axis::z, w.safe_z());
+}
+
 Result<Part> measured(Work& work, const Instrument& instrument) {
   Part part;
   const WorkZero zero = work.w.link.status().work_zero;
+  auto top = work.tops.begin();
   for (const CouponFeature& f : work.coupon.features) {
     const CutFeature laid{static_cast<CutFeature::Kind>(f.kind), f.axis, to_machine(f.at, zero),
                           to_machine(f.other, zero), f.nominal};
     const auto read = work.w.bench.measure(laid, instrument.name);
     if (!read) return tl::make_unexpected(read.error());
-    part.features.push_back({f.kind, f.axis, f.nominal, *read});
+    const double above = f.kind == FeatureKind::depth ? *top++ : 0;
+    // Where the cutter did not reach, the depth says only that.
+    if (f.kind != FeatureKind::depth || *read > not_reached_mm)
+      part.features.push_back({f.kind, f.axis, f.nominal, *read, above});
     part.worst = std::max(part.worst, std::fabs(*read - f.nominal));
   }
   return part;
@@ -208,6 +233,7 @@ Verdict ready_check(Work& work) {
 }
 
 Verdict cut(Work& work) {
+  if (auto ok = touch_the_tops(work); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
   return std::string("done");
 }
@@ -237,6 +263,7 @@ Verdict measure_cut(Work& work) {
   w.bench.lay_fresh_stock();
   if (auto ok = zero_at_the_corner(work, *too_deep); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = make_cut(work); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = touch_the_tops(work); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
   const auto second = measured(work, *instrument);
   if (!second) return tl::make_unexpected(second.error());

@@ -11,6 +11,7 @@ struct Work {
   Rehearsal r;
   CouponSetting setting;  ///< of the test cut
   Coupon coupon;
+  std::vector<double> tops;                      ///< of the stock at each of its depths, above Z zero, mm
   std::array<double, axis_count> first_steps{};  ///< per mm, as the controller was found
 };
 
@@ -54,6 +55,8 @@ Verdict tool_setter(Work& work);
 Verdict tools(Work& work);
 /// Tool in the collet by hand, and the controller told.
 Result<void> put_tool(Workshop& w, int number);
+/// Down to what conducts, `search` mm at most: machine Z at the touches.
+Result<std::vector<double>> touch_down(Workshop& w, double search);
 /// Plate and cutter touched together by hand: the input must come on, and go off again.
 Result<void> see_the_circuit(Workshop& w);
 

@@ -19,16 +19,6 @@ constexpr double over_plate_mm = 6, search_mm = 16, unknown_plate_mm = 20, touch
 constexpr int plate_touches = 5, setter_touches = 5;
 constexpr double worth_telling_mm = 0.3, moved_mm = 3;
 
-Result<std::vector<double>> touch_down(Workshop& w, double search) {
-  TouchWay way;
-  way.search = search;
-  way.touches = plate_touches;
-  Touch touch;
-  if (auto ok = touch.start(w.link, way); !ok) return tl::make_unexpected(ok.error());
-  if (auto ok = w.run(touch); !ok) return tl::make_unexpected(ok.error());
-  return touch.triggers();
-}
-
 /// The bare surface: by touch where it conducts, else by paper, which drags within a tenth of a millimetre.
 struct Surface {
   double z = 0, u = 0;
@@ -62,6 +52,16 @@ Result<std::vector<double>> on_the_setter(Workshop& w, double x, double y) {
 }
 
 }  // namespace
+
+Result<std::vector<double>> touch_down(Workshop& w, double search) {
+  TouchWay way;
+  way.search = search;
+  way.touches = plate_touches;
+  Touch touch;
+  if (auto ok = touch.start(w.link, way); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = w.run(touch); !ok) return tl::make_unexpected(ok.error());
+  return touch.triggers();
+}
 
 Result<void> put_tool(Workshop& w, int number) {
   if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return ok;

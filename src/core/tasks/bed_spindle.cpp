@@ -25,7 +25,14 @@ class BedSpindleTask final : public Task {
       return {{"uneven", {SaidLength{finding_of<MapEntry>(e).peak_to_valley.value_or(0), 2}}}};
     if (e.subject == edge_subject)
       return {{"mm_per_m", {SaidNumber{finding_of<EdgeEntry>(e).mm_per_m.value_or(0), 2}}}};
+    if (stands_beside(e)) {
+      const auto found = finding_of<ZTravelEntry>(e);
+      return {{"z_travel", {SaidNumber{found.lean.value_or(0), 2}, SaidNumber{found.U_lean.value_or(0), 2}}}};
+    }
     return Task::summary(e);
+  }
+  bool stands_beside(const Entry& e) const override {
+    return e.subject == blade_subject(Axis::x) || e.subject == blade_subject(Axis::y);
   }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
     BudgetShare share{.entry = newest(q.book, id(), tram_subject)};
@@ -33,27 +40,51 @@ class BedSpindleTask final : public Task {
       if (const auto ridge = finding_of<TramEntry>(q.book.history[*share.entry]).ridge) share.off = OffBy{*ridge, 0};
     return {share};
   }
-  std::vector<CertifiedLine> certificate(const Book&) const override {
-    return {{.code = "certified_tram",
-             .subject = tram_subject,
-             .unit = CertifiedUnit::mrad,
-             .value = [](const Entry& e) -> std::optional<double> {
-               const auto found = finding_of<TramEntry>(e);
-               if (!found.tilt_x || !found.tilt_y) return std::nullopt;
-               return std::hypot(*found.tilt_x, *found.tilt_y);
-             },
-             .U = [](const Entry& e) -> std::optional<double> {
-               // Of the lean as a whole, whichever way it goes: the larger of the two.
-               const auto found = finding_of<TramEntry>(e);
-               if (!found.U_tilt_x || !found.U_tilt_y) return std::nullopt;
-               return std::max(*found.U_tilt_x, *found.U_tilt_y);
-             },
-             .k = [](const Entry& e) { return finding_of<TramEntry>(e).k; }}};
+  std::vector<CertifiedLine> certificate(const Book& book) const override {
+    std::vector<CertifiedLine> lines{{.code = "certified_tram",
+                                      .subject = tram_subject,
+                                      .unit = CertifiedUnit::mrad,
+                                      .value = [](const Entry& e) -> std::optional<double> {
+                                        const auto found = finding_of<TramEntry>(e);
+                                        if (!found.tilt_x || !found.tilt_y) return std::nullopt;
+                                        return std::hypot(*found.tilt_x, *found.tilt_y);
+                                      },
+                                      .U = [](const Entry& e) -> std::optional<double> {
+                                        // Of the lean as a whole, whichever way it goes: the larger of the two.
+                                        const auto found = finding_of<TramEntry>(e);
+                                        if (!found.U_tilt_x || !found.U_tilt_y) return std::nullopt;
+                                        return std::max(*found.U_tilt_x, *found.U_tilt_y);
+                                      },
+                                      .k = [](const Entry& e) { return finding_of<TramEntry>(e).k; }}};
+    for (const Axis a : {Axis::x, Axis::y})
+      if (newest(book, id(), blade_subject(a)))
+        lines.push_back({.code = "certified_z_travel",
+                         .subject = blade_subject(a),
+                         .unit = CertifiedUnit::mrad,
+                         .value = [](const Entry& e) { return finding_of<ZTravelEntry>(e).lean; },
+                         .U = [](const Entry& e) { return finding_of<ZTravelEntry>(e).U_lean; },
+                         .k = [](const Entry& e) { return finding_of<ZTravelEntry>(e).k; }});
+    return lines;
   }
   std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::tram}}; }
 };
 
 }  // namespace
+
+std::string blade_subject(Axis along) {
+  return std::string("Z along ") + letter(along);
+}
+
+std::optional<BedSlope> bed_slope_of(const Book& book) {
+  const auto mapped = newest(book, bed_spindle_id, map_subject),
+             surfaced = newest(book, bed_spindle_id, surface_subject);
+  if (surfaced && (!mapped || *surfaced > *mapped)) return BedSlope{};
+  if (!mapped) return std::nullopt;
+  const auto map = finding_of<MapEntry>(book.history[*mapped]);
+  if (!map.slope_x || !map.slope_y || !map.u_slope_x || !map.u_slope_y) return std::nullopt;
+  constexpr double per_m = 1e-3;
+  return BedSlope{{*map.slope_x * per_m, *map.slope_y * per_m}, {*map.u_slope_x * per_m, *map.u_slope_y * per_m}};
+}
 
 const Task& bed_spindle_task() {
   static const BedSpindleTask task;

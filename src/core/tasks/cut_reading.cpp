@@ -103,7 +103,9 @@ Result<CutReading> read_cut(const Book& book) {
     if (!s.measured_mm) continue;
     out.deviations[i] = *s.measured_mm - s.nominal_mm;
     if (s.kind == FeatureKind::diagonal) continue;
-    in.features.push_back({s.kind, s.axis, s.nominal_mm, *s.measured_mm});
+    // Where the top beside it is known and the cutter did not reach, that is all it says.
+    if (s.kind == FeatureKind::depth && s.top_mm && *s.measured_mm == 0) continue;
+    in.features.push_back({s.kind, s.axis, s.nominal_mm, *s.measured_mm, s.top_mm.value_or(0)});
     of_feature.push_back(i);
   }
   const auto lean = lean_of(book, *instrument);
@@ -126,13 +128,15 @@ Result<CutReading> read_cut(const Book& book) {
 
 RecordJson cut_readings(const CutWorksheet& sheet) {
   nlohmann::json all = nlohmann::json::array();
-  for (const CutSize& s : sheet.sizes)
-    if (s.measured_mm)
-      all.push_back({{"size", s.name},
-                     {"kind", name(s.kind)},
-                     {"axis", std::string(1, letter(s.axis))},
-                     {"nominal_mm", s.nominal_mm},
-                     {"measured_mm", *s.measured_mm}});
+  for (const CutSize& s : sheet.sizes) {
+    if (!s.measured_mm) continue;
+    all.push_back({{"size", s.name},
+                   {"kind", name(s.kind)},
+                   {"axis", std::string(1, letter(s.axis))},
+                   {"nominal_mm", s.nominal_mm},
+                   {"measured_mm", *s.measured_mm}});
+    if (s.top_mm) all.back()["top_mm"] = *s.top_mm;
+  }
   return RecordJson(std::move(all));
 }
 

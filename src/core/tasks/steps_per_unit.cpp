@@ -4,6 +4,7 @@
 
 #include "core/book/json_number.h"
 #include "core/book/record.h"
+#include "core/calibration/temperature.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/build.h"
@@ -52,9 +53,13 @@ class StepsPerUnitTask final : public Task {
     return all;
   }
   void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
+    bool warmth_said = q.book.workshop_C.has_value();
     for (const BudgetShare& share : budget(q))
-      if (const auto known = scale_of(q, share); known && known->left)
+      if (const auto known = scale_of(q, share); known && known->left) {
         part.axes[index(*share.axis)].scale = known_of(*known->left, known->U);
+        warmth_said = warmth_said && q.book.history[*share.entry].temperature_C;
+      }
+    if (warmth_said) part.u_temperature_K = u_temperature_said_K;
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     return each_axis({.code = "certified_steps",
@@ -73,7 +78,11 @@ class StepsPerUnitTask final : public Task {
  private:
   static std::optional<KnownScale> scale_of(const BudgetQuestion& q, const BudgetShare& share) {
     if (!share.entry || !share.axis) return std::nullopt;
-    return known_scale(q.book.history[*share.entry], q.book.machine.axis(*share.axis).steps_per_mm);
+    const Entry& entry = q.book.history[*share.entry];
+    auto known = known_scale(entry, q.book.machine.axis(*share.axis).steps_per_mm);
+    if (known && known->left && entry.temperature_C && q.book.workshop_C)
+      *known->left += off_by_warmth(*entry.temperature_C, *q.book.workshop_C);
+    return known;
   }
 };
 

@@ -235,7 +235,9 @@ void MapPage::keep() {
         e.result = result_of(MapEntry{.peak_to_valley = found->peak_to_valley,
                                       .slope_x = found->slope_x * 1000,
                                       .slope_y = found->slope_y * 1000,
-                                      .depth_to_flat = found->depth_to_flat});
+                                      .depth_to_flat = found->depth_to_flat,
+                                      .u_slope_x = found->u_slope_x * 1000,
+                                      .u_slope_y = found->u_slope_y * 1000});
         b.history.push_back(std::move(e));
         b.bed_worksheet.depth_mm = std::max(0.1, std::ceil(found->depth_to_flat * 10) / 10);
       },

@@ -84,6 +84,10 @@ Result<TramResult> TramPage::evaluate() const {
   in.stepover = w.stepover_mm;
   if (const Instrument* named = session_.editor().book().instrument(instruments_->currentText().toStdString()))
     in.indicator = *named;
+  if (const auto bed = bed_slope_of(session_.editor().book())) {
+    in.bed_slope = bed->slope;
+    in.u_bed_slope = bed->u;
+  }
   return evaluate_tram(in);
 }
 
@@ -127,9 +131,8 @@ BedFinding TramPage::finding() const {
   // Of the lean as a whole, whichever way it goes: the larger of the two.
   const std::optional<double> U =
       found->U_tilt ? std::optional(1000 * std::max((*found->U_tilt)[0], (*found->U_tilt)[1])) : std::nullopt;
-  f.figure =
-      U ? tr("%1 ±%2 mrad").arg(lean * 1000, 0, 'f', 2).arg(*U, 0, 'f', 2) : tr("%1 mrad").arg(lean * 1000, 0, 'f', 2);
-  f.spread = tr("X %1, Y %2 mrad, from %3 readings")
+  f.figure = U ? tr("%1 ±%2").arg(lean * 1000, 0, 'f', 2).arg(*U, 0, 'f', 2) : QString::number(lean * 1000, 'f', 2);
+  f.spread = tr("mrad; X %1, Y %2, from %3 readings")
                  .arg(signed_mrad(found->tilt_x), signed_mrad(found->tilt_y))
                  .arg(worksheet().sweep.size());
   f.verdict = U && lean * 1000 <= *U
@@ -138,7 +141,11 @@ BedFinding TramPage::finding() const {
   f.text =
       tr("A lean across the passes leaves a ridge at each, the same lean along them a hollow of %1. Shims under the "
          "bolts that are filled in the drawing set it upright; tighten, and sweep again.")
-          .arg(len(found->hollow, 4));
+          .arg(len(found->hollow, 4)) +
+      " " +
+      (bed_slope_of(session_.editor().book())
+           ? tr("Told to the travel: the slope of the bed's map is taken off.")
+           : tr("Told to the bed, which is taken for level to the travel as long as it has no map."));
   f.keep = tr("Keep this finding");
   f.second = tr("I put the shims in, sweep again");
   return f;

@@ -1,4 +1,4 @@
-#include "app/sheets/squareness/reversal_drawing.h"
+#include "app/sheets/reversal/reversal_drawing.h"
 
 #include <algorithm>
 
@@ -9,19 +9,29 @@ namespace {
 constexpr double blade_field_px = 100, stock_px = 120, thick_px = 18;
 }
 
-ReversalDrawing::ReversalDrawing(QWidget* parent) : QWidget(parent) {
-  setObjectName("reversal-drawing");
+ReversalDrawing::ReversalDrawing(const QString& name, const ReversalWords& words, QWidget* parent)
+    : QWidget(parent), words_(words) {
+  setObjectName(name + "-drawing");
   setAccessibleName(tr("The square as it is and turned over"));
   setMinimumHeight(280);
-  const auto field = [this](const char* name, const QString& what, int decimals) {
-    auto* f = new LengthField(name, what, this);
+  const auto field = [&](const char* part, const QString& what, int decimals) {
+    auto* f = new LengthField(name + part, what, this);
     f->set_decimals(decimals);
     f->setFixedWidth(static_cast<int>(blade_field_px));
     return f;
   };
-  length_ = field("reversal-length", tr("How far the indicator is carried along the blade"), 0);
-  first_ = field("reversal-first", tr("How far the machine leaves the blade towards +X, the square as it is"), 3);
-  turned_ = field("reversal-turned", tr("The same with the square turned over"), 3);
+  length_ = field("-length", words.along, 0);
+  first_ = field("-first", words.first, 3);
+  turned_ = field("-turned", words.turned, 3);
+}
+
+void ReversalDrawing::set_words(const ReversalWords& words) {
+  words_ = words;
+  for (auto [f, what] : {std::pair{length_, words.along}, {first_, words.first}, {turned_, words.turned}}) {
+    f->setToolTip(what);
+    f->setAccessibleName(what);
+  }
+  update();
 }
 
 void ReversalDrawing::show(double length, std::optional<double> first, std::optional<double> turned, LengthUnit unit) {
@@ -57,17 +67,21 @@ void ReversalDrawing::paintEvent(QPaintEvent*) {
     draft.box(QRectF(turned ? c.x() - thick_px : c.x() - stock_px, c.y(), stock_px, thick_px), theme().ink,
               theme().stock, 1.4);
     draft.box(QRectF(c.x() - thick_px, c.y() - blade(), thick_px, blade()), theme().ink, theme().paper, 1.4);
-    draft.text({c.x() + side * 30 - (turned ? 20 : 40), c.y() + 40}, turned ? tr("turned over") : tr("as it is"),
+    draft.text({c.x() + side * 30 - (turned ? 20 : 40), c.y() + 40}, turned ? words_.other_way : tr("as it is"),
                theme().ink, 12, true, Qt::AlignHCenter);
     draft.line({c.x() + 12, c.y() - 10}, {c.x() + 12, c.y() - blade()}, theme().teal, 2);
     draft.arrow_head({c.x() + 12, c.y() - blade()}, {0, -1}, theme().teal, 12);
-    draft.text({c.x(), c.y() - blade() - 50}, tr("leaves it towards +X by"), theme().second_ink, 11, false,
-               Qt::AlignHCenter);
+    draft.text({c.x(), c.y() - blade() - 50}, words_.leaves, theme().second_ink, 11, false, Qt::AlignHCenter);
     painter.setPen(QPen(theme().ink, 1.4));
     painter.setBrush(theme().teal_soft);
     painter.drawEllipse(QPointF(c.x() + 16, c.y() - 16), 7, 7);
     painter.setBrush(Qt::NoBrush);
     draft.text({c.x() + 30, c.y() - 12}, tr("set to zero here"), theme().second_ink, 11);
+  }
+  if (words_.stands) {
+    const double bed = corner(false).y() + thick_px;
+    draft.line({40, bed}, {width() - 20.0, bed}, theme().ink, 1.6);
+    draft.hatch(QRectF(40, bed, width() - 60.0, 7), theme().second_ink);
   }
   const QPointF c = corner(false);
   const double x = c.x() - thick_px - 18;

@@ -1,0 +1,37 @@
+#pragma once
+#include "app/sheets/bed/bed_page.h"
+#include "app/sheets/reversal/reversal_card.h"
+#include "core/calibration/z_square.h"
+#include "core/tasks/bed_spindle.h"
+
+namespace ypsi::app {
+
+/// A square upright on the bed, its blade along one axis of the bed.
+class UprightBlade : public ReversalCard {
+ public:
+  UprightBlade(Session& session, QWidget* parent);
+  Axis along() const { return session_.editor().book().bed_worksheet.blade_along_y ? Axis::y : Axis::x; }
+  void refresh_words();
+
+ protected:
+  const ReversalWorksheet& of(const Book& book) const override;
+  ReversalWorksheet& of(Book& book) const override;
+  Result<double> read(Bench& bench, bool turned) const override;
+};
+
+/// How Z's travel leans against the bed: an indicator carried up a square's blade by Z.
+class ZTravelPage : public BedPage {
+  Q_OBJECT
+ public:
+  explicit ZTravelPage(Session& session);
+  void refresh() override;
+  BedFinding finding() const override;
+  void keep() override;
+
+ private:
+  std::optional<ZSquare> evaluate() const;
+  UprightBlade* card_;
+  QPushButton *along_x_, *along_y_;
+};
+
+}  // namespace ypsi::app
