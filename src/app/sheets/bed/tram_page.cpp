@@ -8,6 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/instrument_choice.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/tasks/bed_spindle.h"
@@ -82,8 +83,7 @@ Result<TramResult> TramPage::evaluate() const {
   in.bolt_spacing_y = w.bolt_spacing_y_mm;
   in.cutter_diameter = w.cutter_mm;
   in.stepover = w.stepover_mm;
-  if (const Instrument* named = session_.editor().book().instrument(instruments_->currentText().toStdString()))
-    in.indicator = *named;
+  in.indicator = instrument_or_indicator(session_.editor().book(), instruments_->currentText());
   if (const auto bed = bed_slope_of(session_.editor().book())) {
     in.bed_slope = bed->slope;
     in.u_bed_slope = bed->u;
@@ -194,13 +194,7 @@ void TramPage::second() {
 }
 
 void TramPage::refresh() {
-  QStringList names;
-  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
-  if (instruments_->count() != names.size()) {
-    instruments_->clear();
-    instruments_->addItems(names);
-    instruments_->setCurrentText("indicator");
-  }
+  offer_instruments(instruments_, session_.editor().book());
   for (auto* f : {cutter_, stepover_}) f->set_unit(session_.editor().unit());
   cutter_->show_value(worksheet().cutter_mm);
   stepover_->show_value(worksheet().stepover_mm);

@@ -9,6 +9,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/instrument_choice.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -206,7 +207,9 @@ void IndicatorPage::show_result() {
     places.push_back(r.place);
   }
   result_.reset();
-  if (auto found = evaluate_lost_motion(turns, chosen(instruments_))) result_ = std::move(*found);
+  if (auto found =
+          evaluate_lost_motion(turns, instrument_or_indicator(session_.editor().book(), instruments_->currentText())))
+    result_ = std::move(*found);
   drawing_->show(axis_, session_.editor().unit(axis_), approaches_->stage(), places, result_);
   emit found();
 }
@@ -255,7 +258,7 @@ void IndicatorPage::refresh(Axis axis) {
     cancel();
     place_->show_value(std::nullopt);
   }
-  offer_instruments(instruments_);
+  offer_instruments(instruments_, session_.editor().book());
   const LengthUnit unit = session_.editor().unit(axis_);
   place_->set_unit(unit);
   const auto& all = readings();

@@ -1,7 +1,5 @@
 #pragma once
 // One way of finding lost motion, with its drawing, its readings and what they say.
-#include <QComboBox>
-
 #include "app/session/session.h"
 #include "core/book/book.h"
 
@@ -28,10 +26,6 @@ class LostMotionPage : public QWidget {
   void found();  ///< finding() is another
 
  protected:
-  /// The book's instruments and an indicator, which is chosen at first.
-  void offer_instruments(QComboBox* box) const;
-  /// What is chosen; where the book does not describe it, an indicator that reads to 0.01 mm.
-  Instrument chosen(const QComboBox* box) const;
   Session& session_;
 };
 

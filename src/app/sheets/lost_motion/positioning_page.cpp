@@ -9,6 +9,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/instrument_choice.h"
 #include "app/sheets/lost_motion/deviation_graph.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
@@ -188,7 +189,8 @@ void PositioningPage::cancel() {
 void PositioningPage::keep() {
   if (!result_) return;
   const auto whole = static_cast<int>(readings().whole_runs().size());
-  const MeanReversal slack = mean_reversal(*result_, whole / 2, chosen(instruments_));
+  const MeanReversal slack = mean_reversal(
+      *result_, whole / 2, instrument_or_indicator(session_.editor().book(), instruments_->currentText()));
   session_.editor().change_book(tr("Keep the positioning test"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();

@@ -8,6 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/instrument_choice.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -155,7 +156,9 @@ void TurnPage::show_result() {
   result_.reset();
   std::vector<PeriodicReading> all;
   for (const TurnReading& r : readings()) all.push_back({r.place, r.reading, r.stroke});
-  if (auto found = evaluate_periodic(all, turn(), chosen(instruments_))) result_ = std::move(*found);
+  if (auto found = evaluate_periodic(all, turn(),
+                                     instrument_or_indicator(session_.editor().book(), instruments_->currentText())))
+    result_ = std::move(*found);
   graph_->show(readings(), result_, turn(), session_.editor().unit(axis_));
   emit found();
 }
@@ -216,7 +219,7 @@ void TurnPage::refresh(Axis axis) {
     cancel();
     turn_->show_value(std::nullopt);
   }
-  offer_instruments(instruments_);
+  offer_instruments(instruments_, session_.editor().book());
   const LengthUnit unit = session_.editor().unit(axis_);
   for (auto* f : {turn_, reach_, reading_}) f->set_unit(unit);
   if (!turn_->value()) turn_->show_value(turn());

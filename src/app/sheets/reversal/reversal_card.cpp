@@ -4,6 +4,7 @@
 
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/instrument_choice.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
@@ -56,11 +57,7 @@ void ReversalCard::change(const QString& text, const std::function<void(Reversal
 }
 
 Instrument ReversalCard::instrument() const {
-  if (const Instrument* i = session_.editor().book().instrument(worksheet().instrument)) return *i;
-  Instrument usual;
-  usual.name = "indicator";
-  usual.resolution_mm = 0.01;
-  return usual;
+  return instrument_or_indicator(session_.editor().book(), to_q(worksheet().instrument));
 }
 
 void ReversalCard::read_next() {
@@ -76,12 +73,7 @@ void ReversalCard::read_next() {
 }
 
 void ReversalCard::refresh() {
-  QStringList names;
-  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
-  if (instruments_->count() != names.size()) {
-    instruments_->clear();
-    instruments_->addItems(names);
-  }
+  offer_instruments(instruments_, session_.editor().book());
   instruments_->setCurrentText(to_q(worksheet().instrument));
   drawing_->show(worksheet().length_mm, worksheet().first_mm, worksheet().turned_mm, session_.editor().unit());
   read_->setVisible(session_.machine().bench() != nullptr);

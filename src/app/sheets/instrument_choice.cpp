@@ -1,6 +1,5 @@
-#include "app/sheets/lost_motion/lost_motion_page.h"
+#include "app/sheets/instrument_choice.h"
 
-#include "app/session/book_editor.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
@@ -10,9 +9,9 @@ constexpr const char* indicator = "indicator";
 
 }  // namespace
 
-void LostMotionPage::offer_instruments(QComboBox* box) const {
+void offer_instruments(QComboBox* box, const Book& book) {
   QStringList names;
-  for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
+  for (const auto& i : book.instruments) names << to_q(i.name);
   if (!names.contains(indicator)) names << indicator;
   if (box->count() == names.size()) return;
   box->clear();
@@ -20,8 +19,8 @@ void LostMotionPage::offer_instruments(QComboBox* box) const {
   box->setCurrentText(indicator);
 }
 
-Instrument LostMotionPage::chosen(const QComboBox* box) const {
-  if (const Instrument* named = session_.editor().book().instrument(box->currentText().toStdString())) return *named;
+Instrument instrument_or_indicator(const Book& book, const QString& name) {
+  if (const Instrument* named = book.instrument(name.toStdString())) return *named;
   Instrument usual;
   usual.name = indicator;
   usual.resolution_mm = 0.01;
