@@ -128,5 +128,101 @@ TEST(MappedCopies, ATurnThereAndBackChangesNothing) {
   }
 }
 
+/// A machine with positional errors, linear between its targets, by the way an axis moves.
+struct Errors {
+  std::vector<double> targets, plus, minus;
+  double of(double commanded, int direction) const {
+    const auto& e = direction > 0 ? plus : minus;
+    if (commanded <= targets.front()) return e.front();
+    for (std::size_t i = 1; i < targets.size(); ++i)
+      if (commanded <= targets[i])
+        return e[i - 1] + (e[i] - e[i - 1]) * (commanded - targets[i - 1]) / (targets[i] - targets[i - 1]);
+    return e.back();
+  }
+  ErrorTable table() const {
+    ErrorTable out;
+    for (std::size_t i = 0; i < targets.size(); ++i) out.rows.push_back({targets[i], -plus[i], -minus[i]});
+    return out;
+  }
+};
+
+// On paper: at 50 it goes 0.1 too far towards +; towards - everywhere 0.05 too far to +.
+TEST(MappedCopies, ATableIsFollowedFromTargetToTargetAndRoundTheTurn) {
+  const Errors x{{0, 50, 100}, {0, 0.1, 0}, {0.05, 0.05, 0.05}};
+  const auto copy =
+      tabled_copy("G21 G90\nG0 X0 Y0 Z5\nG1 X100 F600\nG1 X20\nG1 Y10\nM2\n", {x.table(), std::nullopt}, {}, 0.01);
+  ASSERT_TRUE(copy) << copy.error().message;
+  const auto& moves = copy->program.motions;
+  ASSERT_EQ(moves.size(), 7u) << copy->text;
+  EXPECT_NEAR(moves[1].end.x, 50, 1e-4) << "there it stands at 50.1, where the line is broken";
+  EXPECT_NEAR(moves[2].end.x, 100, 1e-4);
+  EXPECT_NEAR(moves[3].end.x, 99.95, 1e-4) << "turned round on the spot";
+  EXPECT_NEAR(moves[4].end.x, 50, 1e-4);
+  EXPECT_NEAR(moves[5].end.x, 19.95, 1e-4);
+  EXPECT_NEAR(moves[6].end.x, 19.95, 1e-4) << "Y alone moves";
+  EXPECT_NEAR(moves[6].end.y, 10, 1e-9);
+  // The same 200 mm further on the machine.
+  const Errors away{{200, 250, 300}, x.plus, x.minus};
+  const auto there =
+      tabled_copy("G21 G90\nG0 X0 Y0 Z5\nG1 X100 F600\nM2\n", {away.table(), std::nullopt}, WorkZero{200, 0, 0}, 0.01);
+  EXPECT_NEAR(there->program.motions[1].end.x, 50, 1e-4);
+}
+
+TEST(MappedCopies, RandomProgramsArriveWhereTheyMeantInSpiteOfPositionalErrors) {
+  std::mt19937 random(5);
+  std::uniform_real_distribution<double> somewhere(-90, 90), off(-0.2, 0.2);
+  for (int round = 0; round < 40; ++round) {
+    std::array<Errors, 2> errors;
+    std::array<std::optional<ErrorTable>, 2> tables;
+    for (std::size_t a = 0; a < 2; ++a) {
+      for (double target = -100; target <= 100; target += 25) {
+        errors[a].targets.push_back(target);
+        errors[a].plus.push_back(off(random));
+        errors[a].minus.push_back(errors[a].plus.back() + 0.15);
+      }
+      tables[a] = errors[a].table();
+    }
+    std::string text = "G21 G90\nG0 X0 Y0 Z5\nG1 X1 Y1 F900\n";
+    std::vector<WorkPosition> meant{{1, 1, 5}};
+    for (int i = 0; i < 20; ++i) {
+      meant.push_back({somewhere(random), i % 4 == 0 ? meant.back().y : somewhere(random), 5});
+      text += fmt::format("G1 X{:.9f} Y{:.9f}\n", meant.back().x, meant.back().y);
+    }
+    const auto copy = tabled_copy(text + "M2\n", tables, {}, 0.01);
+    ASSERT_TRUE(copy) << copy.error().message;
+    std::array<int, 2> direction{1, 1};
+    WorkPosition at{};
+    std::size_t arrived = 0;
+    for (const Motion& m : copy->program.motions) {
+      for (std::size_t a = 0; a < 2; ++a)
+        if (std::fabs(m.end[static_cast<Axis>(a)] - at[static_cast<Axis>(a)]) > 1e-9)
+          direction[a] = m.end[static_cast<Axis>(a)] > at[static_cast<Axis>(a)] ? 1 : -1;
+      at = m.end;
+      if (m.kind == MotionKind::rapid) continue;
+      const double x = at.x + errors[0].of(at.x, direction[0]), y = at.y + errors[1].of(at.y, direction[1]);
+      if (std::hypot(x - meant[arrived].x, y - meant[arrived].y) < 1e-3 && arrived + 1 < meant.size()) ++arrived;
+      if (arrived == 0) continue;
+      // On the way from the last place to the next.
+      const WorkPosition &from = meant[arrived - 1], &to = meant[arrived];
+      const double long_mm = std::hypot(to.x - from.x, to.y - from.y);
+      const double beside = ((to.x - from.x) * (y - from.y) - (to.y - from.y) * (x - from.x)) / long_mm;
+      EXPECT_NEAR(beside, 0, 2e-3) << round << ": " << x << " " << y;
+    }
+    EXPECT_GE(arrived, meant.size() - 2) << round;
+  }
+}
+
+TEST(MappedCopies, ATableThatCannotHelpIsRefused) {
+  const std::string text = "G21 G90\nG0 X0 Y0\nG1 X10 F600\nM2\n";
+  EXPECT_EQ(tabled_copy(text, {}, {}, 0.01).error().code, "out_of_range");
+  ErrorTable table{.rows = {{0, 0, 0}}};
+  EXPECT_EQ(tabled_copy(text, {table, std::nullopt}, {}, 0.01).error().where, "tables");
+  table.rows.push_back({100, 0.1, 0});
+  EXPECT_EQ(tabled_copy(text, {table, std::nullopt}, {}, 0).error().where, "arc_tolerance");
+  table.period_too_short = true;
+  EXPECT_NE(tabled_copy(text, {table, std::nullopt}, {}, 0.01).error().message.find("leave most of it"),
+            std::string::npos);
+}
+
 }  // namespace
 }  // namespace ypsi

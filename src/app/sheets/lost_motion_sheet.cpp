@@ -43,6 +43,9 @@ LostMotionSheet::LostMotionSheet(Session& session)
                                 tr("Writes it into the book with its readings (Ctrl+Return)"), true);
   keep_->setShortcut(QKeySequence("Ctrl+Return"));
 
+  second_ = finding()->add_button("lost-second", "", tr("Of the program that is loaded, beside it"));
+  connect(second_, &QPushButton::clicked, this, [this] { page()->second(); });
+
   connect(axes, &AxisChips::chosen, this, [this](Axis axis) {
     axis_ = axis;
     refresh();
@@ -69,6 +72,8 @@ void LostMotionSheet::show_finding() {
   spread_->setText(f.spread);
   verdict_->setText(f.verdict);
   text_->setText(f.text);
+  second_->setVisible(!f.second.isEmpty());
+  if (!f.second.isEmpty()) set_text(second_, f.second);
   keep_->setEnabled(f.can_keep && !session_.editor().read_only());
 }
 

@@ -22,7 +22,7 @@ class LostMotionSheet : public Sheet {
   void show_finding();
   Axis axis_ = Axis::x;
   QStackedWidget* pages_;
-  QPushButton *indicator_, *positioning_, *turn_, *keep_;
+  QPushButton *indicator_, *positioning_, *turn_, *keep_, *second_;
   QLabel *lead_, *figure_, *spread_, *verdict_, *text_;
 };
 

@@ -50,15 +50,108 @@ Result<void> may_be_copied(const SortedWords& words, std::uint32_t number) {
                        "frames");
 }
 
+/// What is commanded for a straight way.
+class PlaceMap {
+ public:
+  PlaceMap() = default;
+  virtual ~PlaceMap() = default;
+  PlaceMap(const PlaceMap&) = delete;
+  PlaceMap& operator=(const PlaceMap&) = delete;
+  /// One after the other, the last for `wanted`; between them only where it `cuts`.
+  virtual std::vector<WorkPosition> way(const WorkPosition& from, const WorkPosition& wanted, bool cuts) = 0;
+};
+
 /// X and Y into X and Y, linear: about work zero, which stays where it is.
-struct PlaneMap {
-  double xx = 1, xy = 0, yx = 0, yy = 1;
-  WorkPosition operator()(const WorkPosition& p) const { return {xx * p.x + xy * p.y, yx * p.x + yy * p.y, p.z}; }
+class PlaneMap final : public PlaceMap {
+ public:
+  PlaneMap(double xx, double xy, double yx, double yy) : xx_(xx), xy_(xy), yx_(yx), yy_(yy) {}
+  std::vector<WorkPosition> way(const WorkPosition&, const WorkPosition& p, bool) override {
+    return {{xx_ * p.x + xy_ * p.y, yx_ * p.x + yy_ * p.y, p.z}};
+  }
+
+ private:
+  double xx_, xy_, yx_, yy_;
+};
+
+class TableMap final : public PlaceMap {
+ public:
+  TableMap(const std::array<std::optional<ErrorTable>, 2>& tables, const WorkZero& zero)
+      : tables_(tables), zero_(zero) {}
+
+  std::vector<WorkPosition> way(const WorkPosition& from, const WorkPosition& wanted, bool cuts) override {
+    std::vector<WorkPosition> out;
+    // Nobody knows from where the first move comes, so which way the axes were left stays open.
+    bool turned = false;
+    for (const Axis a : {Axis::x, Axis::y})
+      if (moved_ && wanted[a] != from[a]) {
+        const int now = wanted[a] > from[a] ? 1 : -1;
+        turned = turned || (direction_[index(a)] != 0 && direction_[index(a)] != now);
+        direction_[index(a)] = now;
+      }
+    moved_ = true;
+    // What is lost on turning round is taken up on the spot, or it would be spread over the way.
+    if (cuts && turned) out.push_back(command(from));
+    if (cuts)
+      for (const double part : breaks(from, wanted)) {
+        WorkPosition between;
+        for (const Axis a : all_axes) between[a] = from[a] + part * (wanted[a] - from[a]);
+        out.push_back(command(between));
+      }
+    out.push_back(command(wanted));
+    return out;
+  }
+
+ private:
+  /// To add at a target, as the axis moves.
+  double at_target(std::size_t axis, std::size_t row) const {
+    const ErrorTable::Row& r = tables_[axis]->rows[row];
+    return direction_[axis] > 0 ? r.plus : direction_[axis] < 0 ? r.minus : (r.plus + r.minus) / 2;
+  }
+  /// The same at a commanded place of the machine, linear between targets.
+  double to_add(std::size_t axis, double commanded) const {
+    const auto& rows = tables_[axis]->rows;
+    const auto after = std::find_if(rows.begin(), rows.end(), [&](const auto& r) { return r.target > commanded; });
+    if (after == rows.begin()) return at_target(axis, 0);
+    if (after == rows.end()) return at_target(axis, rows.size() - 1);
+    const auto i = static_cast<std::size_t>(after - rows.begin());
+    const double part = (commanded - rows[i - 1].target) / (rows[i].target - rows[i - 1].target);
+    return at_target(axis, i - 1) + part * (at_target(axis, i) - at_target(axis, i - 1));
+  }
+  WorkPosition command(const WorkPosition& wanted) const {
+    constexpr int turns = 4;  // of the fixed point: an error changes by less than a hundredth of the way
+    MachinePosition to = to_machine(wanted, zero_);
+    for (const Axis a : {Axis::x, Axis::y}) {
+      if (!tables_[index(a)]) continue;
+      const double place = to[a];
+      for (int i = 0; i < turns; ++i) to[a] = place + to_add(index(a), to[a]);
+    }
+    return to_work(to, zero_);
+  }
+  /// Parts of a way, rising, at which an axis arrives at one of its targets.
+  std::vector<double> breaks(const WorkPosition& from, const WorkPosition& wanted) const {
+    std::vector<double> parts;
+    for (const Axis a : {Axis::x, Axis::y}) {
+      const double goes = wanted[a] - from[a];
+      if (!tables_[index(a)] || goes == 0) continue;
+      for (std::size_t i = 0; i < tables_[index(a)]->rows.size(); ++i) {
+        const double place = tables_[index(a)]->rows[i].target - at_target(index(a), i) - zero_[a];
+        const double part = (place - from[a]) / goes;
+        if (part > 0 && part < 1) parts.push_back(part);
+      }
+    }
+    std::sort(parts.begin(), parts.end());
+    return parts;
+  }
+
+  const std::array<std::optional<ErrorTable>, 2>& tables_;
+  WorkZero zero_;
+  std::array<int, 2> direction_{};
+  bool moved_ = false;
 };
 
 class Copier {
  public:
-  Copier(PlaneMap map, double tolerance) : map_(map), tolerance_(tolerance) {}
+  Copier(PlaceMap& map, double tolerance) : map_(map), tolerance_(tolerance) {}
 
   Result<void> line(std::string_view text, std::uint32_t number) {
     while (!text.empty() && text.back() == '\r') text.remove_suffix(1);
@@ -106,7 +199,7 @@ class Copier {
       if (is_arc(motion))
         go_along(arc_way(from, motion, moved.arcs[motion.arc]), way, with_z);
       else
-        go_to(motion.end, way, with_z);
+        go_to(from, motion.end, way, with_z);
       from = motion.end;
     }
     const std::string comments = comments_of(text);
@@ -135,16 +228,27 @@ class Copier {
   void go_along(const ArcWay& arc, const std::string& way, bool with_z) {
     ++out_.arcs;
     const int chords = arc.chords(tolerance_);
+    WorkPosition from = arc.from;
     for (int i = 1; i <= chords; ++i) {
-      go_to(i == chords ? arc.to : arc.at(static_cast<double>(i) / chords), way, with_z);
+      const WorkPosition to = i == chords ? arc.to : arc.at(static_cast<double>(i) / chords);
+      go_to(from, to, way, with_z);
       if (i < chords) out_.text += "\n";
+      from = to;
     }
   }
 
-  /// One straight move in the units and the way of counting that hold now.
-  void go_to(const WorkPosition& wanted, const std::string& way, bool with_z) {
-    const WorkPosition to = map_(wanted);
+  void go_to(const WorkPosition& from, const WorkPosition& wanted, const std::string& way, bool with_z) {
+    const auto commands = map_.way(from, wanted, way == "G1");
+    for (std::size_t i = 0; i < commands.size(); ++i) {
+      if (i > 0) out_.text += "\n";
+      write(commands[i], way, with_z);
+    }
+    const WorkPosition& to = commands.back();
     out_.largest_change = std::max(out_.largest_change, std::hypot(to.x - wanted.x, to.y - wanted.y));
+  }
+
+  /// One straight move in the units and the way of counting that hold now.
+  void write(const WorkPosition& to, const std::string& way, bool with_z) {
     const ModalState& now = interpreter_.state();
     const double unit = now.inches ? 25.4 : 1;
     const int decimals = now.inches ? inch_decimals : mm_decimals;
@@ -158,7 +262,7 @@ class Copier {
     }
   }
 
-  PlaneMap map_;
+  PlaceMap& map_;
   double tolerance_;
   Interpreter interpreter_;
   LineReader reader_;
@@ -168,7 +272,7 @@ class Copier {
   std::optional<double> frame_;
 };
 
-Result<CorrectedCopy> mapped_copy(std::string_view text, const PlaneMap& map, double arc_tolerance,
+Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double arc_tolerance,
                                   const std::string& remark) {
   Copier copier(map, arc_tolerance);
   std::uint32_t number = 0;
@@ -206,10 +310,37 @@ Result<CorrectedCopy> corrected_copy(std::string_view text, const PlaneErrors& e
   if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
     return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   const WorkPosition x = command_for({1, 0, 0}, errors), y = command_for({0, 1, 0}, errors);
-  return mapped_copy(text, {x.x, y.x, x.y, y.y}, arc_tolerance,
+  PlaneMap map(x.x, y.x, x.y, y.y);
+  return mapped_copy(text, map, arc_tolerance,
                      fmt::format("corrected copy: a lean of {:.3f} mrad and scales X {:.6f}, Y {:.6f} taken out, arcs "
                                  "within {:g} mm",
                                  errors.skew * 1000, errors.scale_x, errors.scale_y, arc_tolerance));
+}
+
+Result<CorrectedCopy> tabled_copy(std::string_view text, const std::array<std::optional<ErrorTable>, 2>& tables,
+                                  const WorkZero& zero, double arc_tolerance) {
+  std::string of;
+  for (const Axis a : {Axis::x, Axis::y}) {
+    const auto& table = tables[index(a)];
+    if (!table) continue;
+    if (table->rows.size() < 2) return fail("out_of_range", "A table needs two targets at least.", "tables");
+    if (table->period_too_short)
+      return fail(
+          "out_of_range",
+          fmt::format("What {}'s drive repeats is shorter than four steps between the targets, so a table would "
+                      "leave most of it; take more targets.",
+                      letter(a)),
+          "tables");
+    of += fmt::format("{}{} ({} targets)", of.empty() ? "" : ", ", letter(a), table->rows.size());
+  }
+  if (of.empty()) return fail("out_of_range", "There is no table of positional errors.", "tables");
+  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
+    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
+  TableMap map(tables, zero);
+  return mapped_copy(text, map, arc_tolerance,
+                     fmt::format("corrected copy: positional errors of {} taken out, for work zero X {:.3f} Y {:.3f}, "
+                                 "arcs within {:g} mm",
+                                 of, zero.x, zero.y, arc_tolerance));
 }
 
 Result<CorrectedCopy> turned_copy(std::string_view text, double rotation, double arc_tolerance) {
@@ -218,7 +349,8 @@ Result<CorrectedCopy> turned_copy(std::string_view text, double rotation, double
   if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
     return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   const double c = std::cos(rotation), s = std::sin(rotation);
-  return mapped_copy(text, {c, -s, s, c}, arc_tolerance,
+  PlaneMap map(c, -s, s, c);
+  return mapped_copy(text, map, arc_tolerance,
                      fmt::format("turned copy: by {:.4f} degrees about work zero, arcs within {:g} mm",
                                  rotation * 180 / std::numbers::pi, arc_tolerance));
 }

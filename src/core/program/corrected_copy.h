@@ -2,9 +2,12 @@
 // A copy of a program with a machine's own errors taken out of it, for a machine on which nothing can be adjusted: cut
 // there, it leaves what the first program means. Source: handbook of the trade, 7: a command (X, Y) lands at
 // (sx·X + sy·Y·sin γ, sy·Y·cos γ).
+#include <array>
+#include <optional>
 #include <string>
 #include <string_view>
 
+#include "core/calibration/error_table.h"
 #include "core/program/program.h"
 #include "core/result.h"
 
@@ -31,6 +34,14 @@ struct CorrectedCopy {
 /// Errors: those of the interpreter; `out_of_range` for errors or a tolerance that cannot be; `no_start` where it cuts
 /// or moves by increments before X and Y were both given; `frames` where it uses more than one work frame.
 Result<CorrectedCopy> corrected_copy(std::string_view text, const PlaneErrors& errors, double arc_tolerance);
+
+/// The same with tables of positional errors taken out, of X and Y (none: that axis is left alone): whichever way it
+/// comes, it arrives where the program means, by E↑ moving towards + and E↓ towards -; straight moves are broken at the
+/// targets, and a place where an axis turns round is told anew. Targets are of the machine's frame: the copy holds for
+/// this work zero alone. Beyond its targets a table goes on as at its end. Source: handbook of the trade, 25. Errors:
+/// the same; `out_of_range` without a table, or for one that has fewer than two targets or a period too short for them.
+Result<CorrectedCopy> tabled_copy(std::string_view text, const std::array<std::optional<ErrorTable>, 2>& tables,
+                                  const WorkZero& zero, double arc_tolerance);
 
 /// The same turned about work zero by `rotation` rad, counter-clockwise seen from +Z, within half a turn: for stock
 /// that lies turned on the bed. Source: handbook of the trade, 10. The same errors.

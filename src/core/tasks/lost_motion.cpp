@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/calibration/drive.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/steps_per_unit.h"
@@ -78,6 +79,18 @@ std::string over_a_turn(Axis axis) {
 PeriodicEntry periodic_error_of(const Book& book, Axis axis) {
   const auto at = newest(book, lost_motion_id, over_a_turn(axis));
   return at ? finding_of<PeriodicEntry>(book.history[*at]) : PeriodicEntry{};
+}
+
+std::optional<ErrorTable> positional_table(const Book& book, Axis axis) {
+  constexpr double small_part = 0.25;  // of what the table takes out
+  const PositioningReadings& all = book.positioning_worksheets[index(axis)];
+  const double turn = travel_per_rev(book.machine.axis(axis).drive.transmission);
+  auto table = error_table(plain(all.targets), all.whole_runs(), turn > 0 ? std::optional(turn) : std::nullopt);
+  if (!table) return std::nullopt;
+  if (const auto repeats = periodic_error_of(book, axis).amplitude;
+      repeats && *repeats <= small_part * table->span_before)
+    table->period_too_short = false;
+  return std::move(*table);
 }
 
 const Task& lost_motion_task() {

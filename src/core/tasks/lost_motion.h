@@ -1,5 +1,6 @@
 #pragma once
 // What an axis loses when it turns round.
+#include "core/calibration/error_table.h"
 #include "core/calibration/positioning_json.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"
@@ -56,6 +57,11 @@ std::string over_a_turn(Axis axis);
 
 /// The newest that holds; nothing in it where it was never measured.
 PeriodicEntry periodic_error_of(const Book& book, Axis axis);
+
+/// What to add at each target of the positioning test that is on the worksheet; none where it is no test yet. Its
+/// period counts as too short where the targets are too far apart for what the axis's drive repeats, unless that is
+/// known to be small against the rest. Source: handbook of the trade, 25.
+std::optional<ErrorTable> positional_table(const Book& book, Axis axis);
 
 const Task& lost_motion_task();
 

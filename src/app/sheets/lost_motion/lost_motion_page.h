@@ -9,6 +9,7 @@ namespace ypsi::app {
 struct LostMotionFinding {
   QString lead, figure, spread, verdict, text;
   bool can_keep = false;
+  QString second{};  ///< words of a second act; empty: none
 };
 
 class LostMotionPage : public QWidget {
@@ -20,6 +21,7 @@ class LostMotionPage : public QWidget {
   virtual LostMotionFinding finding() const = 0;
   /// Writes the finding into the book with its readings.
   virtual void keep() = 0;
+  virtual void second() {}
   virtual void cancel() = 0;
 
  signals:

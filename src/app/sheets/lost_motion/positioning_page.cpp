@@ -1,5 +1,6 @@
 #include "app/sheets/lost_motion/positioning_page.h"
 
+#include <QFileInfo>
 #include <QHeaderView>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -7,8 +8,10 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
+#include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/copy_beside.h"
 #include "app/sheets/instrument_choice.h"
 #include "app/sheets/lost_motion/deviation_graph.h"
 #include "app/sheets/sheet.h"
@@ -21,7 +24,24 @@
 namespace ypsi::app {
 namespace {
 constexpr int usual_targets = 9, usual_runs = 5, most_targets = 60, most_runs = 20;
-constexpr double dwell_s = 4;
+constexpr double dwell_s = 4, copy_tolerance_mm = 0.005;
+
+/// What the means do not take out, where it scatters most: ±2s, mm.
+double left_by(const PositioningResult& result) {
+  double worst = 0;
+  for (const auto& t : result.targets) worst = std::max({worst, 2 * t.s_plus, 2 * t.s_minus});
+  return worst;
+}
+
+/// Each reading without the mean of its target and direction: as a table of those would leave it.
+PositioningReadings with_table(PositioningReadings readings, const PositioningResult& result) {
+  readings.runs = readings.whole_runs();
+  for (PositioningRun& run : readings.runs)
+    for (std::size_t i = 0; i < run.deviations.size(); ++i)
+      run.deviations[i] -= run.plus ? result.targets[i].mean_plus : result.targets[i].mean_minus;
+  return readings;
+}
+
 }  // namespace
 
 PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
@@ -40,6 +60,11 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   });
   auto* heading = new QHBoxLayout;
   heading->addWidget(make_label("graph-caption", "caption", tr("Actual less target, with bands of ±2s"), card), 1);
+  as_corrected_ = make_chip("as-corrected", tr("As corrected"),
+                            tr("What would be left if every place were corrected by these means: what scatters"), card);
+  as_corrected_->setAutoExclusive(false);
+  connect(as_corrected_, &QPushButton::clicked, this, [this] { refresh(axis_); });
+  heading->addWidget(as_corrected_);
   heading->addWidget(table);
   top->addLayout(heading);
   graph_ = new DeviationGraph(card);
@@ -243,7 +268,40 @@ LostMotionFinding PositioningPage::finding() const {
   for (const auto& [words, mm] : figures)
     rows += QString("<tr><td>%1</td><td align='right' style='padding-left: 10px;'>%2</td></tr>").arg(words, len(mm));
   f.text = "<table>" + rows + "</table>";
+  if (axis_ == Axis::z) return f;
+  const Book& book = session_.editor().book();
+  const auto table = positional_table(book, axis_);
+  if (!table) return f;
+  if (table->period_too_short) {
+    f.text += "<p>" +
+              tr("No table of these: the targets are too far apart to see what the drive repeats with every turn, and "
+                 "that is not known to be small. Measure it under Turn, or take more targets.") +
+              "</p>";
+    return f;
+  }
+  QString left = tr("A table of these would leave what scatters: ±%1 where it is worst.").arg(len(left_by(r)));
+  if (const auto periodic = periodic_error_of(book, axis_).amplitude; periodic && *periodic > 0)
+    left += " " + tr("What repeats with every turn, ±%1, it sees in part only.").arg(len(*periodic));
+  f.text += "<p>" + left + "</p>";
+  f.second = tr("Write a corrected copy");
   return f;
+}
+
+void PositioningPage::second() {
+  const WorkZero zero = session_.machine().status().work_zero;
+  const auto made = copy_beside(session_, this, "-by-table", [&](std::string_view text) {
+    return tabled_copy(
+        text,
+        {positional_table(session_.editor().book(), Axis::x), positional_table(session_.editor().book(), Axis::y)},
+        zero, copy_tolerance_mm);
+  });
+  if (!made) return;
+  session_.notices().notify(
+      {NoticeLevel::good,
+       tr("“%1” arrives where it means by the table, from either side; its places moved by %2 at most. It holds for "
+          "this work zero alone; what is really left only a second test tells.")
+           .arg(QFileInfo(made->path).fileName(), session_.editor().length(made->copy.largest_change, 3)),
+       {{tr("Load it"), [this, to = made->path] { session_.job().load_program(to); }}}});
 }
 
 void PositioningPage::fill_table() {
@@ -284,7 +342,15 @@ void PositioningPage::refresh(Axis axis) {
   result_.reset();
   const auto& all = readings();
   if (auto found = evaluate_positioning(plain(all.targets), all.whole_runs())) result_ = std::move(*found);
-  graph_->show(all, result_, session_.editor().unit(axis_));
+  const auto table = positional_table(session_.editor().book(), axis_);
+  as_corrected_->setVisible(table && !table->period_too_short);
+  if (result_ && as_corrected_->isVisibleTo(this) && as_corrected_->isChecked()) {
+    const PositioningReadings left = with_table(all, *result_);
+    const auto then = evaluate_positioning(plain(left.targets), left.runs);
+    graph_->show(left, then ? std::optional(*then) : std::nullopt, session_.editor().unit(axis_));
+  } else {
+    graph_->show(all, result_, session_.editor().unit(axis_));
+  }
   fill_table();
   emit found();
   refresh_status();

@@ -23,6 +23,7 @@ class PositioningPage : public LostMotionPage {
   void refresh_status() override;
   LostMotionFinding finding() const override;
   void keep() override;
+  void second() override;
   void cancel() override;
 
  private:
@@ -42,6 +43,7 @@ class PositioningPage : public LostMotionPage {
   std::optional<PositioningResult> result_;
   bool by_itself_ = false;  ///< the stand-in's hand reads at every target
   DeviationGraph* graph_;
+  QPushButton* as_corrected_;
   QTableWidget* table_;
   LengthField *count_, *runs_, *deviation_;
   QComboBox* instruments_;

@@ -5,6 +5,7 @@
 #include "app/sheets/reversal/reversal_drawing.h"
 #include "app/sheets/sheet.h"
 #include "core/metrology/instrument.h"
+#include "core/procedures/bench.h"
 
 namespace ypsi::app {
 

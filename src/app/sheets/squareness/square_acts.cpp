@@ -10,6 +10,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/sheets/copy_beside.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
 #include "core/tasks/build.h"
@@ -252,16 +253,6 @@ void SquarenessSheet::add_mark_here() {
 
 void SquarenessSheet::write_corrected_copy() {
   if (!result_ || !result_->fit) return;
-  const auto program = session_.job().program();
-  const QString from = program ? program->path
-                               : QFileDialog::getOpenFileName(this, tr("The program to correct"), {},
-                                                              tr("G-code (*.ngc *.nc *.gcode *.tap);;All files (*)"));
-  if (from.isEmpty()) return;
-  const auto text = read_file(from);
-  if (!text) {
-    session_.machine().ask(tl::make_unexpected(text.error()));
-    return;
-  }
   const SquareFit& fit = *result_->fit;
   // Only what can be told apart from nothing is taken out.
   PlaneErrors errors;
@@ -270,18 +261,10 @@ void SquarenessSheet::write_corrected_copy() {
     if (std::fabs(fit.scale_x - 1) > fit.U_scale_x) errors.scale_x = fit.scale_x;
     if (std::fabs(fit.scale_y - 1) > fit.U_scale_y) errors.scale_y = fit.scale_y;
   }
-  const auto copy = corrected_copy(*text, errors, copy_tolerance_mm);
-  if (!copy) {
-    session_.machine().ask(tl::make_unexpected(copy.error()));
-    return;
-  }
-  const QFileInfo file(from);
-  const auto written = write_beside(file.dir().filePath(file.completeBaseName() + "-corrected.ngc"), copy->text);
-  if (!written) {
-    session_.machine().ask(tl::make_unexpected(written.error()));
-    return;
-  }
-  const QString& to = *written;
+  const auto made = copy_beside(session_, this, "-corrected",
+                                [&](std::string_view text) { return corrected_copy(text, errors, copy_tolerance_mm); });
+  if (!made) return;
+  const QString to = made->path;
   session_.notices().notify(
       {NoticeLevel::good,
        tr("“%1” has a lean of %2 mrad and scales %3 and %4 taken out; its places moved by %5 at most, %6 arcs "
@@ -290,8 +273,8 @@ void SquarenessSheet::write_corrected_copy() {
            .arg(errors.skew * 1000, 0, 'f', 2)
            .arg(errors.scale_x, 0, 'f', 5)
            .arg(errors.scale_y, 0, 'f', 5)
-           .arg(length(copy->largest_change, 2))
-           .arg(copy->arcs)
+           .arg(length(made->copy.largest_change, 2))
+           .arg(made->copy.arcs)
            .arg(length(copy_tolerance_mm, 3)),
        {{tr("Load it"), [this, to] { session_.job().load_program(to); }}}});
 }

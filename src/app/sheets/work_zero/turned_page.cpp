@@ -13,6 +13,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/sheets/copy_beside.h"
 #include "app/to_q.h"
 #include "core/program/corrected_copy.h"
 #include "core/tasks/work_zero.h"
@@ -161,23 +162,11 @@ void TurnedPage::turn_program() {
   const auto turned = found();
   const auto program = session_.job().program();
   if (!turned || !program) return;
-  const auto text = read_file(program->path);
-  if (!text) {
-    session_.machine().ask(tl::make_unexpected(text.error()));
-    return;
-  }
-  const auto copy = turned_copy(*text, turned->rotation, turned_tolerance_mm);
-  if (!copy) {
-    session_.machine().ask(tl::make_unexpected(copy.error()));
-    return;
-  }
-  const QFileInfo file(program->path);
-  const auto written = write_beside(file.dir().filePath(file.completeBaseName() + "-turned.ngc"), copy->text);
-  if (!written) {
-    session_.machine().ask(tl::make_unexpected(written.error()));
-    return;
-  }
-  const QString& to = *written;
+  const auto made = copy_beside(session_, this, "-turned", [&](std::string_view text) {
+    return turned_copy(text, turned->rotation, turned_tolerance_mm);
+  });
+  if (!made) return;
+  const QString& to = made->path;
   session_.job().load_program(to);
   session_.notices().notify(
       {NoticeLevel::good,
