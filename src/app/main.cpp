@@ -2,16 +2,16 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDir>
+#include <QFileInfo>
 #include <QIcon>
 #include <QStandardPaths>
 #include <QTextStream>
 #include <QTimer>
 
-#include "app/demo.h"
-#include "app/main_window.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
+#include "app/start/desk.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 
@@ -41,46 +41,40 @@ int main(int argc, char** argv) {
   QApplication::setWindowIcon(QIcon(QStringLiteral(":/ypsilograph.png")));
   set_night(parser.isSet("night"));
 
-  QString book = parser.positionalArguments().value(0);
-  std::unique_ptr<Connection> connection;
-  std::optional<StandInFiles> stand_in;
-  if (book.isEmpty() || parser.isSet("demo")) {
-    const QString folder = parser.isSet("folder")
-                               ? parser.value("folder")
-                               : QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/demo";
-    auto demo = prepare_demo(find_demo_data(), folder, parser.isSet("fresh"));
-    if (demo) {
-      book = demo->book;
-      stand_in = StandInFiles{demo->scenario, demo->settings};
-      auto started = Connection::to_stand_in(*stand_in);
-      if (started)
-        connection = std::move(*started);
-      else
-        QTextStream(stderr) << to_q(started.error().message) << "\n";
-    } else {
-      QTextStream(stderr) << to_q(demo.error().message) << "\n";
+  const QString book = parser.positionalArguments().value(0);
+  const QString demo_folder = parser.isSet("folder")
+                                  ? parser.value("folder")
+                                  : QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + "/demo";
+  Desk desk(MyMachines(), demo_folder);
+  if (parser.isSet("demo")) {
+    if (const auto opened = desk.open_demo(parser.isSet("fresh")); !opened) {
+      QTextStream(stderr) << to_q(opened.error().message) << "\n";
       return 1;
     }
+  } else if (book.isEmpty()) {
+    desk.show_start();
+  } else if (QFileInfo::exists(book)) {
+    desk.open_book(book);
+  } else {
+    desk.show_start(QObject::tr("There is no book at %1 yet. Begin one here, or open one from a file.")
+                        .arg(QDir::toNativeSeparators(book)));
   }
-  Session session{BookStore(book), std::move(connection)};
-  if (stand_in) session.machine().set_stand_in(*stand_in);
-  MainWindow window(session);
+  QWidget& window = desk.window() ? static_cast<QWidget&>(*desk.window()) : *desk.start_page();
   if (parser.isSet("size")) {
     const QStringList size = parser.value("size").split('x');
     if (size.size() == 2) window.resize(size[0].toInt(), size[1].toInt());
   }
-  window.show();
-  session.editor().open_book();
-  if (parser.isSet("homed") && session.machine().connection() && session.machine().connection()->in_this_window()) {
-    session.machine().home();
-    session.machine().connection()->advance(120);
+  if (Session* session = desk.session(); session && parser.isSet("homed") && session->machine().connection() &&
+                                         session->machine().connection()->in_this_window()) {
+    session->machine().home();
+    session->machine().connection()->advance(120);
   }
   if (parser.isSet("exit-when-shown"))
     QTimer::singleShot(0, &window, [&] {
       window.repaint();
       QCoreApplication::exit(0);
     });
-  if (parser.isSet("sheet")) window.open_sheet(parser.value("sheet"));
+  if (parser.isSet("sheet") && desk.window()) desk.window()->open_sheet(parser.value("sheet"));
   if (parser.isSet("shot"))
     QTimer::singleShot(1200, &window, [&] {
       const bool saved = window.grab().save(parser.value("shot"));

@@ -4,6 +4,8 @@
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDialog>
+#include <QFileDialog>
+#include <QFileInfo>
 #include <QKeyEvent>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -16,15 +18,24 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/text_file.h"
 #include "app/sheets/program_sheet.h"
 #include "app/staff.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 #include "app/tray.h"
+#include "core/book/book_json.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
+namespace {
+
+QString book_filter() {
+  return MainWindow::tr("Machine books (*.ypsi);;All files (*)");
+}
+
+}  // namespace
 
 MainWindow::MainWindow(Session& session) : MainWindow(session, task_views()) {}
 
@@ -124,6 +135,11 @@ void MainWindow::make_menus() {
     if (session_.editor().save())
       session_.notices().notify({NoticeLevel::good, tr("Saved. It also saves itself after each finding."), {}});
   });
+  add(book, "save-copy", tr("Save a copy…"), {}, [this] { save_a_copy(); });
+  book->addSeparator();
+  add(book, "open-book", tr("Open a book…"), QKeySequence("Ctrl+Shift+B"), [this] { open_another_book(); });
+  add(book, "another-machine", tr("Another machine…"), QKeySequence("Ctrl+Shift+O"),
+      [this] { emit another_machine_wanted(); });
   book->addSeparator();
   add(book, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
 
@@ -180,6 +196,32 @@ void MainWindow::make_menus() {
   });
 }
 
+void MainWindow::open_another_book() {
+  const QString path = QFileDialog::getOpenFileName(this, tr("A machine's book"), {}, book_filter());
+  if (path.isEmpty()) return;
+  const auto text = read_file(path);
+  const auto read = text ? read_book(*text) : Result<ReadBook>(tl::make_unexpected(text.error()));
+  if (read)
+    emit book_wanted(path);
+  else
+    session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
+}
+
+void MainWindow::save_a_copy() {
+  const QString path = QFileDialog::getSaveFileName(this, tr("A copy of the book"), {}, book_filter());
+  if (path.isEmpty()) return;
+  if (QFileInfo(path).absoluteFilePath() == QFileInfo(session_.editor().book_path()).absoluteFilePath()) {
+    session_.notices().notify(
+        {NoticeLevel::attention, tr("That is the book itself; give the copy another name or folder."), {}});
+    return;
+  }
+  if (const auto written = write_file(path, write_book(session_.editor().book())); !written)
+    session_.notices().notify({NoticeLevel::danger, to_q(written.error().message), {}});
+  else
+    session_.notices().notify(
+        {NoticeLevel::good, tr("A copy is in %1. What you do next goes into the book.").arg(path), {}});
+}
+
 void MainWindow::show_keys() {
   auto* dialog = new QDialog(this);
   dialog->setAttribute(Qt::WA_DeleteOnClose);
@@ -213,6 +255,8 @@ void MainWindow::show_keys() {
       {"Ctrl+Return", tr("Apply; keep what was found")},
       {"Alt+X, Y, Z", tr("Choose the axis")},
       {"Ctrl+O", tr("Open a program")},
+      {"Ctrl+Shift+B", tr("Open a book")},
+      {"Ctrl+Shift+O", tr("Another machine")},
       {"Ctrl+Z, Ctrl+Shift+Z", tr("Undo, redo")},
       {"Ctrl+PgUp, PgDown", tr("The sheet before, the next sheet")},
       {"Ctrl+L", tr("Connect to a machine")},

@@ -24,6 +24,10 @@ class MainWindow : public QMainWindow {
   void open_sheet(const QString& id);
   QString current_sheet() const { return current_; }
 
+ signals:
+  void another_machine_wanted();
+  void book_wanted(const QString& path);
+
  protected:
   bool eventFilter(QObject* object, QEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
@@ -35,6 +39,8 @@ class MainWindow : public QMainWindow {
   void retheme();
   Sheet* sheet(const QString& id);
   void show_keys();
+  void open_another_book();
+  void save_a_copy();
 
   Session& session_;
   const TaskViews& views_;

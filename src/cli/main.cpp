@@ -7,6 +7,7 @@
 #include <iterator>
 
 #include "cli/book_check.h"
+#include "cli/book_new.h"
 #include "cli/calc.h"
 #include "cli/check_command.h"
 #include "cli/coupon_command.h"
@@ -106,6 +107,17 @@ int run(int argc, char** argv) {
   book_command->require_subcommand(1);
   auto* check_command = book_command->add_subcommand("check", "is this file a sound machine book?");
   check_command->add_option("FILE", file, "the book")->required();
+  FirstAnswers answers;
+  auto* new_command = book_command->add_subcommand("new", "the book that a machine begins with");
+  new_command
+      ->add_option("--kind", answers.kind, "moving_gantry, moving_bed, engraver, cutting_table or vertical_panel")
+      ->required();
+  new_command->add_option("--name", answers.name, "the machine's name")->required();
+  new_command->add_option(
+      "--instrument", answers.instruments,
+      "what there is to measure with: ruler, tape, caliper, indicator, digital scale; the first three "
+      "where it is not said");
+  new_command->add_option("FILE", file, "where the book is to be; must not be there yet")->required();
   auto* schema_command = book_command->add_subcommand("schema", "the JSON Schema of a machine book");
   std::string program_file, book_file;
   bool as_json = false;
@@ -134,6 +146,10 @@ int run(int argc, char** argv) {
     if (check_command->parsed()) {
       const auto text = read_input(file);
       return text ? cli::check_book(*text, std::cout) : print_error(text.error());
+    }
+    if (new_command->parsed()) {
+      if (answers.instruments.empty()) answers.instruments = {"ruler", "tape", "caliper"};
+      return cli::new_book(answers, file, std::cout);
     }
     if (schema_command->parsed()) {
       std::cout << book_schema();

@@ -132,7 +132,7 @@ TEST_F(Pictures, OfTheDemo) {
   QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
   QTest::keyClick(window_.get(), Qt::Key_N, Qt::ControlModifier);
   sheet("steps_per_unit");
-  shoot("night");
+  shoot("extra-night");
   set_night(false);
 }
 

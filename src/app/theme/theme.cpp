@@ -57,7 +57,7 @@ QString style_sheet() {
   const Theme& t = theme();
   QString css = QStringLiteral(R"(
 * { color: @ink; }
-QMainWindow, QDialog { background: @paper; }
+QMainWindow, QDialog, QWidget#start-page, QWidget#machines { background: @paper; }
 QMenuBar { background: transparent; } QMenuBar::item { padding: 5px 9px; background: transparent; border-radius: 3px; }
 QMenuBar::item:selected { background: @soft; }
 QMenu { background: @sheet; border: 1px solid @rule; padding: 4px; } QMenu::item { padding: 5px 26px 5px 20px; }

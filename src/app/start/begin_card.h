@@ -1,0 +1,40 @@
+#pragma once
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <array>
+#include <vector>
+
+#include "app/widgets/field.h"
+#include "core/book/book.h"
+#include "core/result.h"
+
+namespace ypsi::app {
+
+/// Five questions of a machine that has no book yet. Each can be left as it stands; what that means is said beside it.
+class BeginCard : public QFrame {
+  Q_OBJECT
+ public:
+  explicit BeginCard(QWidget* parent);
+  /// The book of the answers. Errors: `no_name`; `out_of_range` for a reach that cannot be.
+  Result<Book> book() const;
+  QLineEdit* name() { return name_; }
+  /// What went wrong, where it was asked; empty: nothing.
+  void say(const QString& sentence);
+
+ signals:
+  /// `connects`: it is reached by a line, which is chosen next.
+  void begun(bool connects);
+
+ private:
+  void choose_kind();
+  QLineEdit* name_;
+  QComboBox *kind_, *way_;
+  std::array<LengthField*, axis_count> reach_{};
+  QLabel *drives_, *problem_;
+  std::vector<QCheckBox*> instruments_;
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,170 @@
+// The owner's door: which machine, a book for one that has none, another machine, and what is not let in.
+#include <gtest/gtest.h>
+
+#include <QComboBox>
+#include <QFile>
+#include <QFileInfo>
+#include <QLineEdit>
+#include <QTemporaryDir>
+#include <QTest>
+#include <functional>
+
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/text_file.h"
+#include "app/start/desk.h"
+#include "app/to_q.h"
+#include "core/book/book_json.h"
+#include "core/book/first_book.h"
+
+namespace ypsi::app {
+namespace {
+
+class Start : public ::testing::Test {
+ protected:
+  Start() : machines_(folder_.filePath("books")), desk_(machines_, folder_.filePath("demo")) {}
+  template <class Widget>
+  Widget* in_page(const char* name) {
+    auto* found = desk_.start_page()->findChild<Widget*>(name);
+    EXPECT_NE(found, nullptr) << name;
+    return found;
+  }
+  void click(const char* name) { QTest::mouseClick(in_page<QPushButton>(name), Qt::LeftButton); }
+  void type(const char* name, const char* text) {
+    auto* field = in_page<QLineEdit>(name);
+    field->setFocus();
+    field->selectAll();
+    QTest::keyClicks(field, text);
+    QTest::keyClick(field, Qt::Key_Return);
+  }
+  QString text(const char* name) { return in_page<QLabel>(name)->text(); }
+  QStringList listed(const char* what) {
+    QStringList all;
+    for (const auto* label : desk_.start_page()->findChildren<QLabel*>(what)) all << label->text();
+    return all;
+  }
+  void begin(const char* name, const char* kind) {
+    type("new-name", name);
+    auto* kinds = in_page<QComboBox>("new-kind");
+    kinds->setCurrentIndex(kinds->findData(QString(kind)));
+    click("begin-book");
+  }
+  void wait(const std::function<bool()>& until) { ASSERT_TRUE(QTest::qWaitFor(until, 5000)); }
+  void trigger(const char* action) {
+    for (auto* a : desk_.window()->actions())
+      if (a->objectName() == action) return a->trigger();
+    FAIL() << action;
+  }
+  const Book& book() { return desk_.session()->editor().book(); }
+
+  QTemporaryDir folder_;
+  MyMachines machines_;
+  Desk desk_;
+};
+
+TEST_F(Start, AMachineThatHasNoBookGetsOneAndIsInTheList) {
+  desk_.show_start();
+  EXPECT_TRUE(in_page<QLabel>("no-machines")->isVisible());
+  EXPECT_TRUE(text("start-foot").contains(machines_.folder()));
+  click("begin-book");
+  EXPECT_TRUE(text("begin-problem").contains("name")) << text("begin-problem").toStdString();
+  EXPECT_FALSE(desk_.window());
+  type("new-name", "Tansy");
+  auto* kinds = in_page<QComboBox>("new-kind");
+  kinds->setCurrentIndex(kinds->findData(QString("engraver")));
+  EXPECT_TRUE(in_page<QLineEdit>("new-reach-x")->text().startsWith("160")) << "as is usual for the kind";
+  EXPECT_TRUE(text("new-drives").contains("steps per mm"));
+  type("new-reach-x", "150");
+  in_page<QCheckBox>("new-indicator")->setChecked(true);
+  in_page<QCheckBox>("new-tape")->setChecked(false);
+  click("begin-book");
+  ASSERT_TRUE(desk_.window());
+  EXPECT_FALSE(desk_.start_page()->isVisible());
+  wait([this] { return book().machine.name == "Tansy"; });
+  EXPECT_EQ(book().machine.kind, "engraver");
+  EXPECT_EQ(book().machine.axis(Axis::x).travel, 150);
+  EXPECT_EQ(book().instruments.size(), 3u);
+  EXPECT_TRUE(book().instrument("indicator"));
+  EXPECT_FALSE(book().instrument("tape"));
+  EXPECT_LE(book().job.part_width, 150) << "a usual part that the machine can cut";
+  EXPECT_FALSE(desk_.session()->machine().connection()) << "nothing was connected to by itself";
+  trigger("another-machine");
+  wait([this] { return !desk_.window() && desk_.start_page()->isVisible(); });
+  EXPECT_EQ(listed("machine-is"), QStringList{"Tansy"});
+  EXPECT_EQ(listed("machine-kind").size(), 1);
+  EXPECT_TRUE(listed("machine-state").front().contains("never cut")) << listed("machine-state").front().toStdString();
+  EXPECT_FALSE(in_page<QLabel>("no-machines")->isVisible());
+  // Another of the same name gets a file of its own.
+  begin("Tansy", "moving_bed");
+  wait([this] { return desk_.window() != nullptr; });
+  EXPECT_EQ(machines_.books().size(), 2);
+}
+
+TEST_F(Start, WhatIsOpenedLastStandsFirstAndWhatIsGoneDoesNotStand) {
+  Book other;
+  other.machine.name = "Fathom";
+  other.machine.kind = "cutting_table";
+  const QString elsewhere = folder_.filePath("elsewhere.ypsi");
+  ASSERT_TRUE(write_file(elsewhere, write_book(other)));
+  desk_.show_start();
+  begin("Oriel", "moving_gantry");
+  wait([this] { return desk_.window() != nullptr; });
+  desk_.open_book(elsewhere);
+  wait([this] { return book().machine.name == "Fathom"; });
+  EXPECT_EQ(machines_.books().front(), elsewhere);
+  EXPECT_EQ(machines_.books().size(), 2);
+  trigger("another-machine");
+  wait([this] { return !desk_.window(); });
+  EXPECT_EQ(listed("machine-is"), (QStringList{"Fathom", "Oriel"}));
+  QFile::remove(elsewhere);
+  desk_.start_page()->refresh();
+  EXPECT_EQ(listed("machine-is"), QStringList{"Oriel"});
+  // The list itself may be anything.
+  ASSERT_TRUE(write_file(machines_.folder() + "/opened.json", "[1, {\"a\":"));
+  EXPECT_EQ(machines_.books().size(), 1);
+}
+
+TEST_F(Start, ABookThatCannotBeReadSaysWhyAndIsNotOpened) {
+  desk_.show_start();
+  begin("Oriel", "moving_gantry");
+  wait([this] { return desk_.window() != nullptr; });
+  const QString path = machines_.books().front();
+  trigger("another-machine");
+  wait([this] { return !desk_.window(); });
+  ASSERT_TRUE(write_file(path, "{\"format\": \"ypsilograph-book\", \"version\": 1, \"machine\": 7}"));
+  desk_.start_page()->refresh();
+  EXPECT_FALSE(in_page<QPushButton>("open-machine")->isEnabled());
+  EXPECT_FALSE(listed("machine-state").front().isEmpty());
+  desk_.show_start("There is no book at /nowhere yet.");
+  EXPECT_TRUE(text("start-said").contains("/nowhere"));
+}
+
+TEST_F(Start, LearningOnASimulatedOneIsOnePressAwayAndLeavesNothingBehind) {
+  desk_.show_start();
+  click("learn");
+  ASSERT_TRUE(desk_.window());
+  ASSERT_TRUE(desk_.session()->machine().connection());
+  wait([this] { return !book().machine.name.empty(); });
+  EXPECT_TRUE(desk_.session()->machine().connection()->simulated());
+  trigger("another-machine");
+  wait([this] { return !desk_.window() && desk_.start_page()->isVisible(); });
+  EXPECT_TRUE(machines_.books().isEmpty()) << "the demo is not among the owner's machines";
+}
+
+TEST_F(Start, PicturesOfThePage) {
+  const QString folder = qEnvironmentVariable("YPSI_PICTURES");
+  if (folder.isEmpty()) GTEST_SKIP() << "YPSI_PICTURES names no folder";
+  for (const auto& [kind, name] : {std::pair{"engraver", "Tansy"}, {"cutting_table", "Fathom"}})
+    ASSERT_TRUE(machines_.keep_new(first_book({kind, name, {"ruler"}, {}}).value()));
+  const auto oriel = read_file(QString(YPSI_DEMO_DATA) + "/oriel.ypsi");
+  ASSERT_TRUE(write_file(machines_.folder() + "/oriel.ypsi", oriel.value()));
+  machines_.remember(machines_.folder() + "/oriel.ypsi");
+  desk_.show_start();
+  in_page<QLabel>("start-foot")->setText("Books are files in the open, in millimetres.");
+  desk_.start_page()->resize(1280, 800);
+  QTest::qWait(50);
+  EXPECT_TRUE(desk_.start_page()->grab().save(folder + "/start.png"));
+}
+
+}  // namespace
+}  // namespace ypsi::app
