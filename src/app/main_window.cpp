@@ -15,6 +15,7 @@
 #include "app/notice_bar.h"
 #include "app/rail.h"
 #include "app/session/book_editor.h"
+#include "app/session/book_store.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
@@ -29,13 +30,6 @@
 #include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
-namespace {
-
-QString book_filter() {
-  return MainWindow::tr("Machine books (*.ypsi);;All files (*)");
-}
-
-}  // namespace
 
 MainWindow::MainWindow(Session& session) : MainWindow(session, task_views()) {}
 
@@ -199,9 +193,7 @@ void MainWindow::make_menus() {
 void MainWindow::open_another_book() {
   const QString path = QFileDialog::getOpenFileName(this, tr("A machine's book"), {}, book_filter());
   if (path.isEmpty()) return;
-  const auto text = read_file(path);
-  const auto read = text ? read_book(*text) : Result<ReadBook>(tl::make_unexpected(text.error()));
-  if (read)
+  if (const auto read = BookStore::load(path))
     emit book_wanted(path);
   else
     session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});

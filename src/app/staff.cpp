@@ -65,19 +65,6 @@ class StaffDelegate : public QStyledItemDelegate {
   }
 };
 
-Mark to_mark(Standing standing) {
-  switch (standing) {
-    case Standing::current:
-      return Mark::full;
-    case Standing::out_of_date:
-      return Mark::half;
-    case Standing::failed:
-      return Mark::crossed;
-    default:
-      return Mark::empty;
-  }
-}
-
 }  // namespace
 
 Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(session) {
@@ -135,7 +122,7 @@ void Staff::refresh() {
       mark = session_.job().program() ? Mark::full : Mark::empty;
       if (!session_.job().program()) words.clear();
     } else {
-      mark = to_mark(standing.standing);
+      mark = mark_of(standing.standing);
       if (id == work_zero_id && mark == Mark::full && !session_.machine().status().all_homed()) {
         mark = Mark::half;
         words = tr("not homed since power-up");

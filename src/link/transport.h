@@ -27,6 +27,7 @@ class Transport {
 class ByteDevice {
  public:
   virtual ~ByteDevice() = default;
+  /// Heard at the time of the poll() before: whoever brings them late looks first.
   virtual void receive(std::string_view bytes) = 0;
   virtual std::string take_output() = 0;
   /// `now_s`: the transport's clock.

@@ -103,6 +103,7 @@ void Serve::take_as_host(Stranger& stranger) {
   if (QTcpSocket* gone = std::exchange(client_, nullptr)) gone->abort();
   client_ = next;
   connect(client_, &QTcpSocket::readyRead, this, &Serve::read);
+  machine_->poll(now_s());
   machine_->receive(heard);
   write();
   if (!machine_->has_host()) show_out(std::exchange(client_, nullptr));  // it was told why
@@ -132,6 +133,7 @@ void Serve::read() {
       heard_ = 0;
     }
     heard_ += bytes.size();
+    machine_->poll(now_s());
     machine_->receive(bytes);
     if (client_ && heard_ > most_in_a_second) client_->abort();  // no host says so much
   }
@@ -143,8 +145,12 @@ void Serve::write() {
   if (QIODevice* to = host(); to && !out.empty()) to->write(out.data(), static_cast<qint64>(out.size()));
 }
 
+double Serve::now_s() const {
+  return static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
+}
+
 void Serve::tick() {
-  const double now = static_cast<double>(clock_.nsecsElapsed()) * 1e-9;
+  const double now = now_s();
   const double passed = std::min(now - std::exchange(advanced_at_, now), longest_catch_up_s);
   if (const double speed = machine_->speed(); speed > 0) {
     for (double left = passed * speed; left > 0; left -= slice_s) {

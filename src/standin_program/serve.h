@@ -42,6 +42,7 @@ class Serve : public QObject {
   void read();
   void write();
   void tick();
+  double now_s() const;
   QIODevice* host() { return serial_.isOpen() ? static_cast<QIODevice*>(&serial_) : client_; }
 
   std::unique_ptr<ServedMachine> machine_;

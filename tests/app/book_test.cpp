@@ -149,6 +149,8 @@ TEST_F(BookInWindow, TheWarmthIsAskedOnceAndKeptWithWhatIsFound) {
   EXPECT_TRUE(find<QLineEdit>("warmth")->text().startsWith("75")) << "24 degrees C are 75.2 degrees F";
   type("warmth", "50");
   EXPECT_EQ(session_->editor().temperature_C(), 10);
+  undo();
+  EXPECT_EQ(session_->editor().temperature_C(), 10) << "what is undone does not make the day colder";
   close();
   open();
   EXPECT_FALSE(session_->editor().temperature_C()) << "another sitting, another day";

@@ -130,22 +130,16 @@ class WindowTest : public ::testing::Test {
   }
   /// Plate and tool touched by hand, as every sheet asks for it.
   void see_the_circuit(const char* button) {
-    put_plate(PlatePlace::away, false);
+    auto& bench = *session_->machine().bench();
+    bench.lay_plate(PlatePlace::away);
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().status().inputs.probe; }));
     click(button);
-    put_plate(PlatePlace::at_cutter, true);
+    bench.lay_plate(PlatePlace::at_cutter);
+    ASSERT_TRUE(wait_for([this] { return session_->machine().status().inputs.probe; }));
     EXPECT_TRUE(told());
-    put_plate(PlatePlace::away, false);
+    bench.lay_plate(PlatePlace::away);
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().status().inputs.probe; }));
     EXPECT_TRUE(told());
-  }
-  /// Until the probe's input is as it should be then; on a busy computer what a hand does may be late, and is done
-  /// again.
-  void put_plate(PlatePlace place, bool touches) {
-    constexpr int one_try_ms = 5000;
-    const auto once = [&] {
-      session_->machine().bench()->lay_plate(place);
-      return wait_for([&] { return session_->machine().status().inputs.probe == touches; }, one_try_ms);
-    };
-    ASSERT_TRUE(once() || once() || once());
   }
   void zero_over_the_stock() {
     home();

@@ -4,10 +4,12 @@
 #include <cmath>
 #include <fstream>
 #include <random>
+#include <thread>
 
 #include "bad_line.h"
 #include "core/procedures/run_program.h"
 #include "link/client.h"
+#include "link/in_process.h"
 #include "link/messages.h"
 
 namespace ypsi::link {
@@ -461,6 +463,18 @@ TEST_F(LinkTest, ControllersThatStartAgainSayHelloAgain) {
   EXPECT_EQ(client_->status().state, MachineState::not_homed);
   EXPECT_EQ(client_->wire().greetings(), 2u) << "greeted anew, since it counts from 1 again";
   home();
+}
+
+// Nobody looked at the machine for a while; then something was asked of it before the next look. What is asked after
+// that is not late for it.
+TEST_F(LinkTest, AComputerThatStoodStillForAWhileIsNotLateEverAfter) {
+  client_ = std::make_unique<Client>(std::make_unique<InProcess>(*machine_, "a machine in this process"));
+  open();
+  std::this_thread::sleep_for(std::chrono::duration<double>(request_holds_s + 0.2));
+  EXPECT_TRUE(client_->spot("A"));
+  machine_->poll(client_->wire().now_s());
+  const auto spotted = client_->spot("B");
+  EXPECT_TRUE(spotted) << spotted.error().message;
 }
 
 TEST_F(LinkTest, TheBenchReadsThroughTheSameLine) {

@@ -3,6 +3,8 @@
 #include <QPainterPath>
 #include <cmath>
 
+#include "core/tasks/standing.h"
+
 namespace ypsi::app {
 
 void Draft::line(QPointF a, QPointF b, const QColor& colour, double width, Qt::PenStyle style) {
@@ -62,6 +64,19 @@ void Draft::text(QPointF at, const QString& words, const QColor& colour, int px,
   if (align & Qt::AlignRight) at.rx() -= width;
   if (align & Qt::AlignHCenter) at.rx() -= width / 2;
   p_.drawText(at, words);
+}
+
+Mark mark_of(Standing standing) {
+  switch (standing) {
+    case Standing::current:
+      return Mark::full;
+    case Standing::out_of_date:
+      return Mark::half;
+    case Standing::failed:
+      return Mark::crossed;
+    default:
+      return Mark::empty;
+  }
 }
 
 QColor mark_colour(Mark mark) {

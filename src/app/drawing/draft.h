@@ -7,6 +7,10 @@
 
 #include "app/theme/theme.h"
 
+namespace ypsi {
+enum class Standing;
+}
+
 namespace ypsi::app {
 
 enum class Mark {
@@ -15,6 +19,8 @@ enum class Mark {
   empty,
   crossed
 };  ///< current, out of date, never done, failed: a shape besides the colour
+
+Mark mark_of(Standing standing);
 
 class Draft {
  public:

@@ -69,6 +69,7 @@ SheetStanding BookEditor::standing(const std::string& sheet) const {
 void BookEditor::use_book(ReadBook read) {
   read_only_ = read.from_later_version() || held_elsewhere_;
   book_ = std::move(read.book);
+  book_.workshop_C.reset();  // another day may be another warmth
   undo_.clear();
   emit book_changed();
   emit book_opened();
@@ -175,14 +176,13 @@ void BookEditor::change_book(const QString& text, const std::function<void(Book&
   BookChange::Side before{book_without_record(), book_.history.size()};
   change(book_);
   for (std::size_t i = before.entries; i < book_.history.size(); ++i)
-    if (!book_.history[i].temperature_C) book_.history[i].temperature_C = temperature_C_;
+    if (!book_.history[i].temperature_C) book_.history[i].temperature_C = book_.workshop_C;
   undo_.push(new BookChange(*this, text, std::move(before), {book_without_record(), book_.history.size()}, machine));
   save();
   emit book_changed();
 }
 
 void BookEditor::say_temperature(double celsius) {
-  temperature_C_ = celsius;
   note_in_book([&](Book& b) { b.workshop_C = celsius; });
 }
 
@@ -197,6 +197,7 @@ void BookEditor::restore(const Book& target, const Book& from_book, bool undoing
   auto history = std::move(book_.history);
   const auto job_program = book_.job.program;
   const auto recent = book_.job.recent_programs;
+  const auto warmth = book_.workshop_C;
   for (std::size_t i = from; i < to; ++i) {
     // The newest line that tells of this change: itself, or what undid or redid it last.
     std::size_t latest = i;
@@ -213,6 +214,7 @@ void BookEditor::restore(const Book& target, const Book& from_book, bool undoing
   book_.history = std::move(history);
   book_.job.program = job_program;
   book_.job.recent_programs = recent;
+  book_.workshop_C = warmth;
   if (machine == MachineFollows::yes) emit machine_must_follow(from_book);
   save();
   emit book_changed();

@@ -47,7 +47,7 @@ class BookEditor : public QObject {
   QUndoStack& undo_stack() { return undo_; }
   QString now() const;  ///< RFC 3339, local
   /// How warm the workshop is, as it was said since the book was opened; findings are kept with it.
-  std::optional<double> temperature_C() const { return temperature_C_; }
+  std::optional<double> temperature_C() const { return book_.workshop_C; }
   void say_temperature(double celsius);
 
  signals:
@@ -70,7 +70,6 @@ class BookEditor : public QObject {
   Book book_;
   bool read_only_ = false, held_elsewhere_ = false;
   QUndoStack undo_;
-  std::optional<double> temperature_C_;
   /// The book's file, read while the window is being made: with a record of 10,000 entries either takes 50 ms.
   std::future<Result<ReadBook>> reading_;
   mutable std::optional<Standings> standings_;  ///< of the book as it is

@@ -2,6 +2,7 @@
 
 #include <fcntl.h>
 #include <unistd.h>
+#include <QCoreApplication>
 #include <QDateTime>
 #include <QDir>
 #include <QFile>
@@ -13,6 +14,10 @@
 namespace ypsi::app {
 namespace {
 constexpr qint64 longest_book = qint64{64} << 20;  // a century of record
+}
+
+QString book_filter() {
+  return QCoreApplication::translate("book_store", "Machine books (*.ypsi);;All files (*)");
 }
 
 Result<ReadBook> BookStore::load(const QString& path) {

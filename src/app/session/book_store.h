@@ -12,6 +12,9 @@
 
 namespace ypsi::app {
 
+/// Of a dialog that asks for a book.
+QString book_filter();
+
 class BookStore {
  public:
   explicit BookStore(QString path) : path_(std::move(path)) {}
@@ -19,6 +22,7 @@ class BookStore {
   QString previous_path() const { return path_ + QStringLiteral(".previous"); }
 
   /// Errors: `unreadable`, and those of read_book.
+  static Result<ReadBook> load(const QString& path);
   Result<ReadBook> load() const;
   Result<ReadBook> load_previous() const;
   /// Writes a new file beside the book, to the disk, and only then lets it take the book's place. Errors, after which
@@ -39,7 +43,6 @@ class BookStore {
   QString name_aside() const;
   void keep_as_previous() const;
   void sync_folder() const;
-  static Result<ReadBook> load(const QString& path);
   /// Size and time of change of the book's file.
   using Stamp = std::pair<qint64, QDateTime>;
   Stamp stamp() const;

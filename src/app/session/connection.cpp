@@ -87,7 +87,6 @@ Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::uni
   timer_.setTimerType(Qt::PreciseTimer);
   connect(&timer_, &QTimer::timeout, this, &Connection::tick);
   timer_.start(tick_ms);
-  clock_.start();
 }
 
 Connection::~Connection() = default;
@@ -114,10 +113,11 @@ void Connection::tick() {
     emit ticked();
     return;
   }
-  const double now = clock_s(), passed = std::min(longest_catch_up_s, now - std::exchange(advanced_at_, now));
+  const double now = client_->wire().now_s(),
+               passed = std::min(longest_catch_up_s, now - std::exchange(advanced_at_, now));
   const auto slice = [&](double seconds) {
     machine_->advance(seconds);
-    machine_->poll(clock_s());
+    machine_->poll(client_->wire().now_s());
     client_->poll();
     emit ticked();
   };

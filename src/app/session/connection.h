@@ -70,7 +70,6 @@ class Connection : public QObject {
  private:
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
   void tick();
-  double clock_s() const { return static_cast<double>(clock_.nsecsElapsed()) * 1e-9; }
 
   Line line_;
   std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it
@@ -78,7 +77,6 @@ class Connection : public QObject {
   QString settings_path_, typed_token_;
   std::string saved_settings_;
   QTimer timer_;
-  QElapsedTimer clock_;
   double advanced_at_ = 0;
 };
 

@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 
 #include "app/drawing/machine_view.h"
+#include "app/session/book_store.h"
 #include "app/session/entry_text.h"
 #include "app/session/phrases.h"
 #include "app/session/text_file.h"
@@ -98,8 +99,7 @@ KnownMachine look_at(const QString& path) {
   KnownMachine known;
   known.path = path;
   known.name = QFileInfo(path).completeBaseName();
-  const auto text = read_file(path);
-  const auto read = text ? read_book(*text) : Result<ReadBook>(tl::make_unexpected(text.error()));
+  const auto read = BookStore::load(path);
   if (!read) {
     known.readable = false;
     known.state = to_q(read.error().message);

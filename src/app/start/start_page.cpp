@@ -7,28 +7,13 @@
 #include <QVBoxLayout>
 
 #include "app/drawing/draft.h"
-#include "app/session/text_file.h"
+#include "app/session/book_store.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
-#include "core/book/book_json.h"
 #include "core/book/machine_kinds.h"
 
 namespace ypsi::app {
 namespace {
-
-Mark mark_of(Standing standing) {
-  switch (standing) {
-    case Standing::current:
-      return Mark::full;
-    case Standing::out_of_date:
-      return Mark::half;
-    case Standing::failed:
-      return Mark::crossed;
-    case Standing::never_done:
-      break;
-  }
-  return Mark::empty;
-}
 
 /// What is next, with the mark of how it stands.
 class NextLine : public QWidget {
@@ -196,8 +181,7 @@ void StartPage::say(const QString& sentence) {
 }
 
 void StartPage::open_a_file() {
-  const QString path =
-      QFileDialog::getOpenFileName(this, tr("A machine's book"), {}, tr("Machine books (*.ypsi);;All files (*)"));
+  const QString path = QFileDialog::getOpenFileName(this, tr("A machine's book"), {}, book_filter());
   if (path.isEmpty()) return;
   const KnownMachine found = look_at(path);
   if (found.readable)
@@ -211,8 +195,7 @@ void StartPage::bring_back() {
       QFileDialog::getOpenFileName(this, tr("The copy, or the save before"), machines_.folder(),
                                    tr("Books and their saves before (*.ypsi *.previous);;All files (*)"));
   if (path.isEmpty()) return;
-  const auto text = read_file(path);
-  const auto read = text ? read_book(*text) : Result<ReadBook>(tl::make_unexpected(text.error()));
+  const auto read = BookStore::load(path);
   if (!read) return say(to_q(read.error().message));
   if (read->from_later_version())
     return say(

@@ -161,7 +161,7 @@ struct Book {
   BedWorksheet bed_worksheet;
   CutWorksheet cut_worksheet;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
-  std::optional<double> workshop_C;             ///< how warm it is there, as it was last said
+  std::optional<double> workshop_C;             ///< how warm it is there, as it was said in this sitting
   std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;
 

@@ -274,6 +274,8 @@ class Copier {
 
 Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double arc_tolerance,
                                   const std::string& remark) {
+  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
+    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   Copier copier(map, arc_tolerance);
   std::uint32_t number = 0;
   for (std::size_t at = 0; at < text.size() && !copier.ended();) {
@@ -307,8 +309,6 @@ Result<CorrectedCopy> corrected_copy(std::string_view text, const PlaneErrors& e
                   "sheet Steps per unit.");
   if (!(std::fabs(errors.skew) <= 0.1))
     return fail("out_of_range", "A lean of more than 100 mrad is mended at the machine, not in a program.");
-  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
-    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   const WorkPosition x = command_for({1, 0, 0}, errors), y = command_for({0, 1, 0}, errors);
   PlaneMap map(x.x, y.x, x.y, y.y);
   return mapped_copy(text, map, arc_tolerance,
@@ -334,8 +334,6 @@ Result<CorrectedCopy> tabled_copy(std::string_view text, const std::array<std::o
     of += fmt::format("{}{} ({} targets)", of.empty() ? "" : ", ", letter(a), table->rows.size());
   }
   if (of.empty()) return fail("out_of_range", "There is no table of positional errors.", "tables");
-  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
-    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   TableMap map(tables, zero);
   return mapped_copy(text, map, arc_tolerance,
                      fmt::format("corrected copy: positional errors of {} taken out, for work zero X {:.3f} Y {:.3f}, "
@@ -346,8 +344,6 @@ Result<CorrectedCopy> tabled_copy(std::string_view text, const std::array<std::o
 Result<CorrectedCopy> turned_copy(std::string_view text, double rotation, double arc_tolerance) {
   if (!(std::fabs(rotation) <= std::numbers::pi))
     return fail("out_of_range", "A program is turned by half a turn at most.", "rotation");
-  if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
-    return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   const double c = std::cos(rotation), s = std::sin(rotation);
   PlaneMap map(c, -s, s, c);
   return mapped_copy(text, map, arc_tolerance,

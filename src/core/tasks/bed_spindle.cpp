@@ -17,9 +17,7 @@ class BedSpindleTask final : public Task {
   Words summary(const Entry& e) const override {
     if (e.subject == tram_subject) {
       const auto found = finding_of<TramEntry>(e);
-      return {{"tram",
-               {SaidNumber{std::hypot(found.tilt_x.value_or(0), found.tilt_y.value_or(0)), 2},
-                SaidLength{found.ridge.value_or(0), 3}}}};
+      return {{"tram", {SaidNumber{lean_of(found).value_or(0), 2}, SaidLength{found.ridge.value_or(0), 3}}}};
     }
     if (e.subject == map_subject)
       return {{"uneven", {SaidLength{finding_of<MapEntry>(e).peak_to_valley.value_or(0), 2}}}};
@@ -44,17 +42,8 @@ class BedSpindleTask final : public Task {
     std::vector<CertifiedLine> lines{{.code = "certified_tram",
                                       .subject = tram_subject,
                                       .unit = CertifiedUnit::mrad,
-                                      .value = [](const Entry& e) -> std::optional<double> {
-                                        const auto found = finding_of<TramEntry>(e);
-                                        if (!found.tilt_x || !found.tilt_y) return std::nullopt;
-                                        return std::hypot(*found.tilt_x, *found.tilt_y);
-                                      },
-                                      .U = [](const Entry& e) -> std::optional<double> {
-                                        // Of the lean as a whole, whichever way it goes: the larger of the two.
-                                        const auto found = finding_of<TramEntry>(e);
-                                        if (!found.U_tilt_x || !found.U_tilt_y) return std::nullopt;
-                                        return std::max(*found.U_tilt_x, *found.U_tilt_y);
-                                      },
+                                      .value = [](const Entry& e) { return lean_of(finding_of<TramEntry>(e)); },
+                                      .U = [](const Entry& e) { return U_lean_of(finding_of<TramEntry>(e)); },
                                       .k = [](const Entry& e) { return finding_of<TramEntry>(e).k; }}};
     for (const Axis a : {Axis::x, Axis::y})
       if (newest(book, id(), blade_subject(a)))
@@ -70,6 +59,32 @@ class BedSpindleTask final : public Task {
 };
 
 }  // namespace
+
+TramEntry tram_entry(const TramResult& result) {
+  constexpr double to_mrad = 1000;
+  TramEntry entry{.tilt_x = result.tilt_x * to_mrad,
+                  .tilt_y = result.tilt_y * to_mrad,
+                  .shim_x = result.shim_x,
+                  .shim_y = result.shim_y,
+                  .ridge = result.ridge,
+                  .hollow = result.hollow,
+                  .k = result.k};
+  if (result.U_tilt) {
+    entry.U_tilt_x = (*result.U_tilt)[0] * to_mrad;
+    entry.U_tilt_y = (*result.U_tilt)[1] * to_mrad;
+  }
+  return entry;
+}
+
+std::optional<double> lean_of(const TramEntry& entry) {
+  if (!entry.tilt_x || !entry.tilt_y) return std::nullopt;
+  return std::hypot(*entry.tilt_x, *entry.tilt_y);
+}
+
+std::optional<double> U_lean_of(const TramEntry& entry) {
+  if (!entry.U_tilt_x || !entry.U_tilt_y) return std::nullopt;
+  return std::max(*entry.U_tilt_x, *entry.U_tilt_y);
+}
 
 std::string blade_subject(Axis along) {
   return std::string("Z along ") + letter(along);

@@ -4,6 +4,7 @@
 #include <optional>
 #include <string>
 
+#include "core/calibration/tram.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"
 
@@ -35,6 +36,11 @@ void describe(V& v, TramEntry& f) {
   v.number("U_tilt_y_mrad", f.U_tilt_y);
   v.number("k", f.k);
 }
+
+TramEntry tram_entry(const TramResult& result);
+/// Of the lean as a whole, whichever way it goes, mrad; U is the larger of the two. None where either is not told.
+std::optional<double> lean_of(const TramEntry& entry);
+std::optional<double> U_lean_of(const TramEntry& entry);
 
 /// Subject "edge".
 struct EdgeEntry {

@@ -15,13 +15,6 @@
 #include "core/tasks/build.h"
 
 namespace ypsi::app {
-namespace {
-
-std::optional<double> U_mrad(const TramResult& found, std::size_t along) {
-  return found.U_tilt ? std::optional((*found.U_tilt)[along] * 1000) : std::nullopt;
-}
-
-}  // namespace
 
 TramPage::TramPage(Session& session) : BedPage(session) {
   auto* column = new QVBoxLayout(this);
@@ -116,7 +109,7 @@ BedFinding TramPage::finding() const {
     if (last && worksheet().sweep.empty()) {
       const Entry& e = session_.editor().book().history[*last];
       const auto kept = finding_of<TramEntry>(e);
-      f.figure = tr("%1 mrad").arg(std::hypot(kept.tilt_x.value_or(0), kept.tilt_y.value_or(0)), 0, 'f', 2);
+      f.figure = tr("%1 mrad").arg(lean_of(kept).value_or(0), 0, 'f', 2);
       f.spread = entry_date(e);
     }
     if (worksheet().sweep.size() >= 3) f.verdict = tr("◐ %1").arg(to_q(found.error().message));
@@ -125,17 +118,15 @@ BedFinding TramPage::finding() const {
            "by hand and type what it says at each place; three places at least, round the circle.");
     return f;
   }
-  const double lean = std::hypot(found->tilt_x, found->tilt_y);
-  const auto signed_mrad = [](double rad) { return to_q(format_signed(rad * 1000, 2)); };
+  const TramEntry told = tram_entry(*found);
+  const double lean = lean_of(told).value_or(0);
+  const std::optional<double> U = U_lean_of(told);
   f.lead = tr("The spindle's top leans by");
-  // Of the lean as a whole, whichever way it goes: the larger of the two.
-  const std::optional<double> U =
-      found->U_tilt ? std::optional(1000 * std::max((*found->U_tilt)[0], (*found->U_tilt)[1])) : std::nullopt;
-  f.figure = U ? tr("%1 ±%2").arg(lean * 1000, 0, 'f', 2).arg(*U, 0, 'f', 2) : QString::number(lean * 1000, 'f', 2);
+  f.figure = U ? tr("%1 ±%2").arg(lean, 0, 'f', 2).arg(*U, 0, 'f', 2) : QString::number(lean, 'f', 2);
   f.spread = tr("mrad; X %1, Y %2, from %3 readings")
-                 .arg(signed_mrad(found->tilt_x), signed_mrad(found->tilt_y))
+                 .arg(to_q(format_signed(*told.tilt_x, 2)), to_q(format_signed(*told.tilt_y, 2)))
                  .arg(worksheet().sweep.size());
-  f.verdict = U && lean * 1000 <= *U
+  f.verdict = U && lean <= *U
                   ? tr("● Upright, as far as these readings can tell.")
                   : tr("A %1 cutter leaves ridges of %2.").arg(len(worksheet().cutter_mm, 0), len(found->ridge, 3));
   f.text =
@@ -161,15 +152,7 @@ void TramPage::keep() {
         e.instrument = instruments_->currentText().toStdString();
         for (const auto& p : worksheet().sweep)
           e.readings.push_back({{"angle_deg", p.angle_deg}, {"reading_mm", p.reading_mm}});
-        e.result = result_of(TramEntry{.tilt_x = found->tilt_x * 1000,
-                                       .tilt_y = found->tilt_y * 1000,
-                                       .shim_x = found->shim_x,
-                                       .shim_y = found->shim_y,
-                                       .ridge = found->ridge,
-                                       .hollow = found->hollow,
-                                       .U_tilt_x = U_mrad(*found, 0),
-                                       .U_tilt_y = U_mrad(*found, 1),
-                                       .k = found->k});
+        e.result = result_of(tram_entry(*found));
         b.history.push_back(std::move(e));
         b.bed_worksheet.sweep.clear();
       },

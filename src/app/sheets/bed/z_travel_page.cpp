@@ -42,14 +42,6 @@ double between_tools(const Book& book) {
 UprightBlade::UprightBlade(Session& session, QWidget* parent)
     : ReversalCard(session, "blade", words_along(Axis::x), parent) {}
 
-const ReversalWorksheet& UprightBlade::of(const Book& book) const {
-  return book.bed_worksheet.blade[book.bed_worksheet.blade_along_y ? 1 : 0];
-}
-
-ReversalWorksheet& UprightBlade::of(Book& book) const {
-  return book.bed_worksheet.blade[book.bed_worksheet.blade_along_y ? 1 : 0];
-}
-
 Result<double> UprightBlade::read(Bench& bench, bool turned) const {
   return bench.read_blade(along(), worksheet().length_mm, turned, worksheet().instrument);
 }

@@ -10,13 +10,16 @@ namespace ypsi::app {
 class UprightBlade : public ReversalCard {
  public:
   UprightBlade(Session& session, QWidget* parent);
-  Axis along() const { return session_.editor().book().bed_worksheet.blade_along_y ? Axis::y : Axis::x; }
+  Axis along() const { return along(session_.editor().book()); }
   void refresh_words();
 
  protected:
-  const ReversalWorksheet& of(const Book& book) const override;
-  ReversalWorksheet& of(Book& book) const override;
+  const ReversalWorksheet& of(const Book& book) const override { return book.bed_worksheet.blade[index(along(book))]; }
+  ReversalWorksheet& of(Book& book) const override { return book.bed_worksheet.blade[index(along(book))]; }
   Result<double> read(Bench& bench, bool turned) const override;
+
+ private:
+  static Axis along(const Book& book) { return book.bed_worksheet.blade_along_y ? Axis::y : Axis::x; }
 };
 
 /// How Z's travel leans against the bed: an indicator carried up a square's blade by Z.

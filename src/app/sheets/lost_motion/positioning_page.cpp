@@ -269,10 +269,8 @@ LostMotionFinding PositioningPage::finding() const {
     rows += QString("<tr><td>%1</td><td align='right' style='padding-left: 10px;'>%2</td></tr>").arg(words, len(mm));
   f.text = "<table>" + rows + "</table>";
   if (axis_ == Axis::z) return f;
-  const Book& book = session_.editor().book();
-  const auto table = positional_table(book, axis_);
-  if (!table) return f;
-  if (table->period_too_short) {
+  if (!seen_) return f;
+  if (seen_->period_too_short) {
     f.text += "<p>" +
               tr("No table of these: the targets are too far apart to see what the drive repeats with every turn, and "
                  "that is not known to be small. Measure it under Turn, or take more targets.") +
@@ -280,7 +278,7 @@ LostMotionFinding PositioningPage::finding() const {
     return f;
   }
   QString left = tr("A table of these would leave what scatters: ±%1 where it is worst.").arg(len(left_by(r)));
-  if (const auto periodic = periodic_error_of(book, axis_).amplitude; periodic && *periodic > 0)
+  if (const auto periodic = periodic_error_of(session_.editor().book(), axis_).amplitude; periodic && *periodic > 0)
     left += " " + tr("What repeats with every turn, ±%1, it sees in part only.").arg(len(*periodic));
   f.text += "<p>" + left + "</p>";
   f.second = tr("Write a corrected copy");
@@ -289,11 +287,10 @@ LostMotionFinding PositioningPage::finding() const {
 
 void PositioningPage::second() {
   const WorkZero zero = session_.machine().status().work_zero;
+  const Book& book = session_.editor().book();
   const auto made = copy_beside(session_, this, "-by-table", [&](std::string_view text) {
-    return tabled_copy(
-        text,
-        {positional_table(session_.editor().book(), Axis::x), positional_table(session_.editor().book(), Axis::y)},
-        zero, copy_tolerance_mm);
+    return tabled_copy(text, {positional_table(book, Axis::x), positional_table(book, Axis::y)}, zero,
+                       copy_tolerance_mm);
   });
   if (!made) return;
   session_.notices().notify(
@@ -342,9 +339,10 @@ void PositioningPage::refresh(Axis axis) {
   result_.reset();
   const auto& all = readings();
   if (auto found = evaluate_positioning(plain(all.targets), all.whole_runs())) result_ = std::move(*found);
-  const auto table = positional_table(session_.editor().book(), axis_);
-  as_corrected_->setVisible(table && !table->period_too_short);
-  if (result_ && as_corrected_->isVisibleTo(this) && as_corrected_->isChecked()) {
+  seen_ = positional_table(session_.editor().book(), axis_);
+  const bool corrects = seen_ && !seen_->period_too_short;
+  as_corrected_->setVisible(corrects);
+  if (result_ && corrects && as_corrected_->isChecked()) {
     const PositioningReadings left = with_table(all, *result_);
     const auto then = evaluate_positioning(plain(left.targets), left.runs);
     graph_->show(left, then ? std::optional(*then) : std::nullopt, session_.editor().unit(axis_));

@@ -5,6 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "app/widgets/field.h"
+#include "core/calibration/error_table.h"
 #include "core/procedures/positioning_test.h"
 
 class QLabel;
@@ -41,7 +42,8 @@ class PositioningPage : public LostMotionPage {
   std::shared_ptr<PositioningTest> test_ = std::make_shared<PositioningTest>();
   bool asked_ = false;  ///< for the reading at the target where it stands
   std::optional<PositioningResult> result_;
-  bool by_itself_ = false;  ///< the stand-in's hand reads at every target
+  std::optional<ErrorTable> seen_;  ///< what a table of these readings is, where they are a test
+  bool by_itself_ = false;          ///< the stand-in's hand reads at every target
   DeviationGraph* graph_;
   QPushButton* as_corrected_;
   QTableWidget* table_;

@@ -78,6 +78,7 @@ void ReversalCard::refresh() {
   drawing_->show(worksheet().length_mm, worksheet().first_mm, worksheet().turned_mm, session_.editor().unit());
   read_->setVisible(session_.machine().bench() != nullptr);
   read_->setEnabled(!worksheet().turned_mm);
+  emit found();
 }
 
 }  // namespace ypsi::app

@@ -21,6 +21,9 @@ class ReversalCard : public QFrame {
   /// As chosen; where the book does not describe it, an indicator that reads to 0.01 mm.
   Instrument instrument() const;
 
+ signals:
+  void found();  ///< what was read may be another
+
  protected:
   virtual const ReversalWorksheet& of(const Book& book) const = 0;
   virtual ReversalWorksheet& of(Book& book) const = 0;

@@ -35,9 +35,4 @@ Result<double> ReversalPage::read(Bench& bench, bool turned) const {
   return bench.read_square(worksheet().length_mm, turned, worksheet().instrument);
 }
 
-void ReversalPage::refresh() {
-  ReversalCard::refresh();
-  emit found();
-}
-
 }  // namespace ypsi::app

@@ -9,13 +9,9 @@ class ReversalPage : public ReversalCard {
   Q_OBJECT
  public:
   explicit ReversalPage(Session& session);
-  void refresh();
   std::optional<SquareByReversal> result() const;
   /// Words where the readings cannot be what they say; empty otherwise.
   QString problem() const;
-
- signals:
-  void found();
 
  protected:
   const ReversalWorksheet& of(const Book& book) const override { return book.reversal_worksheet; }
