@@ -100,6 +100,7 @@ void ConnectDialog::list_lines() {
     if (is_last) lines_->setCurrentItem(item);
   };
   if (session_.machine().stand_in()) add(Line{}, tr("The stand-in in this window (simulated)"));
+  add({Line::Kind::by_hand, {}, 0}, tr("By hand: I work it at its own screen, and tell what that shows"));
   add({Line::Kind::tcp, QStringLiteral("127.0.0.1"), link::default_port},
       tr("A controller on this computer or network, by TCP"));
   for (const auto& port : QSerialPortInfo::availablePorts()) {
@@ -119,7 +120,11 @@ void ConnectDialog::show_chosen() {
   const auto* item = lines_->currentItem();
   const auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
   const bool tcp = line && line->kind == Line::Kind::tcp, serial = line && line->kind == Line::Kind::serial;
-  hint_->setText(tcp ? tr("Computer and port") : serial ? tr("Serial line") : QString());
+  const bool by_hand = line && line->kind == Line::Kind::by_hand;
+  hint_->setText(tcp       ? tr("Computer and port")
+                 : serial  ? tr("Serial line")
+                 : by_hand ? tr("For any machine, and any controller: what is to be done there stands on cards.")
+                           : QString());
   address_->setVisible(tcp || serial);
   token_->setVisible(tcp);
   baud_->setVisible(serial);
@@ -134,7 +139,7 @@ void ConnectDialog::show_chosen() {
 std::optional<Line> ConnectDialog::chosen() const {
   const auto* item = lines_->currentItem();
   auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
-  if (!line || line->kind == Line::Kind::stand_in) return line;
+  if (!line || line->kind == Line::Kind::stand_in || line->kind == Line::Kind::by_hand) return line;
   const QString typed = address_->text().trimmed();
   if (line->kind == Line::Kind::tcp)
     return Line::from_text(typed.contains(':') ? "tcp:" + typed
@@ -153,6 +158,17 @@ void ConnectDialog::connect_now() {
   status_->setText(tr("Connecting…"));
   status_->repaint();
   std::unique_ptr<Connection> connection;
+  if (line->kind == Line::Kind::by_hand) {
+    if (session_.machine().connection() && session_.machine().connection()->hands()) {
+      status_->setText(tr("It is worked by hand already; its cards stand at the foot of the sheets."));
+    } else if (session_.machine().work_by_hand()) {
+      remember_line(*line);
+      accept();
+    } else {
+      status_->setText(tr("The machine is at work; connect when it stands."));
+    }
+    return;
+  }
   if (line->kind == Line::Kind::stand_in) {
     if (session_.machine().connection() && session_.machine().connection()->in_this_window() &&
         session_.machine().connection()->up()) {

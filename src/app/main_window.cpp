@@ -11,7 +11,9 @@
 #include <QMessageBox>
 #include <QVBoxLayout>
 
+#include "app/at_machine/hand_strip.h"
 #include "app/connect_dialog.h"
+#include "app/jog_strip.h"
 #include "app/notice_bar.h"
 #include "app/rail.h"
 #include "app/session/book_editor.h"
@@ -26,6 +28,7 @@
 #include "app/to_q.h"
 #include "app/tray.h"
 #include "core/book/book_json.h"
+#include "core/tasks/limits.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/stock_program.h"
 
@@ -56,12 +59,17 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   middle->addWidget(notice_);
   stack_ = new QStackedWidget(centre);
   middle->addWidget(stack_, 1);
+  hand_strip_ = new HandStrip(session, stack_, centre);
+  middle->addWidget(hand_strip_);
   upper->addLayout(middle, 1);
   column->addLayout(upper, 1);
   tray_ = new Tray(session, centre);
   tray_->hide();
   column->addWidget(tray_);
+  jog_strip_ = new JogStrip(session, centre);
+  column->addWidget(jog_strip_);
   rail_ = new Rail(session, centre);
+  connect(rail_, &Rail::jog_wanted, this, &MainWindow::toggle_jog_strip);
   column->addWidget(rail_);
   setCentralWidget(centre);
 
@@ -154,6 +162,7 @@ void MainWindow::make_menus() {
   add(machine, "continue", tr("Continue"), QKeySequence("F10"), [this] {
     session_.machine().go_on();
   })->setShortcut({});
+  add(machine, "jog", tr("The jog strip"), QKeySequence("Ctrl+J"), [this] { toggle_jog_strip(); });
   machine->addSeparator();
   add(machine, "connect", tr("Connect…"), QKeySequence("Ctrl+L"),
       [this] { (new ConnectDialog(session_, this))->show(); });
@@ -188,6 +197,12 @@ void MainWindow::make_menus() {
                           "Fonts: B612 and B612 Mono, SIL Open Font Licence.</p>")
                            .arg(YPSI_VERSION));
   });
+}
+
+void MainWindow::toggle_jog_strip() {
+  jog_strip_->setVisible(!jog_strip_->isVisible());
+  jog_strip_->refresh();
+  if (jog_strip_->isVisible()) jog_strip_->setFocus();
 }
 
 void MainWindow::open_another_book() {
@@ -225,6 +240,8 @@ void MainWindow::show_keys() {
       {"F9", tr("Start")},
       {"F10", tr("Continue")},
       {"Ctrl+H", tr("Home")},
+      {"Ctrl+J", tr("The jog strip: arrows move while it has the focus")},
+      {"Alt+C, O, W", tr("Worked by hand: show the card, put it off, tell a place")},
       {tr("Enter on the plan"), tr("Arm the arrow keys; Escape disarms")},
       {tr("Arrows"), tr("Move X and Y by a step; held down: steadily")},
       {tr("Shift+↑ ↓"), tr("Move Z")},
@@ -287,6 +304,8 @@ void MainWindow::open_sheet(const QString& place) {
     current_ = id;
     stack_->setCurrentWidget(wanted);
     staff_->select(id);
+    hand_strip_->show_far_switches(id == limits_id);
+    hand_strip_->refresh();
     wanted->refresh();
   }
   if (!part.isEmpty()) wanted->show_part(part);
@@ -305,7 +324,7 @@ void MainWindow::refresh() {
   link_label_->setText(tr("%1 · %2").arg(to_q(unit_name(book.unit())), !up ? tr("offline")
                                                                        : connection->in_this_window()
                                                                            ? tr("connected")
-                                                                           : to_q(connection->wire().name())));
+                                                                           : connection->name()));
   if (up) link_label_->setToolTip(connection->description());
   simulated_->setVisible(simulated);
   tray_->setVisible(simulated && simulated_->isChecked());
@@ -316,12 +335,16 @@ void MainWindow::refresh() {
   }
   staff_->refresh();
   rail_->refresh();
+  hand_strip_->refresh();
+  jog_strip_->refresh();
   if (Sheet* shown = current_.isEmpty() ? nullptr : sheet(current_)) shown->refresh();
 }
 
 void MainWindow::refresh_status() {
   const MachineStatus& s = session_.machine().status();
   rail_->refresh();
+  hand_strip_->refresh();
+  jog_strip_->refresh();
   const bool stands =
       s.state == MachineState::ready || s.state == MachineState::not_homed || s.state == MachineState::offline;
   for (auto* action : actions()) {
@@ -378,7 +401,10 @@ void MainWindow::closeEvent(QCloseEvent* event) {
     return;
   }
   session_.machine().end_procedure();
-  if (session_.machine().runner().running()) {  // until the machine stands and has back what it lent
+  // A machine that is worked by hand stands when its owner says so, which can be another day.
+  Connection* connection = session_.machine().connection();
+  if (session_.machine().runner().running() &&
+      !(connection && connection->hands())) {  // until the machine stands and has back what it lent
     event->ignore();
     closing_ = true;
     return;

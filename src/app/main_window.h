@@ -10,6 +10,8 @@
 
 namespace ypsi::app {
 
+class HandStrip;
+class JogStrip;
 class NoticeBar;
 class Rail;
 class Tray;
@@ -39,6 +41,7 @@ class MainWindow : public QMainWindow {
   void retheme();
   Sheet* sheet(const QString& id);
   void show_keys();
+  void toggle_jog_strip();
   void open_another_book();
   void save_a_copy();
 
@@ -48,6 +51,8 @@ class MainWindow : public QMainWindow {
   Rail* rail_;
   NoticeBar* notice_;
   QStackedWidget* stack_;
+  HandStrip* hand_strip_;
+  JogStrip* jog_strip_;
   Tray* tray_;
   QPushButton* simulated_;
   QLabel *title_, *link_label_;

@@ -154,7 +154,15 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
 
   auto* step_column = new QVBoxLayout;
   step_column->setSpacing(4);
-  step_column->addWidget(make_label("step-heading", "heading", tr("STEP"), this));
+  auto* step_head = new QHBoxLayout;
+  step_head->addWidget(make_label("step-heading", "heading", tr("STEP"), this), 1);
+  auto* jog = make_button("rail-jog", tr("Jog…"), tr("Six keys to move the tool from any sheet (Ctrl+J)"), this);
+  jog->setProperty("chip", true);
+  jog->setFixedSize(56, 20);
+  jog->setFocusPolicy(Qt::NoFocus);
+  connect(jog, &QPushButton::clicked, this, &Rail::jog_wanted);
+  step_head->addWidget(jog);
+  step_column->addLayout(step_head);
   auto* chips = new QHBoxLayout;
   chips->setSpacing(2);
   steps_ = new QButtonGroup(this);
@@ -170,8 +178,7 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
     chips->addWidget(chip);
   }
   step_column->addLayout(chips);
-  jog_help_ = make_label("step-help", "small",
-                         tr("Arrows move X and Y, Shift with ↑ ↓ moves Z, only while the drawing is armed."), this);
+  jog_help_ = make_label("step-help", "small", "", this);
   jog_help_->setStyleSheet(QStringLiteral("font-size: 10px;"));
   step_column->addWidget(jog_help_);
   step_column->addStretch();
@@ -210,7 +217,12 @@ void Rail::refresh() {
                              : waits                                    ? MachineState::held
                              : traces                                   ? MachineState::moving
                                                                         : s.state;
-  const QString word = state_word(state);
+  Connection* connection = session_.machine().connection();
+  const bool by_hand = connection && connection->hands();
+  set_text(jog_help_, by_hand ? tr("Worked by hand: move it with its own keys, then tell its place (Alt+W).")
+                              : tr("Arrows move X and Y, Shift with ↑ ↓ moves Z, only while the drawing is armed."));
+  const QString word =
+      by_hand && (state == MachineState::ready || state == MachineState::moving) ? tr("By hand") : state_word(state);
   if (state_->text() != word || shown_night_ != is_night()) {
     shown_night_ = is_night();
     state_->setText(word);

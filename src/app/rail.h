@@ -30,6 +30,9 @@ class Rail : public QFrame {
   Rail(Session& session, QWidget* parent);
   void refresh();
 
+ signals:
+  void jog_wanted();
+
  private:
   void refresh_steps();
   Session& session_;

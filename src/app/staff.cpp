@@ -1,6 +1,8 @@
 #include "app/staff.h"
 
+#include <QKeyEvent>
 #include <QPainter>
+#include <QSignalBlocker>
 #include <QStyledItemDelegate>
 
 #include "app/drawing/draft.h"
@@ -16,7 +18,7 @@
 namespace ypsi::app {
 namespace {
 
-enum Role { id_role = Qt::UserRole, words_role, mark_role, group_role };
+enum Role { id_role = Qt::UserRole, words_role, mark_role, group_role, also_role };
 constexpr int group_px = 18, sheet_px = 28;
 
 class StaffDelegate : public QStyledItemDelegate {
@@ -74,27 +76,74 @@ Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(
   setItemDelegate(new StaffDelegate(this));
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setMouseTracking(true);
-  QString group;
-  for (const Task* task : session.editor().tasks()) {
-    if (const QString of = title_of(task->group()); of != group) {
-      group = of;
-      auto* heading = new QListWidgetItem(group, this);
-      heading->setFlags(Qt::NoItemFlags);
-      heading->setData(group_role, true);
-    }
-    auto* item = new QListWidgetItem(title_of(*task), this);
-    item->setData(id_role, QString(task->id()));
-  }
+  arrange();
   connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item && !item->data(id_role).toString().isEmpty()) emit chosen(item->data(id_role).toString());
   });
+  connect(this, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    if (item->data(also_role).toBool()) open_also(!also_open_);
+  });
+}
+
+/// What the machine has, in the order of work; what it has not stands under Also, at the foot.
+void Staff::arrange() {
+  const MachineSetup& machine = session_.editor().book().machine;
+  QStringList wanted, also;
+  for (const Task* task : session_.editor().tasks()) (task->applies_to(machine) ? wanted : also) << QString(task->id());
+  const QStringList shown = wanted + QStringList{also_open_ ? "+" : "-"} + also;
+  if (shown == shown_) return;
+  shown_ = shown;
+  const QSignalBlocker quiet(this);
+  const QString current = currentItem() ? currentItem()->data(id_role).toString() : QString();
+  clear();
+  QString group;
+  const auto head = [this](const QString& words, bool opens) {
+    auto* heading = new QListWidgetItem(words, this);
+    heading->setFlags(opens ? Qt::ItemIsEnabled | Qt::ItemIsSelectable : Qt::NoItemFlags);
+    heading->setData(group_role, true);
+    heading->setData(also_role, opens);
+  };
+  const auto add = [this](const QString& id) {
+    auto* item = new QListWidgetItem(title_of(*find_task(session_.editor().tasks(), id.toStdString())), this);
+    item->setData(id_role, id);
+  };
+  for (const QString& id : wanted) {
+    const Task* task = find_task(session_.editor().tasks(), id.toStdString());
+    if (const QString of = title_of(task->group()); of != group) head(group = of, false);
+    add(id);
+  }
+  if (!also.isEmpty()) {
+    head(also_open_ ? tr("Also ▾") : tr("Also ▸ %1").arg(also.size()), true);
+    item(count() - 1)->setToolTip(tr("What this machine has not, by what Build says of it"));
+    if (also_open_)
+      for (const QString& id : also) add(id);
+  }
+  select(current);
+  fit();
+}
+
+void Staff::open_also(bool open) {
+  also_open_ = open;
+  refresh();
+}
+
+void Staff::keyPressEvent(QKeyEvent* event) {
+  const bool on_also = currentItem() && currentItem()->data(also_role).toBool();
+  if (on_also && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter || event->key() == Qt::Key_Space))
+    return open_also(!also_open_);
+  QListWidget::keyPressEvent(event);
 }
 
 void Staff::resizeEvent(QResizeEvent* event) {
   QListWidget::resizeEvent(event);
+  fit();
+}
+
+void Staff::fit() {
   auto* delegate = static_cast<StaffDelegate*>(itemDelegate());
-  const bool compact =
-      viewport()->height() < 5 * group_px + static_cast<int>(session_.editor().tasks().size()) * sheet_px;
+  int high = 0;
+  for (int i = 0; i < count(); ++i) high += item(i)->data(group_role).toBool() ? group_px : sheet_px;
+  const bool compact = viewport()->height() < high;
   if (compact != delegate->compact) {
     delegate->compact = compact;
     scheduleDelayedItemsLayout();
@@ -102,6 +151,7 @@ void Staff::resizeEvent(QResizeEvent* event) {
 }
 
 void Staff::refresh() {
+  arrange();
   const Book& book = session_.editor().book();
   for (int i = 0; i < count(); ++i) {
     QListWidgetItem* it = item(i);
@@ -144,6 +194,8 @@ void Staff::refresh() {
 }
 
 void Staff::select(const QString& id) {
+  const Task* task = id.isEmpty() ? nullptr : find_task(session_.editor().tasks(), id.toStdString());
+  if (task && !also_open_ && !task->applies_to(session_.editor().book().machine)) open_also(true);
   for (int i = 0; i < count(); ++i)
     if (item(i)->data(id_role).toString() == id) setCurrentRow(i);
 }

@@ -18,9 +18,15 @@ class Staff : public QListWidget {
 
  protected:
   void resizeEvent(QResizeEvent* event) override;
+  void keyPressEvent(QKeyEvent* event) override;
 
  private:
+  void arrange();
+  void open_also(bool open);
+  void fit();
   Session& session_;
+  QStringList shown_;       ///< ids in their order, and what heads the rest
+  bool also_open_ = false;  ///< what this machine has not, at the foot
 };
 
 }  // namespace ypsi::app

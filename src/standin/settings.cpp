@@ -2,7 +2,6 @@
 
 #include <fmt/format.h>
 
-#include <charconv>
 #include <cmath>
 
 #include "core/procedures/machine_link.h"
@@ -67,14 +66,7 @@ std::optional<Name> parse(std::string_view name) {
     for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
       for (const Axis a : all_axes)
         if (name == work_zero_setting(frame, a)) return Name{Name::Kind::work, a, static_cast<std::size_t>(frame)};
-  constexpr std::string_view end = ".offset_mm";
-  if (name.starts_with("tool.") && name.ends_with(end) && name.size() > 5 + end.size()) {
-    const auto number = name.substr(5, name.size() - 5 - end.size());
-    int tool = 0;
-    const auto [rest, error] = std::from_chars(number.data(), number.data() + number.size(), tool);
-    if (error == std::errc() && rest == number.data() + number.size() && tool >= 0 && tool <= 65535)
-      return Name{Name::Kind::tool, Axis::z, 0, tool};
-  }
+  if (const auto tool = tool_of_setting(name)) return Name{Name::Kind::tool, Axis::z, 0, *tool};
   return std::nullopt;
 }
 

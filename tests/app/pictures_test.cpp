@@ -48,7 +48,7 @@ TEST_F(Pictures, OfTheDemo) {
   ASSERT_TRUE(wait_for([this] {
     return find<QPushButton>("directions-yes")->isVisible() && find<QPushButton>("directions-yes")->isEnabled();
   }));
-  shoot("directions");
+  shoot("extra-directions");
   click("directions-yes");
   home();
   sheet("steps_per_unit");
@@ -202,6 +202,31 @@ TEST_F(Pictures, OfReferences) {
   sheet("tools");
   find<QTableWidget>("tools-table")->setCurrentCell(2, 1);
   shoot("tools");
+}
+
+TEST_F(Pictures, OfAMachineThatIsWorkedByHand) {
+  window_->resize(1280, 800);
+  session_->editor().note_in_book([](Book& b) {
+    b.machine.setting_names = {{"axis.x.steps_per_mm", "motor tuning, axis X, steps"}};
+  });
+  ASSERT_TRUE(session_->machine().work_by_hand());
+  EXPECT_TRUE(told());
+  shoot("extra-look-up");
+  click("hand-done");
+  session_->machine().home(true);
+  EXPECT_TRUE(told());
+  click("hand-done");
+  sheet("steps_per_unit");
+  type("told", "700");
+  click("move-and-mark");
+  ASSERT_TRUE(told());
+  for (int cards = 0; cards < 4 && !text("hint").contains("Mark where"); ++cards) {
+    click("hand-done");
+    ASSERT_TRUE(told(4));
+  }
+  click("move-and-mark");
+  ASSERT_TRUE(told());
+  shoot("by-hand");
 }
 
 TEST_F(Pictures, OfTheJob) {

@@ -46,7 +46,7 @@ TEST_F(Programs, DropAndRecentListLoad) {
   ASSERT_TRUE(
       wait_for([this] { return session_->job().program() && session_->job().program()->path.endsWith("other.ngc"); }));
   EXPECT_TRUE(told());
-  click("recent-1");
+  click("recent-0");
   EXPECT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("dial-blank.ngc"); }));
 }
 

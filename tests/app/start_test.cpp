@@ -16,6 +16,7 @@
 #include "app/to_q.h"
 #include "core/book/book_json.h"
 #include "core/book/first_book.h"
+#include "core/book/machine_kinds.h"
 
 namespace ypsi::app {
 namespace {
@@ -98,6 +99,56 @@ TEST_F(Start, AMachineThatHasNoBookGetsOneAndIsInTheList) {
   begin("Tansy", "moving_bed");
   wait([this] { return desk_.window() != nullptr; });
   EXPECT_EQ(machines_.books().size(), 2);
+}
+
+/// Two minutes are 120 keys for one who looks for each.
+TEST_F(Start, ABookForEachKindIsBegunByKeysAlone) {
+  for (const MachineKind& kind : machine_kinds()) {
+    desk_.show_start();
+    QWidget* page = desk_.start_page();
+    QApplication::setActiveWindow(page);
+    int keys = 0;
+    const auto press = [&](int key, Qt::KeyboardModifiers with = {}) {
+      QWidget* to = QApplication::focusWidget() ? QApplication::focusWidget() : page;
+      QTest::keyClick(to, static_cast<Qt::Key>(key), with);
+      ++keys;
+    };
+    const auto tab_to = [&](const char* name) {
+      for (int i = 0; i < 30; ++i) {
+        if (QApplication::focusWidget() && QApplication::focusWidget()->objectName() == name) return true;
+        press(Qt::Key_Tab);
+      }
+      return false;
+    };
+    ASSERT_TRUE(tab_to("new-name")) << kind.id;
+    for (const int letter : {Qt::Key_T, Qt::Key_A, Qt::Key_N, Qt::Key_S, Qt::Key_Y}) press(letter);
+    ASSERT_TRUE(tab_to("new-kind"));
+    auto* kinds = in_page<QComboBox>("new-kind");
+    while (kinds->currentData().toString() != kind.id) press(kinds->currentIndex() < 4 ? Qt::Key_Down : Qt::Key_Home);
+    ASSERT_TRUE(tab_to("new-reach-x"));
+    QTest::keyClicks(QApplication::focusWidget(), "321");
+    keys += 3;
+    ASSERT_TRUE(tab_to("new-drive-z"));
+    for (int i = 0; i < 4; ++i) press(Qt::Key_Down);  // a screw of 5
+    ASSERT_TRUE(tab_to("new-indicator"));
+    press(Qt::Key_Space);
+    ASSERT_TRUE(tab_to("new-way"));
+    press(Qt::Key_Down);
+    press(Qt::Key_Down);
+    press(Qt::Key_Return, Qt::ControlModifier);
+    wait([&] { return desk_.window() && book().machine.kind == kind.id; });
+    EXPECT_LE(keys, 120) << kind.id;
+    EXPECT_EQ(book().machine.axis(Axis::x).travel, 321);
+    EXPECT_EQ(std::get<Screw>(book().machine.axis(Axis::z).drive.transmission).lead_mm, 5);
+    EXPECT_NEAR(book().machine.axis(Axis::z).steps_per_mm,
+                steps_per_unit(book().machine.axis(Axis::z).drive)->steps_per_unit, 1e-9)
+        << "one drive, one figure";
+    EXPECT_TRUE(book().instrument("indicator"));
+    ASSERT_TRUE(desk_.session()->machine().connection());
+    EXPECT_TRUE(desk_.session()->machine().connection()->hands()) << "and it is worked by hand at once";
+    trigger("another-machine");
+    wait([this] { return !desk_.window() && desk_.start_page()->isVisible(); });
+  }
 }
 
 TEST_F(Start, WhatIsOpenedLastStandsFirstAndWhatIsGoneDoesNotStand) {

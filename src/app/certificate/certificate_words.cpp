@@ -69,6 +69,7 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
   row.U = q.U ? "±" + number_words(q, *q.U, unit) : QString("–");
   row.k = q.k ? to_q(format_number(*q.k, 2)) : QString("–");
   row.instrument = q.instrument.empty() ? QString("–") : to_q(q.instrument);
+  if (q.told_by_hand) row.instrument += " *";
   row.date = day_of(q.time);
   row.status = q.standing == Standing::current       ? CertificateWords::tr("current")
                : q.standing == Standing::out_of_date ? CertificateWords::tr("out of date")
@@ -77,17 +78,25 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
   return row;
 }
 
-QString statement(const Certificate&) {
+QString statement(const Certificate& c) {
+  const QString by_hand =
+      told_by_hand(c) ? " " + CertificateWords::tr("* Told by hand: what the machine showed was typed by its owner.")
+                      : QString();
   return CertificateWords::tr(
-      "U is the expanded uncertainty: the standard uncertainty times the coverage factor k, for about 95 %. Where no "
-      "k is told, U is the "
-      "record's own for about 95 %. Readings of one instrument share its calibration's error; what cannot be told "
-      "apart is not told. “Out of "
-      "date” means that something "
-      "upstream was changed after the measurement. As found is what was there before; as left what the machine was "
-      "left with. This record was "
-      "made by the machine's owner with the instruments named, and holds for the machine as it stood on the dates "
-      "given.");
+             "U is the expanded uncertainty: the standard uncertainty times the coverage factor k, for about 95 %. "
+             "Where no "
+             "k is told, U is the "
+             "record's own for about 95 %. Readings of one instrument share its calibration's error; what cannot be "
+             "told "
+             "apart is not told. “Out of "
+             "date” means that something "
+             "upstream was changed after the measurement. As found is what was there before; as left what the machine "
+             "was "
+             "left with. This record was "
+             "made by the machine's owner with the instruments named, and holds for the machine as it stood on the "
+             "dates "
+             "given.") +
+         by_hand;
 }
 
 QString part_sentence(const Certificate& c, const Budget& budget, LengthUnit unit) {

@@ -175,8 +175,7 @@ bool BookEditor::kept_aside(const QString& name) {
 void BookEditor::change_book(const QString& text, const std::function<void(Book&)>& change, MachineFollows machine) {
   BookChange::Side before{book_without_record(), book_.history.size()};
   change(book_);
-  for (std::size_t i = before.entries; i < book_.history.size(); ++i)
-    if (!book_.history[i].temperature_C) book_.history[i].temperature_C = book_.workshop_C;
+  stamp_entries(before.entries);
   undo_.push(new BookChange(*this, text, std::move(before), {book_without_record(), book_.history.size()}, machine));
   save();
   emit book_changed();
@@ -187,9 +186,19 @@ void BookEditor::say_temperature(double celsius) {
 }
 
 void BookEditor::note_in_book(const std::function<void(Book&)>& change) {
+  const std::size_t entries = book_.history.size();
   change(book_);
+  stamp_entries(entries);
   if (!read_only_) save();
   emit book_changed();
+}
+
+/// What an entry is kept with, whoever made it.
+void BookEditor::stamp_entries(std::size_t from) {
+  for (std::size_t i = from; i < book_.history.size(); ++i) {
+    if (!book_.history[i].temperature_C) book_.history[i].temperature_C = book_.workshop_C;
+    book_.history[i].told_by_hand = told_by_hand_;
+  }
 }
 
 void BookEditor::restore(const Book& target, const Book& from_book, bool undoing, std::size_t from, std::size_t to,

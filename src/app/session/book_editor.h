@@ -49,6 +49,8 @@ class BookEditor : public QObject {
   /// How warm the workshop is, as it was said since the book was opened; findings are kept with it.
   std::optional<double> temperature_C() const { return book_.workshop_C; }
   void say_temperature(double celsius);
+  /// Whether what the machine shows is typed by its owner from now on; entries say so.
+  void set_told_by_hand(bool by_hand) { told_by_hand_ = by_hand; }
 
  signals:
   void book_changed();
@@ -61,6 +63,7 @@ class BookEditor : public QObject {
   void restore(const Book& target, const Book& from, bool undoing, std::size_t entries_from, std::size_t entries_to,
                MachineFollows machine);
   void use_book(ReadBook read);
+  void stamp_entries(std::size_t from);
   void say_changed_on_disk(const QString& sentence);
   bool kept_aside(const QString& name);
 
@@ -68,7 +71,7 @@ class BookEditor : public QObject {
   Notices& notices_;
   const Tasks& tasks_;
   Book book_;
-  bool read_only_ = false, held_elsewhere_ = false;
+  bool read_only_ = false, held_elsewhere_ = false, told_by_hand_ = false;
   QUndoStack undo_;
   /// The book's file, read while the window is being made: with a record of 10,000 entries either takes 50 ms.
   std::future<Result<ReadBook>> reading_;

@@ -4,6 +4,9 @@
 #include <algorithm>
 
 #include "app/session/book_store.h"
+#include "app/session/text_file.h"
+#include "app/to_q.h"
+#include "link/by_hand/hand_link.h"
 #include "link/in_process.h"
 #include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
@@ -12,7 +15,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr int tick_ms = 10;
+constexpr int tick_ms = 10, hands_tick_ms = 30;
 constexpr double longest_catch_up_s = 0.2;
 constexpr double slice_s = 0.1;  // of the machine's time at once, so that the program can feed it
 constexpr qint64 free_running_budget_ms = 8;
@@ -22,6 +25,8 @@ QString Line::to_text() const {
   switch (kind) {
     case Kind::stand_in:
       break;
+    case Kind::by_hand:
+      return QStringLiteral("by-hand");
     case Kind::tcp:
       return QStringLiteral("tcp:%1:%2").arg(address).arg(number);
     case Kind::serial:
@@ -32,6 +37,7 @@ QString Line::to_text() const {
 
 std::optional<Line> Line::from_text(const QString& text) {
   if (text == QLatin1String("stand-in")) return Line{};
+  if (text == QLatin1String("by-hand")) return Line{Line::Kind::by_hand, {}, 0};
   const qsizetype first = text.indexOf(':'), last = text.lastIndexOf(':');
   if (first < 0 || last <= first + 1) return std::nullopt;
   bool is_number = false;
@@ -89,9 +95,39 @@ Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::uni
   timer_.start(tick_ms);
 }
 
+std::unique_ptr<Connection> Connection::by_hand(const Book& book, const QString& memory, QString* damaged) {
+  link::HandMemory known = link::first_memory(book);
+  if (const auto text = read_file(memory)) {
+    if (auto kept = link::HandMemory::from_text(*text))
+      known = std::move(*kept);
+    else if (damaged)
+      *damaged = to_q(kept.error().message);
+  }
+  std::unique_ptr<Connection> connection(new Connection(std::make_unique<link::HandLink>(std::move(known))));
+  connection->settings_path_ = memory;
+  connection->hands_->ask_what_it_has();
+  return connection;
+}
+
+Connection::Connection(std::unique_ptr<link::HandLink> hands)
+    : line_{Line::Kind::by_hand, {}, 0}, hands_(std::move(hands)) {
+  connect(&timer_, &QTimer::timeout, this, &Connection::tick);
+  timer_.start(hands_tick_ms);
+}
+
 Connection::~Connection() = default;
 
+MachineLink& Connection::link() {
+  if (hands_) return *hands_;
+  return *client_;
+}
+
+QString Connection::name() const {
+  return hands_ ? tr("by hand") : QString::fromStdString(client_->wire().name());
+}
+
 Result<void> Connection::open() {
+  if (hands_) return {};
   // Asked for anew each time: a machine that was started again has another.
   if (line_.kind == Line::Kind::tcp)
     client_->set_token(
@@ -101,6 +137,7 @@ Result<void> Connection::open() {
 }
 
 QString Connection::description() const {
+  if (hands_) return tr("a machine that is worked by hand");
   const auto& who = client_->wire().identity();
   return QStringLiteral("%1 %2 · %3")
       .arg(QString::fromStdString(who.name), QString::fromStdString(who.version),
@@ -108,6 +145,11 @@ QString Connection::description() const {
 }
 
 void Connection::tick() {
+  if (hands_) {
+    save_settings();  // who is killed loses nothing that was told
+    emit ticked();
+    return;
+  }
   if (!machine_) {
     client_->poll();
     emit ticked();
@@ -144,6 +186,10 @@ void Connection::set_speed(double factor) {
 }
 
 bool Connection::save_settings() {
+  if (hands_) {
+    if (std::exchange(saved_changes_, hands_->changes()) == hands_->changes()) return true;
+    return write_file(settings_path_, hands_->memory().to_text()).has_value();
+  }
   if (!machine_) return true;
   const std::string text = machine_->settings();
   if (text == saved_settings_) return true;

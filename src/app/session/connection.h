@@ -1,6 +1,6 @@
 #pragma once
-// The way to a machine: a line, the client at this end of it, and, for the stand-in in this window, the machine at the
-// other end and the winding of its clock.
+// The way to a machine: a line with the client at this end of it, or its owner's hands; and, for the stand-in in this
+// window, the machine at the other end and the winding of its clock.
 #include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
@@ -8,15 +8,24 @@
 
 #include "link/client.h"
 
+namespace ypsi {
+struct Book;
+}
+
 namespace ypsi::standin {
 class ServedMachine;
 }
 
+namespace ypsi::link {
+class HandLink;
+}
+
 namespace ypsi::app {
 
-/// Where a machine is to be found. As text: "stand-in", "tcp:127.0.0.1:7125", "serial:/dev/ttyUSB0:115200".
+/// Where a machine is to be found. As text: "stand-in", "by-hand", "tcp:127.0.0.1:7125",
+/// "serial:/dev/ttyUSB0:115200".
 struct Line {
-  enum class Kind { stand_in, tcp, serial };
+  enum class Kind { stand_in, by_hand, tcp, serial };
   Kind kind = Kind::stand_in;
   QString address;  ///< host or device
   int number = 0;   ///< port or baud
@@ -40,18 +49,26 @@ class Connection : public QObject {
   /// To whatever a line leads to; not opened yet. Precondition: not the stand-in in this window.
   /// `token`: what a machine on a network asks for; of one on this computer it is found.
   static std::unique_ptr<Connection> to_line(const Line& line, const QString& token = {});
+  /// To one that its owner works by hand; what was told of it before is read from the file `memory`, else what the
+  /// book says is taken. Where that file cannot be used, `damaged` says so.
+  static std::unique_ptr<Connection> by_hand(const Book& book, const QString& memory, QString* damaged = nullptr);
   ~Connection() override;
 
   /// Opens it, or opens it again after it was lost. Error: `offline` with why.
   Result<void> open();
   const Line& line() const { return line_; }
-  bool up() const { return client_->wire().up(); }
-  bool simulated() const { return client_->simulated(); }
+  bool up() const { return hands_ || client_->wire().up(); }
+  bool simulated() const { return client_ && client_->simulated(); }
   /// "Stand-in 0.1.0 at 127.0.0.1:7125"
   QString description() const;
 
-  MachineLink& link() { return *client_; }
-  const link::Wire& wire() const { return client_->wire(); }
+  MachineLink& link();
+  /// How many lines have come garbled since it was opened.
+  std::size_t bad_lines() const { return client_ ? client_->wire().bad_lines() : 0; }
+  /// Of the line: "127.0.0.1:7125".
+  QString name() const;
+  /// The owner's hands; null where a line leads to the machine.
+  link::HandLink* hands() { return hands_.get(); }
   /// Null where the machine is not simulated.
   Bench* bench() { return simulated() ? client_.get() : nullptr; }
   /// The stand-in in this window; null for any other line.
@@ -61,7 +78,8 @@ class Connection : public QObject {
   void advance(double seconds);
   /// Times real time; 0: as fast as it goes without freezing the window.
   void set_speed(double factor);
-  /// Writes the stand-in's memory when it differs from what is on the disk. False where it could not be written.
+  /// Writes the stand-in's memory, or what is known of a machine that is worked by hand, when it differs from what is
+  /// on the disk. False where it could not be written.
   bool save_settings();
 
  signals:
@@ -69,11 +87,14 @@ class Connection : public QObject {
 
  private:
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
+  explicit Connection(std::unique_ptr<link::HandLink> hands);
   void tick();
 
   Line line_;
   std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it
-  std::unique_ptr<link::Client> client_;
+  std::unique_ptr<link::Client> client_;             // there is either this or the hands
+  std::unique_ptr<link::HandLink> hands_;
+  std::uint64_t saved_changes_ = 0;
   QString settings_path_, typed_token_;
   std::string saved_settings_;
   QTimer timer_;

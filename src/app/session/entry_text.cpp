@@ -59,6 +59,7 @@ QString entry_words(const Entry& e, LengthUnit unit) {
     text += EntryWords::tr(", put back");
   else if (!e.note.empty())
     text += ", " + to_q(e.note);
+  if (e.told_by_hand) text += EntryWords::tr(", told by hand");
   return text;
 }
 

@@ -1,4 +1,6 @@
 // What the owner asks the machine for.
+#include <algorithm>
+
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
@@ -126,12 +128,31 @@ void MachineSession::go_on() {
 void MachineSession::jog(Axis axis, double distance) {
   emit acted();
   if (!must_be_there()) return;
-  const auto moved = link()->jog(axis, distance, editor_.book().machine.axis(axis).max_rate);
+  if (connection_->hands()) {
+    notices_.notify({NoticeLevel::attention,
+                     tr("This machine is worked by hand: move it with its own keys, then say where it stands (Alt+W)."),
+                     {}});
+    return;
+  }
+  const auto moved = link()->jog(axis, distance, std::min(jog_rate_, editor_.book().machine.axis(axis).max_rate));
   if (moved || moved.error().code != "busy") ask(moved);
 }
 
 void MachineSession::end_jog() {
   if (link()) link()->end_jog();
+}
+
+double MachineSession::room_ahead(Axis axis, double sign) const {
+  constexpr double unhomed_mm = 10;
+  if (!status_.homed[index(axis)]) return unhomed_mm;
+  const Room there = room(axis);
+  const double at = status_.position[axis];
+  return sign > 0 ? there.high - at : at - there.low;
+}
+
+void MachineSession::set_jog_rate(double mm_min) {
+  jog_rate_ = mm_min;
+  emit jog_step_changed();
 }
 
 void MachineSession::set_jog_step(double mm) {

@@ -35,10 +35,11 @@ MachineSession::~MachineSession() {
 }
 
 void MachineSession::follow_connection() {
+  editor_.set_told_by_hand(connection_ && connection_->hands());
   if (!connection_) return;
   connect(connection_.get(), &Connection::ticked, this, &MachineSession::tick);
   lent_before_ = true;
-  bad_lines_told_ = connection_->wire().bad_lines();
+  bad_lines_told_ = connection_->bad_lines();
 }
 
 bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
@@ -69,6 +70,15 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   emit connected_elsewhere();
   emit status_changed();
   emit connection_changed();
+  return true;
+}
+
+bool MachineSession::work_by_hand() {
+  QString damaged;
+  if (!use_connection(Connection::by_hand(editor_.book(), editor_.book_path() + QStringLiteral(".by-hand"), &damaged)))
+    return false;
+  if (!damaged.isEmpty()) notices_.notify({NoticeLevel::attention, damaged, {}});
+  compare_settings();
   return true;
 }
 
@@ -253,7 +263,7 @@ void MachineSession::watch_refusals(const MachineStatus& before) {
 }
 
 void MachineSession::watch_line() {
-  const std::size_t bad = connection_->wire().bad_lines();
+  const std::size_t bad = connection_->bad_lines();
   bad_lines_told_ = std::min(bad_lines_told_, bad);  // opened anew, counted anew
   if (bad < bad_lines_told_ + disturbed_after_lines) return;
   bad_lines_told_ = bad;

@@ -21,6 +21,9 @@ namespace ypsi::app {
 
 class BookEditor;
 
+/// Until the owner says otherwise: slow enough to let go in time.
+inline constexpr double slow_jog_mm_min = 600;
+
 /// What streams blocks to the machine beside the procedures: the job's program.
 struct Streaming {
   std::function<bool()> running = [] { return false; };
@@ -47,6 +50,8 @@ class MachineSession : public QObject {
   bool up() const { return connection_ && connection_->up(); }
   /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
   bool use_connection(std::unique_ptr<Connection> connection);
+  /// From now on its owner's hands are the way to it; refused like use_connection().
+  bool work_by_hand();
   /// Opens the connection that was lost again and says what came of it.
   bool connect_again();
   void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
@@ -105,10 +110,15 @@ class MachineSession : public QObject {
   void home(bool even_so = false);
   void hold();
   void go_on();
+  /// At the jog rate, or the axis's fastest where that is less.
   void jog(Axis axis, double distance_mm);
+  /// How far an axis can go that way: to its limit, or 10 mm before homing.
+  double room_ahead(Axis axis, double sign) const;
   void end_jog();
   double jog_step() const { return jog_step_; }
   void set_jog_step(double mm);
+  double jog_rate() const { return jog_rate_; }  ///< mm/min
+  void set_jog_rate(double mm_min);
   /// The owner says that another tool is in the spindle.
   bool tool_put_in(int number);
   /// Sets steps per mm of an axis in the book and the controller, carries places over, and adds `entry` to the record.
@@ -164,7 +174,7 @@ class MachineSession : public QObject {
   bool lent_before_ = true;  ///< what an earlier run may have left is not looked at yet
   ProbeCircuit circuit_;
   MachineStatus status_;
-  double jog_step_ = 0.1;
+  double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back
   QElapsedTimer told_;      ///< when the sheets last heard of the state

@@ -21,6 +21,14 @@ QString plain(double value) {
 }  // namespace
 
 QString setting_words(const std::string& setting) {
+  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
+    for (const Axis axis : all_axes)
+      if (setting == work_zero_setting(frame, axis))
+        return SettingWords::tr("work zero %1 of %2, machine position")
+            .arg(to_q(frame_name(frame)), QChar(letter(axis)));
+  if (const auto tool = tool_of_setting(setting)) return SettingWords::tr("length of tool %1").arg(*tool);
+  if (setting == "work.frame") return SettingWords::tr("work zero in use");
+  if (setting == "probe.inverted") return SettingWords::tr("probe's input, turned round");
   constexpr std::string_view start = "axis.";
   if (!setting.starts_with(start)) return to_q(setting);
   const QString name = to_q(setting).mid(static_cast<qsizetype>(start.size()), 1).toUpper();
@@ -32,6 +40,8 @@ QString setting_words(const std::string& setting) {
   if (ends_with("home_coordinate_mm")) return SettingWords::tr("position of %1 at its switch").arg(name);
   if (ends_with("soft_min_mm")) return SettingWords::tr("lower soft limit of %1").arg(name);
   if (ends_with("soft_max_mm")) return SettingWords::tr("upper soft limit of %1").arg(name);
+  if (ends_with("reversed")) return SettingWords::tr("direction of %1, turned round").arg(name);
+  if (ends_with("switch_inverted")) return SettingWords::tr("switch of %1, turned round").arg(name);
   if (ends_with("second_switch_offset_mm")) return SettingWords::tr("offset of the beam's right switch");
   return to_q(setting);
 }

@@ -1,6 +1,7 @@
 #include "app/sheets/inputs_sheet.h"
 
 #include <QMouseEvent>
+#include <algorithm>
 #include <cmath>
 
 #include "app/drawing/draft.h"
@@ -134,7 +135,7 @@ void InputsDrawing::paintEvent(QPaintEvent*) {
   draft.box(QRectF(zx - 10, r.center().y() - 26, 20, 40), theme().ink, theme().teal_soft);
   draft.text({zx + 18, r.center().y()}, InputsSheet::tr("Z, from the front"), theme().second_ink, 11);
   draft.box(QRectF(place_of(InputId::probe) - QPointF(16, 0), QSizeF(32, 5)), theme().ink, theme().stock);
-  for (const InputId i : all_inputs) {
+  for (const InputId i : watch_.there()) {
     const auto& seen = watch_[i];
     const QPointF at = place_of(i);
     const bool asked = watch_.asked() == i;
@@ -175,7 +176,7 @@ void InputsDrawing::paintEvent(QPaintEvent*) {
 }
 
 void InputsDrawing::mousePressEvent(QMouseEvent* event) {
-  for (const InputId i : all_inputs)
+  for (const InputId i : watch_.there())
     if (const QPointF d = event->position() - place_of(i); std::hypot(d.x(), d.y()) < lamp_reach_px) {
       emit chosen(i);
       return;
@@ -223,6 +224,7 @@ InputsSheet::InputsSheet(Session& session)
   connect(over_, &QPushButton::clicked, this, [this] {
     watch_ = {};
     kept_ = begun_ = false;
+    stops_pressed_ = 0;
     refresh_status();
   });
   connect(drawing_, &InputsDrawing::chosen, this, &InputsSheet::ask);
@@ -242,7 +244,7 @@ void InputsSheet::ask(InputId input) {
 }
 
 std::optional<InputId> InputsSheet::to_invert() const {
-  for (const InputId i : all_inputs)
+  for (const InputId i : watch_.there())
     if (watch_[i].verdict == InputVerdict::reversed && !inverting_setting(i).empty()) return i;
   return std::nullopt;
 }
@@ -267,13 +269,15 @@ void InputsSheet::keep_when_complete() {
   int sound = 0;
   QStringList wrong;
   for (const InputId i : all_inputs) {
-    found.verdicts[which++] = name(watch_[i].verdict);
+    const bool there = std::count(watch_.there().begin(), watch_.there().end(), i) > 0;
+    found.verdicts[which++] = there ? name(watch_[i].verdict) : input_not_there;
+    if (!there) continue;
     sound += watch_[i].verdict == InputVerdict::works;
     if (watch_[i].verdict != InputVerdict::works) wrong << input_name(i);
   }
   const QString words = wrong.isEmpty()
-                            ? tr("%1 of %1 seen to change").arg(all_inputs.size())
-                            : tr("%1 of %2 work; not: %3").arg(sound).arg(all_inputs.size()).arg(wrong.join(", "));
+                            ? tr("%1 of %1 seen to change").arg(watch_.there().size())
+                            : tr("%1 of %2 work; not: %3").arg(sound).arg(watch_.there().size()).arg(wrong.join(", "));
   session_.editor().change_book(tr("Look at the inputs"), [&](Book& b) {
     Entry entry;
     entry.time = session_.editor().now().toStdString();
@@ -295,11 +299,19 @@ void InputsSheet::refresh() {
 
 void InputsSheet::refresh_status() {
   const bool there = session_.machine().status().state != MachineState::offline;
+  const MachineSetup& machine = session_.editor().book().machine;
+  watch_.expect(inputs_of(machine));
   if (there) watch_.see(session_.machine().status().inputs);
+  // Several stops hang on one input: each is pressed.
+  if (watch_[InputId::emergency_stop].verdict == InputVerdict::works && !watch_.asked() && begun_ &&
+      stops_pressed_ + 1 < machine.emergency_stops.size()) {
+    ++stops_pressed_;
+    watch_.ask(InputId::emergency_stop);
+  }
   if (const auto next = watch_.next(); begun_ && next && !watch_.asked()) watch_.ask(*next);
   keep_when_complete();
   drawing_->show(watch_);
-  const AxisSetup* axes = session_.editor().book().machine.axes.data();
+  const AxisSetup* axes = machine.axes.data();
   QString ask;
   if (!there) {
     ask = tr("Connect to the machine first (Ctrl+L).");
@@ -309,7 +321,10 @@ void InputsSheet::refresh_status() {
         ask = tr("With the clip on, touch the plate to the cutter, then take it away.");
         break;
       case InputId::emergency_stop:
-        ask = tr("Press the emergency stop, then release it.");
+        ask =
+            stops_pressed_ < machine.emergency_stops.size()
+                ? tr("Press the emergency stop %1, then release it.").arg(to_q(machine.emergency_stops[stops_pressed_]))
+                : tr("Press the emergency stop, then release it.");
         break;
       default: {
         const auto n = static_cast<std::size_t>(*asked);
@@ -318,13 +333,15 @@ void InputsSheet::refresh_status() {
       }
     }
   } else if (watch_.complete()) {
-    ask = watch_.sound() ? tr("● Every input was seen to change.") : tr("✕ Mend these before anything homes:");
+    ask = watch_.there().empty() ? tr("This machine has no inputs to try (Build).")
+          : watch_.sound()       ? tr("● Every input was seen to change.")
+                                 : tr("✕ Mend these before anything homes:");
   } else {
     ask = tr("Nothing is asked for yet.");
   }
   set_text(asked_, ask);
   QStringList sentences;
-  for (const InputId i : all_inputs)
+  for (const InputId i : watch_.there())
     if (const QString s = input_sentence(watch_, i); !s.isEmpty()) sentences << s;
   if (sentences.isEmpty() && !watch_.complete())
     sentences << tr(
@@ -333,6 +350,9 @@ void InputsSheet::refresh_status() {
   begin_->setVisible(!watch_.asked() && !watch_.complete());
   begin_->setEnabled(there);
   nothing_->setVisible(watch_.asked().has_value());
+  over_->setEnabled(begun_ || watch_.asked() || std::any_of(all_inputs.begin(), all_inputs.end(), [this](InputId i) {
+                      return watch_[i].verdict != InputVerdict::not_tried;
+                    }));
   invert_->setVisible(to_invert().has_value());
   if (const auto i = to_invert()) invert_->setText(tr("Turn %1 round in the controller").arg(in_a_sentence(*i)));
 }

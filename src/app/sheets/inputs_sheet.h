@@ -43,6 +43,7 @@ class InputsSheet : public Sheet {
 
   InputWatch watch_;
   bool kept_ = false, begun_ = false;  ///< in the record; asking for one after the other
+  std::size_t stops_pressed_ = 0;      ///< of several emergency stops
   nlohmann::json as_found_ = nlohmann::json::object(), as_left_ = nlohmann::json::object();
   InputsDrawing* drawing_;
   QLabel *asked_, *what_, *last_;

@@ -258,8 +258,9 @@ void ProgramSheet::refresh() {
     details_->setText(lines.join("\n\n"));
   }
   QStringList recent;
+  const auto program = session_.job().program();  // what is loaded need not be offered
   for (const auto& path : book.job.recent_programs)
-    if (recent.size() < 4) recent << to_q(path);
+    if (recent.size() < 4 && !(program && program->path == to_q(path))) recent << to_q(path);
   if (recent != shown_recent_) {
     shown_recent_ = recent;
     while (QLayoutItem* item = recent_->takeAt(0)) {

@@ -5,6 +5,7 @@
 #include <QPainter>
 #include <QTableView>
 
+#include "app/connect_dialog.h"
 #include "app/drawing/draft.h"
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
@@ -16,6 +17,7 @@
 #include "app/sheets/history_model.h"
 #include "app/to_q.h"
 #include "core/tasks/budget.h"
+#include "core/tasks/build.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/stock_program.h"
@@ -76,7 +78,9 @@ StandingSheet::StandingSheet(Session& session)
   finding()->box()->addSpacing(8);
   go_ = finding()->add_button("go-next", tr("Go there"), tr("Open that sheet"), true);
   connect(go_, &QPushButton::clicked, this, [this] {
-    if (next_sheet_.isEmpty())
+    if (connects_)
+      (new ConnectDialog(session_, window()))->show();
+    else if (next_sheet_.isEmpty())
       session_.machine().home();
     else
       session_.notices().lead_to(next_sheet_);
@@ -158,7 +162,7 @@ void StandingSheet::refresh() {
   QStringList stale, never;
   std::vector<const Task*> open;
   for (const Task* task : session_.editor().tasks()) {
-    if (!task->commissions()) continue;
+    if (!task->asked_of(book.machine)) continue;
     const QString title = title_of(*task);
     const SheetStanding standing = session_.editor().standing(task->id());
     if (standing.standing == Standing::out_of_date) {
@@ -166,6 +170,8 @@ void StandingSheet::refresh() {
       open.push_back(task);
     } else if (standing.standing == Standing::never_done) {
       never << title;
+      open.push_back(task);
+    } else if (standing.standing == Standing::failed) {
       open.push_back(task);
     }
   }
@@ -183,15 +189,29 @@ void StandingSheet::refresh() {
 
 void StandingSheet::show_next(const Budget& budget, const std::vector<const Task*>& open) {
   next_sheet_.clear();
-  if (session_.machine().link() && !session_.machine().status().all_homed()) {
+  // Before anything homes or is measured, in their order: what it is, its inputs, its directions.
+  const auto first_of =
+      std::find_if(open.begin(), open.end(), [](const Task* task) { return task->group() == TaskGroup::machine; });
+  const Task* first = first_of == open.end() ? nullptr : *first_of;
+  connects_ = first && first->id() != std::string_view(build_id) && !session_.machine().up();
+  if (connects_) {
+    next_title_->setText(tr("Connect to the machine"));
+    next_why_->setText(
+        tr("By a line to its controller, or by hand: then you work it at its own screen, and tell what that shows. "
+           "Machine › Connect."));
+    go_->setText(tr("Connect…"));
+    return;
+  }
+  if (!first && session_.machine().link() && !session_.machine().status().all_homed()) {
     next_title_->setText(tr("Home the machine"));
     next_why_->setText(
         tr("Until it has been homed it does not know where it is, and long moves are refused. Machine › Home."));
     go_->setText(tr("Home"));
     return;
   }
-  const BudgetPart* cause = largest_cause(budget);
-  const Task* next = cause          ? cause->task
+  const BudgetPart* cause = first ? nullptr : largest_cause(budget);
+  const Task* next = first          ? first
+                     : cause        ? cause->task
                      : open.empty() ? find_task(session_.editor().tasks(), stock_program_id)
                                     : open.front();
   next_sheet_ = next->id();
@@ -205,7 +225,8 @@ void StandingSheet::show_next(const Budget& budget, const std::vector<const Task
                            .arg(length(*cause->worst(), 2)));
     return;
   }
-  next_title_->setText(standing.standing == Standing::out_of_date                   ? tr("%1: measure again").arg(title)
+  next_title_->setText(standing.standing == Standing::out_of_date ? tr("%1: measure again").arg(title)
+                       : standing.standing == Standing::failed    ? tr("%1: failed, see to it").arg(title)
                        : standing.standing == Standing::never_done && !open.empty() ? tr("%1: never done").arg(title)
                                                                                     : title);
   next_why_->setText(standing.standing == Standing::out_of_date ? out_of_date_reason(session_.editor().book(), standing)

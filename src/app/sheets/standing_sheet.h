@@ -28,6 +28,7 @@ class StandingSheet : public Sheet {
   std::array<std::array<QLabel*, 3>, 2> sizes_{};  ///< X, Y; inside, outside, spacing
   QTableView* history_;
   QString next_sheet_;
+  bool connects_ = false;  ///< what is next is the way to the machine
 };
 
 }  // namespace ypsi::app

@@ -31,6 +31,26 @@ QString short_name(const std::string& instrument) {
   return BeginCard::tr("digital scale");
 }
 
+struct DriveChoice {
+  QString words;
+  std::optional<Transmission> drive;
+};
+
+/// What is usual for the kind, what nobody knows, and what is built most.
+std::vector<DriveChoice> drive_choices() {
+  std::vector<DriveChoice> all{{BeginCard::tr("as is usual for it"), {}}, {BeginCard::tr("I do not know"), {}}};
+  for (const double lead : {2.0, 4.0, 5.0, 8.0, 10.0, 16.0})
+    all.push_back({BeginCard::tr("screw, %1 mm a turn").arg(lead), Screw{lead}});
+  for (const auto& [pitch, teeth] : {std::pair{2.0, 20.0}, {3.0, 20.0}, {5.0, 15.0}})
+    all.push_back({BeginCard::tr("belt, %1 mm by %2 teeth").arg(pitch).arg(teeth), Belt{pitch, teeth}});
+  all.push_back({BeginCard::tr("rack, module 1, %1 teeth").arg(20), Rack{1, 20}});
+  return all;
+}
+
+std::optional<Transmission> chosen(const QComboBox* box) {
+  return drive_choices()[static_cast<std::size_t>(std::max(0, box->currentIndex()))].drive;
+}
+
 }  // namespace
 
 BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
@@ -75,6 +95,8 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
     reach->addWidget(make_label("word", "small", axis, this));
     auto* field = new LengthField(QString("new-reach-%1").arg(axis.toLower()), tr("Travel of %1").arg(axis), this);
     field->set_decimals(0);
+    field->set_clearable(true);
+    field->setToolTip(tr("Left empty, it is taken as usual for the kind"));
     field->setFixedWidth(92);
     connect(field, &LengthField::refused, this, &BeginCard::say);
     reach_[index(a)] = field;
@@ -83,6 +105,21 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
   reach->addStretch();
 
   question(tr("What drives it?"));
+  auto* drives = row();
+  const auto choice = [&](const char* object, const QString& word, const QString& spoken) {
+    auto* label = make_label("word", "small", word, this);
+    label->setWordWrap(false);
+    drives->addWidget(label);
+    auto* box = new QComboBox(this);
+    box->setObjectName(object);
+    box->setAccessibleName(spoken);
+    for (const DriveChoice& each : drive_choices()) box->addItem(each.words);
+    connect(box, &QComboBox::currentIndexChanged, this, &BeginCard::show_steps);
+    drives->addWidget(box, 1);
+    return box;
+  };
+  drive_across_ = choice("new-drive-across", tr("X and Y"), tr("What drives X and Y"));
+  drive_z_ = choice("new-drive-z", tr("Z"), tr("What drives Z"));
   drives_ = make_label("new-drives", "small", "", this);
   drives_->setContentsMargins(20, 0, 0, 0);
   column->addWidget(drives_);
@@ -94,7 +131,6 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
     box->setObjectName("new-" + to_q(i.name).replace(' ', '-'));
     box->setToolTip(worth_words(i.name));
     box->setProperty("instrument", to_q(i.name));
-    box->setChecked(i.name == "ruler" || i.name == "tape" || i.name == "caliper");
     instruments_.push_back(box);
     tools->addWidget(box);
   }
@@ -107,6 +143,7 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
   way_->setAccessibleName(tr("How the machine is reached"));
   way_->addItem(tr("Not yet: type what was measured, connect later"));
   way_->addItem(tr("By a line to its controller: choose it next"));
+  way_->addItem(tr("By hand: I work it at its own screen, and tell what that shows"));
   ways->addWidget(way_, 1);
 
   column->addStretch();
@@ -119,39 +156,64 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
   connect(kind_, &QComboBox::currentIndexChanged, this, &BeginCard::choose_kind);
   connect(begin, &QPushButton::clicked, this, [this, begin] {
     begin->setFocus();  // what is being typed is an answer too
-    emit begun(way_->currentIndex() == 1);
+    emit begun(static_cast<BeginWay>(way_->currentIndex()));
   });
+  start_over();
+}
+
+void BeginCard::start_over() {
+  name_->clear();
+  for (QComboBox* box : {kind_, drive_across_, drive_z_, way_}) box->setCurrentIndex(0);
+  for (QCheckBox* box : instruments_) {
+    const QString name = box->property("instrument").toString();
+    box->setChecked(name == "ruler" || name == "tape" || name == "caliper");
+  }
+  say({});
   choose_kind();
 }
 
 void BeginCard::choose_kind() {
   const MachineKind& kind = machine_kind(kind_->currentData().toString().toStdString());
+  for (const Axis a : all_axes) reach_[index(a)]->show_value(kind.usual.axis(a).travel);
+  show_steps();
+}
+
+/// What the drives give, and what that is worth.
+void BeginCard::show_steps() {
+  FirstAnswers said = answers();
+  said.name = "?";
+  const auto book = first_book(said);
+  if (!book) return;
   QStringList steps;
-  for (const Axis a : all_axes) {
-    const AxisSetup& axis = kind.usual.axis(a);
-    reach_[index(a)]->show_value(axis.travel);
-    steps << QString("%1 %2").arg(QChar(letter(a))).arg(axis.steps_per_mm, 0, 'g', 5);
-  }
+  for (const Axis a : all_axes)
+    steps << QString("%1 %2").arg(QChar(letter(a))).arg(book->machine.axis(a).steps_per_mm, 0, 'g', 5);
   drives_->setText(
-      tr("Taken as usual for this kind: %1 steps per mm. Say otherwise under Build, or leave it: Steps per "
-         "unit measures what it really does.")
+      tr("That makes %1 steps per mm, to begin with: Steps per unit measures what it really does. Gears and "
+         "microsteps are said under Build.")
           .arg(steps.join(", ")));
 }
 
-Result<Book> BeginCard::book() const {
-  FirstAnswers answers;
-  answers.kind = kind_->currentData().toString().toStdString();
-  answers.name = name_->text().trimmed().toStdString();
+FirstAnswers BeginCard::answers() const {
+  FirstAnswers said;
+  said.kind = kind_->currentData().toString().toStdString();
+  said.name = name_->text().trimmed().toStdString();
   for (const QCheckBox* box : instruments_)
-    if (box->isChecked()) answers.instruments.push_back(box->property("instrument").toString().toStdString());
+    if (box->isChecked()) said.instruments.push_back(box->property("instrument").toString().toStdString());
+  said.drives = {chosen(drive_across_), chosen(drive_across_), chosen(drive_z_)};
+  return said;
+}
+
+Result<Book> BeginCard::book() const {
+  FirstAnswers said = answers();
   for (const Axis a : all_axes) {
     const auto mm = reach_[index(a)]->value();
-    if (!mm || !(*mm >= shortest_reach_mm && *mm <= longest_reach_mm))
+    if (!mm) continue;  // nobody knows: as is usual
+    if (!(*mm >= shortest_reach_mm && *mm <= longest_reach_mm))
       return fail("out_of_range",
                   tr("%1 reaches from 10 mm to 20 m; say about how far.").arg(QChar(letter(a))).toStdString(), "reach");
-    answers.reach[index(a)] = *mm;
+    said.reach[index(a)] = *mm;
   }
-  return first_book(answers);
+  return first_book(said);
 }
 
 void BeginCard::say(const QString& sentence) {

@@ -78,11 +78,12 @@ void Desk::show_machine(const QString& book, std::unique_ptr<Connection> connect
   if (start_) start_->hide();
 }
 
-void Desk::open_book(const QString& path, bool connects) {
+void Desk::open_book(const QString& path, BeginWay way) {
   if (!put_away()) return;
   machines_.remember(path);
   show_machine(path, nullptr, std::nullopt);
-  if (connects) (new ConnectDialog(*session_, window_.get()))->show();
+  if (way == BeginWay::line) (new ConnectDialog(*session_, window_.get()))->show();
+  if (way == BeginWay::by_hand) session_->machine().work_by_hand();
 }
 
 Result<void> Desk::open_demo(bool fresh) {

@@ -21,7 +21,7 @@ class Desk : public QObject {
 
   void show_start(const QString& said = {});
   /// A book that is there.
-  void open_book(const QString& path, bool connects = false);
+  void open_book(const QString& path, BeginWay way = BeginWay::later);
   /// The demo workshop with its stand-in; error: those of prepare_demo().
   Result<void> open_demo(bool fresh = false);
   StartPage* start_page() { return start_.get(); }

@@ -114,7 +114,7 @@ KnownMachine look_at(const QString& path) {
   known.standing = Standing::current;
   const Standings standings(book, all_tasks());
   for (const Task* task : all_tasks()) {
-    if (!task->commissions()) continue;
+    if (!task->asked_of(book.machine)) continue;
     const Standing standing = standings.of(task->id()).standing;
     if (standing == Standing::current) continue;
     // What went out of date comes before what was never done.

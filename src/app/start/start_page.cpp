@@ -206,7 +206,7 @@ void StartPage::bring_back() {
   refresh();
 }
 
-void StartPage::begin(bool connects) {
+void StartPage::begin(BeginWay way) {
   const auto book = begin_->book();
   if (!book) {
     begin_->say(to_q(book.error().message));
@@ -215,8 +215,8 @@ void StartPage::begin(bool connects) {
   }
   const auto kept = machines_.keep_new(*book);
   if (!kept) return begin_->say(to_q(kept.error().message));
-  begin_->say({});
-  emit book_begun(*kept, connects);
+  begin_->start_over();
+  emit book_begun(*kept, way);
 }
 
 }  // namespace ypsi::app

@@ -24,14 +24,14 @@ class StartPage : public QWidget {
 
  signals:
   void book_chosen(const QString& path);
-  void book_begun(const QString& path, bool connects);
+  void book_begun(const QString& path, ypsi::app::BeginWay way);
   void simulated_chosen();
 
  private:
   void add_machine(const KnownMachine& machine, bool first);
   void open_a_file();
   void bring_back();
-  void begin(bool connects);
+  void begin(BeginWay way);
   const MyMachines& machines_;
   QWidget* list_;
   QVBoxLayout* rows_;

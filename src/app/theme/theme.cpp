@@ -92,9 +92,12 @@ QFrame#notice { background: @sheet; border: 2px solid @ochre; border-radius: 4px
 QPushButton#hold { color: @red; border: 3px solid @red; border-radius: 5px; font-size: 24px; font-weight: bold; background: @field; }
 QPushButton#hold:pressed { background: @red; color: @onact; }
 QFrame#tray { background: @soft; border-top: 1px solid @rule; } QFrame#tray QPushButton:checked, QPushButton#simulated:checked { background: @teal; color: @onact; border-color: @teal; }
+QFrame#hand-card { background: @sheet; border: 2px solid @teal; border-radius: 4px; } QFrame#hand-strip { background: @soft; border: 1px solid @teal; border-radius: 3px; }
+QLabel[role="hand-heading"] { color: @teal; font-size: 11px; font-weight: bold; letter-spacing: 1px; } QFrame#hand-strip QPushButton { padding: 2px 10px; } QFrame#hand-strip QPushButton[chip="true"] { padding: 2px 0px; }
+QPlainTextEdit { background: @field; border: 1px solid @second; border-radius: 3px; font-family: "Ypsilograph B612 Mono"; font-size: 14px; font-weight: bold; padding: 2px 6px; }
 QPushButton#simulated { color: @ochre; border-color: @ochre; }
 QListWidget#connect-lines { background: @field; border: 1px solid @second; outline: none; } QListWidget#connect-lines::item { padding: 4px 10px; border-left: 4px solid transparent; } QListWidget#connect-lines::item:selected { background: @soft; color: @ink; border-left: 4px solid @teal; }
-QFrame#rail { background: @sheet; border-top: 2px solid @ink; }
+QFrame#jog-strip { background: @soft; border-top: 1px solid @rule; } QFrame#jog-strip:focus { border: 2px solid @teal; } QFrame#rail { background: @sheet; border-top: 2px solid @ink; }
 QListWidget#staff { background: @paper; border: none; outline: none; } QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: none; }
 )");
   const std::pair<const char*, QColor> roles[] = {

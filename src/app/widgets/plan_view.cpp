@@ -64,8 +64,7 @@ void PlanView::set_armable(bool armable) {
     button->setProperty("chip", true);
     button->setFixedSize(a.axis == Axis::z ? 52 : 30, 30);
     button->setFocusPolicy(Qt::NoFocus);
-    connect(button, &QPushButton::clicked, this,
-            [this, axis = a.axis, way = a.way] { session_.machine().jog(axis, way * session_.machine().jog_step()); });
+    connect(button, &QPushButton::clicked, this, [this, moves = JogKey{a.axis, a.way}] { jog_.step(moves); });
     arrows_ << button;
   }
 }
@@ -344,7 +343,7 @@ void PlanView::arm(bool on) {
     disarm_.start(armed_for_ms);
   } else {
     disarm_.stop();
-    if (std::exchange(steady_, false)) session_.machine().end_jog();
+    jog_.let_go();
   }
   emit arming_changed(on);
   update();
@@ -374,47 +373,18 @@ void PlanView::keyPressEvent(QKeyEvent* event) {
   if (!armable_) return QWidget::keyPressEvent(event);
   if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return arm(true);
   if (event->key() == Qt::Key_Escape) return arm(false);
-  const bool vertical = event->modifiers() & Qt::ShiftModifier;
-  Axis axis;
-  double sign;
-  switch (event->key()) {
-    case Qt::Key_Left:
-      axis = Axis::x;
-      sign = -1;
-      break;
-    case Qt::Key_Right:
-      axis = Axis::x;
-      sign = 1;
-      break;
-    case Qt::Key_Up:
-      axis = vertical ? Axis::z : Axis::y;
-      sign = 1;
-      break;
-    case Qt::Key_Down:
-      axis = vertical ? Axis::z : Axis::y;
-      sign = -1;
-      break;
-    default:
-      return QWidget::keyPressEvent(event);
-  }
-  if (!armed_) return QWidget::keyPressEvent(event);
+  const auto moves = jog_key(*event);
+  if (!moves || !armed_) return QWidget::keyPressEvent(event);
   disarm_.start(armed_for_ms);
-  if (!event->isAutoRepeat()) return session_.machine().jog(axis, sign * session_.machine().jog_step());
-  if (steady_ || session_.machine().status().state == MachineState::moving) return;
-  // Held down: steadily on, to the limit at most, until the key comes up.
-  const AxisSetup& setup = session_.editor().book().machine.axis(axis);
-  const double at = session_.machine().status().position[axis];
-  double room = 10;
-  if (session_.machine().status().homed[index(axis)])
-    room = sign > 0 ? setup.soft_max.value_or(at) - at : at - setup.soft_min.value_or(at);
-  if (room <= 0) return;
-  steady_ = true;
-  session_.machine().jog(axis, sign * room);
+  if (event->isAutoRepeat())
+    jog_.hold(*moves);
+  else
+    jog_.step(*moves);
 }
 
 void PlanView::keyReleaseEvent(QKeyEvent* event) {
   if (event->isAutoRepeat()) return;
-  if (std::exchange(steady_, false)) session_.machine().end_jog();
+  jog_.let_go();
   QWidget::keyReleaseEvent(event);
 }
 

@@ -8,6 +8,7 @@
 
 #include "app/drawing/path_layer.h"
 #include "app/session/session.h"
+#include "app/widgets/jog_keys.h"
 
 namespace ypsi::app {
 
@@ -69,7 +70,8 @@ class PlanView : public QWidget {
   QPixmap done_;
   std::size_t done_motions_ = 0;
   std::uint32_t done_line_ = 0;
-  bool stale_ = true, armable_ = false, armed_ = false, steady_ = false;
+  bool stale_ = true, armable_ = false, armed_ = false;
+  HeldJog jog_{session_};
   QTimer disarm_;
   QVector<QPushButton*> arrows_;  ///< left, right, up, down on the screen
   WorkZero drawn_zero_;

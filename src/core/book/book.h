@@ -29,8 +29,9 @@ using UnknownKeys = nlohmann::json;
 struct AxisSetup {
   DriveTrain drive;
   double steps_per_mm = 100;   ///< what the controller uses, as far as the book knows, > 0
-  bool home_at_max = false;    ///< which end has the switch
+  bool home_at_max = false;    ///< which end has the switch, or the mark
   double home_coordinate = 0;  ///< machine coordinate at the switch
+  bool zero_by_hand = false;   ///< it has no switch: its owner brings it to a mark or a stop and sets it there
   CountedLength travel = 100;  ///< from switch to far stop, > 0
   std::optional<Coordinate> soft_min, soft_max;
   double max_rate = 3000;
@@ -49,6 +50,13 @@ struct Spindle {
   bool operator==(const Spindle&) const = default;
 };
 
+/// What a controller that is set by hand calls one of its settings.
+struct SettingName {
+  std::string setting;  ///< ours: "axis.x.steps_per_mm"
+  std::string called;   ///< as it stands at its screen
+  bool operator==(const SettingName&) const = default;
+};
+
 struct MachineSetup {
   std::string name, workshop, description;
   std::string kind = "moving_gantry";
@@ -57,6 +65,9 @@ struct MachineSetup {
   Coordinate safe_height = -2;                 ///< machine Z to lift to before moving across
   std::optional<double> rail_spacing;          ///< between the two rails that carry the beam, mm, > 0
   std::optional<double> second_switch_offset;  ///< right end of the beam against the left at homing, mm towards +Y
+  bool no_probe = false, no_emergency_stop = false;  ///< the controller has no such input
+  std::vector<std::string> emergency_stops;          ///< where each is, where there are several on that input
+  std::vector<SettingName> setting_names;
   UnknownKeys unknown;
   AxisSetup& axis(Axis a) { return axes[index(a)]; }
   const AxisSetup& axis(Axis a) const { return axes[index(a)]; }
@@ -108,6 +119,7 @@ struct Entry {
   RecordJson as_found = RecordJson::from_text("{}"), as_left = RecordJson::from_text("{}");
   std::string note;
   std::optional<double> temperature_C{};  ///< of the workshop, where it was said
+  bool told_by_hand = false;              ///< what the machine showed was typed by its owner, not read from a wire
   std::optional<std::size_t> withdraws;   ///< index of an earlier entry that this one undoes
   UnknownKeys unknown;
 };

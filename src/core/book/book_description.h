@@ -72,6 +72,7 @@ void describe(V& v, AxisSetup& a, Axis axis) {
   v.object("drive", a.drive);
   v.number("steps_per_mm", a.steps_per_mm, above_zero);
   v.choice("home_end", a.home_at_max, ends);
+  v.flag("zero_by_hand", a.zero_by_hand, sparse);
   v.number("home_coordinate_mm", a.home_coordinate);  // the origin of what is carried over
   v.way("travel_mm", a.travel, axis, above_zero);
   v.place("soft_min_mm", a.soft_min, axis);
@@ -99,6 +100,12 @@ void describe(V& v, Spindle& s) {
 }
 
 template <class V>
+void describe(V& v, SettingName& n) {
+  v.text("setting", n.setting);
+  v.text("called", n.called);
+}
+
+template <class V>
 void describe(V& v, MachineSetup& m) {
   v.text("name", m.name);
   v.text("workshop", m.workshop);
@@ -108,6 +115,10 @@ void describe(V& v, MachineSetup& m) {
   v.number("rail_spacing_mm", m.rail_spacing, not_below_zero);
   if (V::fills && m.rail_spacing && !(*m.rail_spacing > 0)) m.rail_spacing.reset();
   v.number("second_switch_offset_mm", m.second_switch_offset);
+  v.flag("no_probe", m.no_probe, sparse);
+  v.flag("no_emergency_stop", m.no_emergency_stop, sparse);
+  v.texts("emergency_stops", m.emergency_stops, sparse);
+  v.list("setting_names", m.setting_names, sparse);
   v.object("spindle", m.spindle);
   v.for_each_axis("axes", m.axes, [](V& of, AxisSetup& a, Axis axis) { describe(of, a, axis); });
   v.unknown(m.unknown);

@@ -63,6 +63,8 @@ Entry read_entry(ondemand::value in, std::size_t index) {
       if (!value.is_null()) entry.*(part->second) = RecordJson::from_text(raw(value));
     } else if (key == "temperature_C") {
       if (double C = 0; value.get_double().get(C) == simdjson::SUCCESS) entry.temperature_C = C;
+    } else if (key == "told_by_hand") {
+      if (bool told = false; value.get_bool().get(told) == simdjson::SUCCESS) entry.told_by_hand = told;
     } else if (key == "withdraws") {
       if (double w = 0; value.get_double().get(w) == simdjson::SUCCESS && w >= 0)
         entry.withdraws = static_cast<std::size_t>(w);
@@ -98,6 +100,7 @@ void write_entry(const Entry& entry, std::string& into) {
   put("as_left", entry.as_left.text());
   put("note", quoted(entry.note));
   if (entry.temperature_C) put("temperature_C", json(*entry.temperature_C).dump());
+  if (entry.told_by_hand) put("told_by_hand", "true");
   if (entry.withdraws) put("withdraws", std::to_string(*entry.withdraws));
   if (entry.unknown.is_object())
     for (const auto& [key, value] : entry.unknown.items())
@@ -206,6 +209,7 @@ std::string book_schema() {
   for (const char* key : {"instrument", "note"}) entry["properties"][key] = text;
   for (const char* key : {"readings", "result", "as_found", "as_left"}) entry["properties"][key] = anything;
   entry["properties"]["temperature_C"] = {{"type", "number"}};
+  entry["properties"]["told_by_hand"] = {{"type", "boolean"}};
   entry["properties"]["withdraws"] = {{"type", "integer"}, {"minimum", 0}};
   Schema properties{{"format", {{"const", "ypsilograph-book"}}}, {"version", {{"type", "integer"}, {"minimum", 1}}}};
   properties.update(all["properties"]);

@@ -59,6 +59,14 @@ Result<Book> first_book(const FirstAnswers& answers) {
         return fail("out_of_range", fmt::format("The reach of {} must be above zero.", letter(a)), "reach");
       book.machine.axis(a).travel = *reach;
     }
+  for (const Axis a : all_axes)
+    if (const auto& drive = answers.drives[index(a)]) {
+      AxisSetup& axis = book.machine.axis(a);
+      axis.drive.transmission = *drive;
+      const auto steps = steps_per_unit(axis.drive);
+      if (!steps) return tl::make_unexpected(steps.error());
+      axis.steps_per_mm = steps->steps_per_unit;
+    }
   for (const std::string& name : answers.instruments) {
     const auto& usual = usual_instruments();
     const auto found = std::find_if(usual.begin(), usual.end(), [&](const Instrument& i) { return i.name == name; });

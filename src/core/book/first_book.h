@@ -15,14 +15,16 @@ namespace ypsi {
 const std::vector<Instrument>& usual_instruments();
 
 struct FirstAnswers {
-  std::string kind;                                       ///< id of one of machine_kinds()
-  std::string name;                                       ///< of the machine, not empty
-  std::vector<std::string> instruments;                   ///< names of usual_instruments()
-  std::array<std::optional<double>, axis_count> reach{};  ///< travel of each axis, mm, > 0; none: as is usual
+  std::string kind;                                              ///< id of one of machine_kinds()
+  std::string name;                                              ///< of the machine, not empty
+  std::vector<std::string> instruments;                          ///< names of usual_instruments()
+  std::array<std::optional<double>, axis_count> reach{};         ///< travel of each axis, mm, > 0; none: as is usual
+  std::array<std::optional<Transmission>, axis_count> drives{};  ///< what drives each axis; none: as is usual
 };
 
 /// Its kind's usual figures, the instruments with what they are worth, and a usual part that fits the travel. Errors,
-/// with the answer in `where`: `unknown_kind`, `no_name`, `unknown_instrument`, `out_of_range`.
+/// with the answer in `where`: `unknown_kind`, `no_name`, `unknown_instrument`, `out_of_range`;
+/// those of steps_per_unit().
 Result<Book> first_book(const FirstAnswers& answers);
 
 }  // namespace ypsi

@@ -18,6 +18,10 @@ Result<void> HomingRepeat::start(MachineLink& link, const HomingRepeatWay& way) 
                 fmt::format("Between {} and {} homings tell scatter from drift.", fewest_trials, most_trials),
                 "trials");
   if (auto ok = ready_to_move(link.status(), "what is tested is whether it repeats."); !ok) return ok;
+  if (!way.indicator_axis && !link.status().homing.tells_shift)
+    return fail("untold",
+                "This machine does not say where it met its switches. Set an indicator against one axis, choose that "
+                "axis, and read it after each homing.");
   if (way.indicator_axis) {
     const auto home_end = link.setting(axis_setting(*way.indicator_axis, "home_at_max"));
     if (!home_end) return tl::make_unexpected(home_end.error());

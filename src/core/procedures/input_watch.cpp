@@ -40,7 +40,7 @@ void InputWatch::settle(InputVerdict verdict, std::optional<InputId> by) {
 void InputWatch::see(const MachineInputs& now) {
   bool another_came_back = false;
   InputId another{};
-  for (const InputId i : all_inputs) {
+  for (const InputId i : there_) {
     const std::size_t n = static_cast<std::size_t>(i);
     Seen& s = seen_[n];
     const bool on = is_on(now, i), was = s.now;
@@ -72,19 +72,20 @@ void InputWatch::pressed() {
   const bool on = at(*asked_).now;
   if (changed_[static_cast<std::size_t>(*asked_)])  // it changed and stayed: it jams where it is
     return settle(on ? InputVerdict::stuck_on : InputVerdict::stuck_off);
-  for (const InputId i : all_inputs)
+  for (const InputId i : there_)
     if (changed_[static_cast<std::size_t>(i)]) return settle(InputVerdict::swapped, i);
   settle(on ? InputVerdict::stuck_on : InputVerdict::stuck_off);
 }
 
 std::optional<InputId> InputWatch::next() const {
-  for (const InputId i : all_inputs)
+  for (const InputId i : there_)
     if ((*this)[i].verdict == InputVerdict::not_tried) return i;
   return std::nullopt;
 }
 
 bool InputWatch::sound() const {
-  return std::all_of(seen_.begin(), seen_.end(), [](const Seen& s) { return s.verdict == InputVerdict::works; });
+  return std::all_of(there_.begin(), there_.end(),
+                     [this](InputId i) { return (*this)[i].verdict == InputVerdict::works; });
 }
 
 }  // namespace ypsi

@@ -4,6 +4,8 @@
 #include <array>
 #include <optional>
 #include <string>
+#include <utility>
+#include <vector>
 
 #include "core/procedures/machine_link.h"
 
@@ -28,6 +30,9 @@ class InputWatch {
     std::optional<InputId> answered_by;  ///< with `swapped`
   };
 
+  /// Which inputs there are; all of them until it is said. The others are not asked for and are no fault.
+  void expect(std::vector<InputId> there) { there_ = std::move(there); }
+  const std::vector<InputId>& there() const { return there_; }
   /// What the controller tells now.
   void see(const MachineInputs& now);
   /// The owner is asked to press this one and let it go. What was found about it before is forgotten.
@@ -45,6 +50,7 @@ class InputWatch {
  private:
   void settle(InputVerdict verdict, std::optional<InputId> by = std::nullopt);
   Seen& at(InputId input) { return seen_[static_cast<std::size_t>(input)]; }
+  std::vector<InputId> there_{all_inputs.begin(), all_inputs.end()};
   std::array<Seen, all_inputs.size()> seen_;
   std::array<bool, all_inputs.size()> when_asked_{}, changed_{};
   std::optional<InputId> asked_;

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <charconv>
 #include <cmath>
 
 namespace ypsi {
@@ -30,6 +31,17 @@ Result<void> MachineLink::set_work_zero(Axis axis, double machine_coordinate) {
 
 std::string work_zero_setting(int frame, Axis axis) {
   return fmt::format("work.g{}.{}_mm", frame_name(frame).substr(1), axis_key(axis));
+}
+
+std::optional<int> tool_of_setting(std::string_view name) {
+  constexpr std::string_view begin = "tool.", end = ".offset_mm";
+  constexpr int last_tool = 65535;
+  if (!name.starts_with(begin) || !name.ends_with(end) || name.size() <= begin.size() + end.size()) return std::nullopt;
+  name = name.substr(begin.size(), name.size() - begin.size() - end.size());
+  int tool = 0;
+  const auto [rest, error] = std::from_chars(name.data(), name.data() + name.size(), tool);
+  if (error != std::errc() || rest != name.data() + name.size() || tool < 0 || tool > last_tool) return std::nullopt;
+  return tool;
 }
 
 std::string axis_setting(Axis axis, std::string_view what) {

@@ -37,6 +37,7 @@ struct HomingFound {
   /// Of the last: how far from where it was counted each switch was met, mm; 0 where the axis had not been homed
   /// before.
   MachinePosition shift;
+  bool tells_shift = true;  ///< whether the controller can say that
   bool operator==(const HomingFound&) const = default;
 };
 
@@ -128,5 +129,7 @@ const char* axis_key(Axis axis);  ///< "x"
 std::string axis_setting(Axis axis, std::string_view what);
 /// "work.g54.x_mm" for frame 0
 std::string work_zero_setting(int frame, Axis axis);
+/// Whose length a setting is: 3 of "tool.3.offset_mm"; none of another setting, or of no tool there can be.
+std::optional<int> tool_of_setting(std::string_view name);
 
 }  // namespace ypsi

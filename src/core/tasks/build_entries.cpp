@@ -64,6 +64,7 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
     axis.soft_max = book.machine.axis(a).soft_max;
   }
   kept.safe_height = book.machine.safe_height;
+  kept.setting_names = book.machine.setting_names;
   book.machine = std::move(kept);
   book.build_worksheet.reset();
   auto entries = build_entries(before, book.machine);

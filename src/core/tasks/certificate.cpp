@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/book/json_number.h"
@@ -63,6 +64,7 @@ Certificate certificate_of(const Book& book, const Tasks& tasks) {
       if (last) {
         q.time = last->time;
         q.instrument = last->instrument;
+        q.told_by_hand = last->told_by_hand;
         q.U = q.history.back().U;
         q.k = asked(line.k, *last);
         q.as_left = q.history.back().value;
@@ -83,6 +85,11 @@ Certificate certificate_of(const Book& book, const Tasks& tasks) {
       out.quantities.push_back(std::move(q));
     }
   return out;
+}
+
+bool told_by_hand(const Certificate& certificate) {
+  return std::any_of(certificate.quantities.begin(), certificate.quantities.end(),
+                     [](const CertifiedQuantity& q) { return q.told_by_hand; });
 }
 
 std::string readings_csv(const Book& book) {

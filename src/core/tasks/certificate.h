@@ -22,6 +22,7 @@ struct CertifiedQuantity {
   CertifiedLine line;  ///< what is told, and in which unit
   Standing standing = Standing::never_done;
   std::string time, instrument;
+  bool told_by_hand = false;                      ///< what the machine showed was typed by its owner
   std::optional<double> as_found, as_left, U, k;  ///< k where the record has it
   /// What was measured, where that was not taken over: steps per mm that were left as they were.
   std::optional<double> not_applied;
@@ -36,6 +37,9 @@ struct Certificate {
   std::array<std::optional<double>, axis_count> travel;  ///< between the soft limits, mm
   std::array<double, 2> part{};                          ///< the owner's usual part, mm
 };
+
+/// Whether anything in it was told by hand.
+bool told_by_hand(const Certificate& certificate);
 
 Certificate certificate_of(const Book& book, const Tasks& tasks = all_tasks());
 

@@ -1,5 +1,6 @@
 #pragma once
 // Every switch and the probe seen to change before anything moves.
+#include "core/book/book.h"
 #include "core/procedures/input_watch.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"
@@ -7,6 +8,10 @@
 namespace ypsi {
 
 inline constexpr const char* inputs_id = "inputs";
+
+/// The inputs that a machine has: no switch where an axis is set by hand, no probe or emergency stop where it is said.
+std::vector<InputId> inputs_of(const MachineSetup& machine);
+inline constexpr const char* input_not_there = "not_there";  ///< in place of a verdict
 
 /// What each input was seen to do.
 struct InputsEntry {

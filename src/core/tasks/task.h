@@ -72,12 +72,16 @@ class Task {
   const char* title() const { return title_; }
   TaskGroup group() const { return group_; }
 
+  /// Whether the machine has what it is about; where not, the list has it under Also, and nobody is asked to do it.
+  virtual bool applies_to(const MachineSetup&) const { return true; }
   /// Whether it keeps findings, which are current or out of date.
   virtual bool has_standing() const { return true; }
   /// Whether it belongs to what is measured before work begins, so that *what is next* asks for it.
   virtual bool commissions() const {
     return group_ == TaskGroup::machine || group_ == TaskGroup::calibrate || group_ == TaskGroup::references;
   }
+  /// Whether it is asked of this machine.
+  bool asked_of(const MachineSetup& machine) const { return commissions() && applies_to(machine); }
   virtual std::vector<Upstream> depends_on() const { return {}; }
   /// Whether only the newest entry counts, whatever its subject.
   virtual bool newest_alone() const { return false; }

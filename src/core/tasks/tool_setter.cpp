@@ -9,6 +9,7 @@ namespace {
 class ToolSetterTask final : public Task {
  public:
   ToolSetterTask() : Task(tool_setter_id, "Tool setter", TaskGroup::references) {}
+  bool applies_to(const MachineSetup& machine) const override { return !machine.no_probe; }
   std::vector<Upstream> depends_on() const override { return {{steps_per_unit_id}, {bed_spindle_id}}; }
   Words summary(const Entry& e) const override {
     const auto found = finding_of<SetterEntry>(e);

@@ -9,6 +9,7 @@ namespace {
 class TouchPlateTask final : public Task {
  public:
   TouchPlateTask() : Task(touch_plate_id, "Touch plate", TaskGroup::references) {}
+  bool applies_to(const MachineSetup& machine) const override { return !machine.no_probe; }
   std::vector<Upstream> depends_on() const override { return {{steps_per_unit_id}, {bed_spindle_id}}; }
   Words summary(const Entry& e) const override {
     const auto found = finding_of<PlateEntry>(e);

@@ -3,6 +3,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/session.h"
+#include "app/widgets/field.h"
 
 namespace ypsi::app {
 

@@ -141,7 +141,10 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   home_end_ = new QComboBox(this);
   home_end_->setObjectName("home-end");
   home_end_->setAccessibleName(tr("Which end has the switch"));
-  home_end_->addItems({tr("at the − end"), tr("at the + end")});
+  home_end_->addItems({tr("at the − end"), tr("at the + end"), tr("none: by hand, − end"), tr("none: by hand, + end")});
+  home_end_->setToolTip(
+      tr("Without a switch you bring the axis to a mark or a stop and set its position there; it holds until the power "
+         "goes"));
   grid->addWidget(make_label("word", "small", tr("Home switch"), this), 0, 0, Qt::AlignBottom);
   grid->addWidget(home_end_, 1, 0);
   home_at_ = field(1, "home-coordinate", tr("Position there"), tr("Machine position at the switch"));
@@ -171,8 +174,10 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
     if (auto* r = std::get_if<Rack>(&d.transmission)) r->teeth = v;
   });
   connect(home_end_, &QComboBox::activated, this, [this](int end) {
-    draft_.change(tr("Change the home end of %1").arg(QChar(letter(axis_))),
-                  [&](MachineSetup& m) { m.axis(axis_).home_at_max = end == 1; });
+    draft_.change(tr("Change the home end of %1").arg(QChar(letter(axis_))), [&](MachineSetup& m) {
+      m.axis(axis_).home_at_max = end % 2 == 1;
+      m.axis(axis_).zero_by_hand = end >= 2;
+    });
   });
   const auto plain = [&](LengthField* f, auto AxisSetup::*into, const QString& text, bool above_zero) {
     connect(f, &LengthField::committed, this, [this, into, text, above_zero](double v) {
@@ -219,7 +224,7 @@ void AxisPage::refresh() {
   const bool rotary = is_rotary(axis.drive.transmission);
   const LengthUnit unit = rotary ? LengthUnit::degree : session().editor().unit();
   drawing_->show(axis.drive);
-  home_end_->setCurrentIndex(axis.home_at_max ? 1 : 0);
+  home_end_->setCurrentIndex((axis.home_at_max ? 1 : 0) + (axis.zero_by_hand ? 2 : 0));
   for (auto* f : {home_at_, travel_, rate_, acceleration_}) f->set_unit(unit);
   home_at_->show_value(axis.home_coordinate);
   travel_->show_value(axis.travel);

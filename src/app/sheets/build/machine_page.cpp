@@ -18,7 +18,7 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   auto* grid = new QGridLayout(this);
   grid->setContentsMargins(0, 4, 0, 0);
   grid->setHorizontalSpacing(14);
-  grid->setVerticalSpacing(8);
+  grid->setVerticalSpacing(4);
   int row = 0;
   const auto add = [&](const QString& word, QWidget* widget, const QString& hint = {}) {
     grid->addWidget(make_label("word", "small", word, this), row, 0);
@@ -55,7 +55,38 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   add(tr("Usual part"), part, tr("Findings say what they do to a part of this size."));
   tolerance_ = new LengthField("part-tolerance", tr("What its sizes may be off by"), this);
   tolerance_->set_decimals(2);
-  add(tr("Good within"), tolerance_, tr("What its sizes may be off by; measuring goes on until they are not."));
+  add(tr("Good within"), tolerance_, tr("Measuring goes on until its sizes are."));
+  auto* depths = new QWidget(this);
+  auto* both = new QHBoxLayout(depths);
+  both->setContentsMargins(0, 0, 0, 0);
+  safe_height_ = new LengthField("safe-height", tr("Machine Z to lift to before it moves across"), depths);
+  bed_skin_ = new LengthField("bed-skin", tr("How deep a cut through may enter the bed; 0: not at all"), depths);
+  for (auto* f : {safe_height_, bed_skin_}) {
+    f->set_decimals(1);
+    f->setToolTip(f->accessibleName());
+  }
+  both->addWidget(safe_height_);
+  auto* bed = make_label("word", "small", tr("bed"), depths);
+  bed->setWordWrap(false);
+  both->addWidget(bed);
+  both->addWidget(bed_skin_);
+  add(tr("Safe height"), depths, tr("Machine Z to lift to; how deep a cut may enter the bed."));
+  auto* inputs = new QWidget(this);
+  auto* beside = new QHBoxLayout(inputs);
+  beside->setContentsMargins(0, 0, 0, 0);
+  probe_ = new QCheckBox(tr("a probe"), inputs);
+  probe_->setObjectName("has-probe");
+  stop_ = new QCheckBox(tr("emergency stop"), inputs);
+  stop_->setObjectName("has-emergency-stop");
+  stops_ = line("emergency-stops", tr("Where each emergency stop is, with commas between"));
+  stops_->setPlaceholderText(tr("of several stops, the place of each: at the bed, at the door"));
+  beside->addWidget(probe_);
+  beside->addWidget(stop_);
+  beside->addStretch();
+  stops_->setToolTip(stops_->accessibleName());
+  grid->addWidget(make_label("word", "small", tr("Inputs"), this), row, 0);
+  grid->addWidget(inputs, row, 1);
+  grid->addWidget(stops_, row++, 2);
   grid->setColumnStretch(1, 2);
   grid->setColumnStretch(2, 3);
   grid->setRowStretch(row, 1);
@@ -68,6 +99,35 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
       draft_.change(what, [&](MachineSetup& m) { m.*into = typed; });
     });
   };
+  const auto has = [&](QCheckBox* box, bool MachineSetup::*without, const QString& what) {
+    connect(box, &QCheckBox::clicked, this,
+            [this, without, what](bool on) { draft_.change(what, [&](MachineSetup& m) { m.*without = !on; }); });
+  };
+  has(probe_, &MachineSetup::no_probe, tr("Say whether there is a probe"));
+  has(stop_, &MachineSetup::no_emergency_stop, tr("Say whether there is an emergency stop"));
+  connect(stops_, &QLineEdit::editingFinished, this, [this] {
+    std::vector<std::string> places;
+    for (const QString& place : stops_->text().split(',', Qt::SkipEmptyParts))
+      if (!place.trimmed().isEmpty()) places.push_back(place.trimmed().toStdString());
+    if (places == draft_.machine().emergency_stops) return;
+    draft_.change(tr("Say where the emergency stops are"), [&](MachineSetup& m) { m.emergency_stops = places; });
+  });
+  connect(safe_height_, &LengthField::committed, this, [this](double mm) {
+    session().editor().change_book(tr("Change the safe height"), [&](Book& b) { b.machine.safe_height = mm; });
+  });
+  connect(bed_skin_, &LengthField::committed, this, [this](double mm) {
+    if (mm < 0) {
+      session().notices().notify(
+          {NoticeLevel::attention, tr("A depth into the bed is 0 or more; it was left as it was."), {}});
+      return refresh();
+    }
+    session().editor().change_book(tr("Change how deep a cut may enter the bed"),
+                                   [&](Book& b) { b.job.bed_skin = mm; });
+  });
+  for (auto* f : {safe_height_, bed_skin_})
+    connect(f, &LengthField::refused, this, [this](const QString& why) {
+      session().notices().notify({NoticeLevel::attention, why, {}});
+    });
   text(name_, &MachineSetup::name, tr("Name the machine"));
   text(workshop_, &MachineSetup::workshop, tr("Name the workshop"));
   text(description_, &MachineSetup::description, tr("Describe the machine"));
@@ -103,6 +163,7 @@ void MachinePage::choose_kind(const QString& id) {
     usual.description = m.description;
     usual.unknown = m.unknown;
     usual.spindle = m.spindle;
+    usual.setting_names = m.setting_names;
     m = std::move(usual);
   });
 }
@@ -116,9 +177,17 @@ void MachinePage::refresh() {
   show(name_, m.name);
   show(workshop_, m.workshop);
   show(description_, m.description);
-  for (auto* f : {width_, height_, tolerance_}) f->set_unit(session().editor().unit());
+  for (auto* f : {width_, height_, tolerance_, safe_height_, bed_skin_}) f->set_unit(session().editor().unit());
   width_->show_value(session().editor().book().job.part_width);
   height_->show_value(session().editor().book().job.part_height);
+  safe_height_->show_value(session().editor().book().machine.safe_height);
+  bed_skin_->show_value(session().editor().book().job.bed_skin);
+  probe_->setChecked(!m.no_probe);
+  stop_->setChecked(!m.no_emergency_stop);
+  stops_->setVisible(!m.no_emergency_stop);
+  QStringList places;
+  for (const auto& place : m.emergency_stops) places << to_q(place);
+  show(stops_, places.join(", ").toStdString());
   tolerance_->show_value(session().editor().book().job.part_tolerance.value_or(usual_part_tolerance));
 }
 

@@ -1,4 +1,5 @@
 #pragma once
+#include <QCheckBox>
 #include <QComboBox>
 
 #include "app/sheets/build/build_draft.h"
@@ -17,7 +18,9 @@ class MachinePage : public BuildPage {
   void choose_kind(const QString& id);
   QComboBox* kinds_;
   QLineEdit *name_, *workshop_, *description_;
-  LengthField *width_, *height_, *tolerance_;
+  LengthField *width_, *height_, *tolerance_, *safe_height_, *bed_skin_;
+  QCheckBox *probe_, *stop_;
+  QLineEdit* stops_;
 };
 
 }  // namespace ypsi::app

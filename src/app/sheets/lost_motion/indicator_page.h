@@ -4,6 +4,7 @@
 
 #include "app/sheets/lost_motion/approaches_drawing.h"
 #include "app/sheets/lost_motion/lost_motion_page.h"
+#include "app/widgets/field.h"
 
 class QLabel;
 class QPushButton;

@@ -4,6 +4,7 @@
 
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "app/sheets/lost_motion/turn_graph.h"
+#include "app/widgets/field.h"
 #include "core/calibration/periodic_error.h"
 #include "core/procedures/stroke_readings.h"
 

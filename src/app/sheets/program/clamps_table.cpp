@@ -53,13 +53,18 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
     });
   });
   connect(remove_, &QPushButton::clicked, this, [this] {
-    const int at = table_->currentRow();
+    const int at = chosen();
     if (at >= 0) change(tr("Take a clamp out"), [at](std::vector<Clamp>& all) { all.erase(all.begin() + at); });
   });
   connect(here_, &QPushButton::clicked, this, [this] {
-    const int at = table_->currentRow();
+    const int at = chosen();
     const auto place = session_.machine().status().position;
-    if (at < 0 || !session_.machine().status().all_homed()) return;
+    if (at < 0 || !session_.machine().must_be_there()) return;
+    if (!session_.machine().status().all_homed()) {
+      session_.notices().notify(
+          {NoticeLevel::attention, tr("Home the machine first: before that it does not know where the tool is."), {}});
+      return;
+    }
     change(tr("Take a clamp's place"), [&](std::vector<Clamp>& all) {
       all[static_cast<std::size_t>(at)].x_mm = place.x;
       all[static_cast<std::size_t>(at)].y_mm = place.y;
@@ -70,6 +75,18 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
       QMetaObject::invokeMethod(
           this, [this, at] { take(at); }, Qt::QueuedConnection);
   });
+}
+
+/// The row that is chosen; below 0 where none is, which is said.
+int ClampsTable::chosen() {
+  const int at = table_->currentRow();
+  if (at < 0)
+    session_.notices().notify({NoticeLevel::attention,
+                               session_.editor().book().job.clamps.empty()
+                                   ? tr("There is no clamp yet; add one where the tool is.")
+                                   : tr("Choose a clamp in the table first."),
+                               {}});
+  return at;
 }
 
 void ClampsTable::change(const QString& text, const std::function<void(std::vector<Clamp>&)>& how) {

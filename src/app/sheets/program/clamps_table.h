@@ -17,6 +17,7 @@ class ClampsTable : public QWidget {
 
  private:
   void take(int row);
+  int chosen();
   void change(const QString& text, const std::function<void(std::vector<Clamp>&)>& how);
   Session& session_;
   QTableWidget* table_;

@@ -1,0 +1,149 @@
+#include "app/at_machine/hand_strip.h"
+
+#include <QEvent>
+#include <QHBoxLayout>
+
+#include "app/at_machine/hand_card_view.h"
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/sheets/sheet.h"
+#include "link/by_hand/hand_link.h"
+
+namespace ypsi::app {
+namespace {
+constexpr int finding_px = 312;  // the finding's column stays in sight beside the card
+}
+
+HandStrip::HandStrip(Session& session, QWidget* above, QWidget* parent)
+    : QFrame(parent), session_(session), above_(above), card_(new HandCardView(session, parent)) {
+  setObjectName(QStringLiteral("hand-strip"));
+  setProperty("role", "hand");
+  setFixedHeight(40);
+  auto* row = new QHBoxLayout(this);
+  row->setContentsMargins(14, 4, 8, 4);
+  row->setSpacing(6);
+  auto* heading = make_label("hand-heading", "heading", tr("AT THE MACHINE"), this);
+  heading->setProperty("role", "hand-heading");
+  row->addWidget(heading);
+  summary_ = make_label("hand-summary", "task", "", this);
+  summary_->setWordWrap(false);
+  summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+  row->addWidget(summary_, 1);
+  auto* shows = make_label("hand-shows", "small", tr("its screen shows on:"), this);
+  shows->setWordWrap(false);
+  row->addWidget(shows);
+  for (const Axis axis : all_axes)
+    add_lamp(QByteArray("hand-lamp-").append(letter(axis)).constData(), QString(QChar(letter(axis))),
+             tr("%1's switch shows on at its own screen").arg(QChar(letter(axis))),
+             {nullptr, nullptr, &MachineInputs::home_switch, axis});
+  for (const Axis axis : all_axes)
+    add_lamp(QByteArray("hand-lamp-far-").append(letter(axis)).constData(), tr("%1 far").arg(QChar(letter(axis))),
+             tr("The switch at %1's other end shows on at its own screen").arg(QChar(letter(axis))),
+             {nullptr, nullptr, &MachineInputs::far_switch, axis});
+  add_lamp("hand-lamp-probe", tr("Probe"), tr("The probe's input shows on at its own screen"),
+           {nullptr, &MachineInputs::probe, nullptr, Axis::x});
+  add_lamp("hand-lamp-stop", tr("Emergency stop"), tr("The emergency stop shows on at its own screen"),
+           {nullptr, &MachineInputs::emergency_stop, nullptr, Axis::x});
+  tell_ = make_button("hand-tell", tr("Tell its place…"), tr("Say where its own screen shows that it stands (Alt+W)"),
+                      this);
+  tell_->setShortcut(QKeySequence("Alt+W"));
+  open_ = make_button("hand-open", tr("The card"), tr("Shows what is to be done at the machine (Alt+C)"), this, true);
+  open_->setShortcut(QKeySequence("Alt+C"));
+  row->addWidget(tell_);
+  row->addWidget(open_);
+  for (QPushButton* button : {tell_, open_}) button->setFixedHeight(30);
+  connect(tell_, &QPushButton::clicked, this, [this] {
+    card_->show_whereabouts(!card_->shows_whereabouts());
+    refresh();
+  });
+  connect(open_, &QPushButton::clicked, this, [this] {
+    put_off_ = false;
+    refresh();
+  });
+  connect(card_, &HandCardView::put_off, this, [this] {
+    put_off_ = true;
+    refresh();
+  });
+  connect(card_, &HandCardView::answered, this, &HandStrip::refresh);
+  above_->installEventFilter(this);
+  hide();
+}
+
+void HandStrip::add_lamp(const char* name, const QString& text, const QString& tip, const Lamp& lamp) {
+  auto* button = make_chip(name, text, tip, this, nullptr);
+  button->setAutoExclusive(false);
+  button->setFixedHeight(28);
+  connect(button, &QPushButton::toggled, this, &HandStrip::show_inputs);
+  layout()->addWidget(button);
+  lamps_.push_back(lamp);
+  lamps_.back().button = button;
+}
+
+void HandStrip::show_inputs() {
+  Connection* connection = session_.machine().connection();
+  if (!connection || !connection->hands()) return;
+  MachineInputs inputs;
+  for (const Lamp& lamp : lamps_) {
+    if (lamp.flag)
+      inputs.*lamp.flag = lamp.button->isChecked();
+    else
+      (inputs.*lamp.of_axis)[index(lamp.axis)] = lamp.button->isChecked();
+  }
+  connection->hands()->show_inputs(inputs);
+  session_.machine().ask({});
+}
+
+void HandStrip::refresh() {
+  Connection* connection = session_.machine().connection();
+  link::HandLink* hands = connection ? connection->hands() : nullptr;
+  setVisible(hands != nullptr);
+  if (!hands) {
+    card_->hide();
+    return;
+  }
+  const link::HandCard* card = hands->card();
+  if (card && card->number != seen_) {
+    seen_ = card->number;
+    put_off_ = false;
+  }
+  const MachineSetup& machine = session_.editor().book().machine;
+  const MachineInputs inputs = hands->status().inputs;
+  for (const Lamp& lamp : lamps_) {
+    const bool far = lamp.of_axis == &MachineInputs::far_switch;
+    const bool there = lamp.flag == &MachineInputs::probe            ? !machine.no_probe
+                       : lamp.flag == &MachineInputs::emergency_stop ? !machine.no_emergency_stop
+                       : far                                         ? far_shown_
+                                                                     : !machine.axis(lamp.axis).zero_by_hand;
+    const bool on = lamp.flag ? inputs.*lamp.flag : (inputs.*lamp.of_axis)[index(lamp.axis)];
+    lamp.button->setVisible(there);
+    const QSignalBlocker quiet(lamp.button);
+    lamp.button->setChecked(on);
+  }
+  const QString words = card ? card_title(*card, session_.editor().book()) : tr("Nothing is to be done there.");
+  summary_->setText(summary_->fontMetrics().elidedText(words, Qt::ElideRight, std::max(40, summary_->width())));
+  summary_->setToolTip(words);
+  tell_->setVisible(!card);
+  card_->refresh();
+  const bool shown = (card && !put_off_) || (!card && card_->shows_whereabouts());
+  open_->setVisible(card && !shown);
+  card_->setVisible(shown);
+  if (shown) place_card();
+}
+
+void HandStrip::place_card() {
+  const int width = std::max(440, above_->width() - finding_px);
+  card_->setFixedWidth(width);
+  card_->adjustSize();
+  const int height = std::min(
+      above_->height(), card_->heightForWidth(width) > 0 ? card_->heightForWidth(width) : card_->sizeHint().height());
+  const QPoint foot = above_->mapTo(card_->parentWidget(), QPoint(0, above_->height()));
+  card_->setGeometry(foot.x(), foot.y() - height, width, height);
+  card_->raise();
+}
+
+bool HandStrip::eventFilter(QObject* object, QEvent* event) {
+  if (object == above_ && event->type() == QEvent::Resize && card_->isVisible()) place_card();
+  return QFrame::eventFilter(object, event);
+}
+
+}  // namespace ypsi::app

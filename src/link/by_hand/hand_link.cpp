@@ -1,0 +1,533 @@
+#include "link/by_hand/hand_link.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <iterator>
+#include <utility>
+
+#include "link/setting_range.h"
+
+namespace ypsi::link {
+namespace {
+
+using Kind = HandCard::Kind;
+using Word = HandAnswer::Word;
+
+constexpr double unhomed_distance_mm = 10, unhomed_rate_mm_min = 300;
+constexpr double safely_beyond_mm = 2.5;  // a look at whether a limit holds asks for no more
+constexpr double widest_mm = 1e5;
+constexpr int blocks_at_once = 2000;  // between two looks at the status, so that a window goes on
+constexpr double rounding_mm = 1e-3;  // of what is written on a card
+
+bool is_motion(Kind kind) {
+  return kind != Kind::settings && kind != Kind::look_up;
+}
+
+double as_written(double mm) {
+  return std::round(mm / rounding_mm) * rounding_mm;
+}
+
+Error standing_there(const char* what) {
+  return {"busy", fmt::format("A card at the machine is not answered yet; {}.", what), ""};
+}
+
+Result<void> sensible(const std::optional<MachinePosition>& at) {
+  if (!at) return {};
+  for (const Axis axis : all_axes)
+    if (const double mm = (*at)[axis]; !std::isfinite(mm) || std::fabs(mm) > widest_mm)
+      return fail("out_of_range", fmt::format("{} cannot stand there; read its screen again.", letter(axis)), "at");
+  return {};
+}
+
+}  // namespace
+
+HandLink::HandLink(HandMemory memory)
+    : settings_(std::move(memory.settings)),
+      position_(memory.position),
+      homed_(memory.homed),
+      looked_up_(memory.looked_up),
+      tool_(memory.tool) {
+  homing_.tells_shift = false;
+  if (!memory.owed.empty()) {
+    add(Kind::settings).settings = memory.owed;
+    for (const SettingChange& each : memory.owed) settings_[each.name] = each.value;
+  }
+  if (memory.broken_off) {
+    HandCard& card = add(Kind::whereabouts);
+    card.from = card.to = position_;
+  }
+}
+
+HandMemory HandLink::memory() const {
+  HandMemory kept{settings_, {}, looked_up_, position_, homed_, tool_, moves()};
+  for (const HandCard& card : cards_) {
+    if (card.kind != Kind::settings) continue;
+    for (const SettingChange& each : card.settings) {
+      kept.settings[each.name] = each.before;
+      kept.owed.push_back(each);
+    }
+  }
+  return kept;
+}
+
+HandCard& HandLink::add(Kind kind) {
+  ++changes_;
+  HandCard& card = cards_.emplace_back();
+  card.number = next_number_++;
+  card.kind = kind;
+  card.from = card.to = position_;
+  card.homed = homed_[0] && homed_[1] && homed_[2];
+  return card;
+}
+
+bool HandLink::moves() const {
+  return std::any_of(cards_.begin(), cards_.end(), [](const HandCard& card) { return is_motion(card.kind); });
+}
+
+double HandLink::value_of(std::string_view name) const {
+  const auto found = settings_.find(std::string(name));
+  return found == settings_.end() ? 0 : found->second;
+}
+
+MachineStatus HandLink::status() const {
+  sent_since_status_ = 0;
+  MachineStatus now;
+  const HandCard* motion = nullptr;
+  for (const HandCard& card : cards_)
+    if (is_motion(card.kind)) motion = &card;
+  now.position = position_;
+  now.homed = homed_;
+  now.state = inputs_.emergency_stop      ? MachineState::emergency_stop
+              : stopped_                  ? MachineState::stopped
+              : motion && motion->held    ? MachineState::held
+              : motion && motion->started ? MachineState::cutting
+              : motion || program_        ? MachineState::moving
+              : now.all_homed()           ? MachineState::ready
+                                          : MachineState::not_homed;
+  now.asked = motion && !motion->started;
+  now.work_frame = static_cast<int>(value_of("work.frame"));
+  for (const Axis axis : all_axes) now.work_zero[axis] = value_of(work_zero_setting(now.work_frame, axis));
+  now.block_in_hand = block_in_hand_;
+  now.spindle_rpm = spindle_rpm_;
+  now.tool = tool_;
+  now.tool_offset = tool_offset_;
+  now.inputs = inputs_;
+  now.probe = probe_;
+  now.homing = homing_;
+  now.refusal = refusal_;
+  now.message = inputs_.emergency_stop ? "The emergency stop is pressed." : message_;
+  return now;
+}
+
+void HandLink::show_inputs(const MachineInputs& inputs) {
+  if (inputs.emergency_stop && !inputs_.emergency_stop) {
+    ++changes_;
+    cards_.erase(std::remove_if(cards_.begin(), cards_.end(), [](const HandCard& c) { return is_motion(c.kind); }),
+                 cards_.end());
+    program_ = false;
+    set_homed(false);
+    message_ = "The emergency stop was pressed, and motors that are stopped at speed can lose their place.";
+  }
+  inputs_ = inputs;
+}
+
+Result<void> HandLink::stands_at(const MachinePosition& at) {
+  if (moves() || program_) return tl::make_unexpected(standing_there("answer it, and say there where it stands"));
+  if (auto ok = sensible(at); !ok) return ok;
+  ++changes_;
+  position_ = at;
+  stopped_ = false;
+  message_.clear();
+  return {};
+}
+
+void HandLink::ask_what_it_has() {
+  if (looked_up_ || std::any_of(cards_.begin(), cards_.end(), [](const auto& c) { return c.kind == Kind::look_up; }))
+    return;
+  HandCard card;
+  card.number = next_number_++;
+  card.kind = Kind::look_up;
+  for (const char* what : {"steps_per_mm", "home_coordinate_mm", "soft_min_mm", "soft_max_mm"})
+    for (const Axis axis : all_axes) {
+      const std::string name = axis_setting(axis, what);
+      if (settings_.contains(name)) card.settings.push_back({name, settings_[name], settings_[name]});
+    }
+  // Where the program's zero is there decides where everything goes.
+  for (const Axis axis : all_axes) {
+    const std::string name = work_zero_setting(static_cast<int>(value_of("work.frame")), axis);
+    card.settings.push_back({name, settings_[name], settings_[name]});
+  }
+  cards_.push_front(std::move(card));
+}
+
+// ---------------------------------------------------------------------------------------------------- what is asked
+
+Result<double> HandLink::setting(std::string_view name) const {
+  const auto found = settings_.find(std::string(name));
+  if (found != settings_.end()) return found->second;
+  return fail("unknown_setting", fmt::format("Nobody has said what “{}” is at this machine.", name));
+}
+
+/// Where the motor's count means another place, or another way, the machine is to be homed anew.
+void HandLink::forget_place_after(std::string_view name) {
+  for (const Axis axis : all_axes)
+    for (const char* what : {"steps_per_mm", "reversed", "home_at_max", "home_coordinate_mm"})
+      if (name == axis_setting(axis, what)) homed_[index(axis)] = false;
+}
+
+Result<void> HandLink::set_setting(std::string_view name, double value) {
+  const std::string key(name);
+  if (!settings_.contains(key) && !tool_of_setting(name)) return tl::make_unexpected(setting(name).error());
+  if (moves() || program_) return tl::make_unexpected(standing_there("what is set is set after it"));
+  if (auto ok = holds_in_range(name, value); !ok) return ok;
+  const double now = value_of(name);
+  if (now == value) return {};
+  ++changes_;
+  settings_[key] = value;
+  forget_place_after(name);
+  if (cards_.empty() || cards_.back().kind != Kind::settings) add(Kind::settings);
+  HandCard& card = cards_.back();
+  card.number = next_number_++;  // it is another one now
+  const auto same = std::find_if(card.settings.begin(), card.settings.end(),
+                                 [&](const SettingChange& each) { return each.name == key; });
+  if (same == card.settings.end())
+    card.settings.push_back({key, now, value});
+  else if (same->before == value)
+    card.settings.erase(same);
+  else
+    same->value = value;
+  card.block = block_of_settings(card.settings);
+  if (card.settings.empty()) cards_.pop_back();
+  return {};
+}
+
+Result<void> HandLink::home() {
+  if (moves() || program_) return tl::make_unexpected(standing_there("home when it is"));
+  if (inputs_.emergency_stop) return fail("stopped", "The emergency stop is pressed; release it, then home.");
+  refusal_.reset();
+  message_.clear();
+  stopped_ = false;
+  set_homed(false);
+  HandCard& card = add(Kind::home);
+  for (const Axis axis : all_axes) card.to[axis] = value_of(axis_setting(axis, "home_coordinate_mm"));
+  return {};
+}
+
+Result<void> HandLink::jog(Axis axis, double distance, double rate) {
+  if (moves() || program_) return tl::make_unexpected(standing_there("it moves when it is"));
+  if (inputs_.emergency_stop) return fail("stopped", "The emergency stop is pressed; release it first.");
+  if (!std::isfinite(distance) || !(rate > 0) || !std::isfinite(rate))
+    return fail("out_of_range", "A move needs a distance and a rate above zero.");
+  const bool homed = homed_[index(axis)];
+  const double to = position_[axis] + distance, low = value_of(axis_setting(axis, "soft_min_mm")),
+               high = value_of(axis_setting(axis, "soft_max_mm")), beyond = std::max(low - to, to - high);
+  if (homed && beyond > safely_beyond_mm)
+    return fail("limit", fmt::format("{} would reach {:.2f}, and the soft limit is {:.2f}. Nothing moved.",
+                                     letter(axis), to, distance < 0 ? low : high));
+  if (!homed && std::fabs(distance) > unhomed_distance_mm)
+    return fail("not_homed", fmt::format("Before homing a move is {:g} mm at most, since the machine does not know "
+                                         "where its ends are. Home it first.",
+                                         unhomed_distance_mm));
+  refusal_.reset();
+  message_.clear();
+  stopped_ = false;
+  HandCard& card = add(Kind::move);
+  card.axis = axis;
+  card.homed = homed;
+  card.rate = homed ? rate : std::min(rate, unhomed_rate_mm_min);
+  card.to[axis] = homed ? as_written(to) : position_[axis] + as_written(distance);
+  card.beyond = homed && beyond > rounding_mm;
+  card.block = block_of_move(axis, card.from[axis], card.to[axis], card.rate, homed);
+  return {};
+}
+
+Result<void> HandLink::begin_program() {
+  if (moves() || program_) return tl::make_unexpected(standing_there("start when it is"));
+  if (inputs_.emergency_stop) return fail("stopped", "The emergency stop is pressed; release it, then home.");
+  if (!status().all_homed())
+    return fail("not_homed", "The machine does not know where it is; home it before a program runs.");
+  Frames frames;
+  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
+    for (const Axis axis : all_axes)
+      frames.zeros[static_cast<std::size_t>(frame)][axis] = value_of(work_zero_setting(frame, axis));
+  for (const auto& [name, value] : settings_)
+    if (const auto tool = tool_of_setting(name)) frames.tool_offsets[*tool] = value;
+  base_ = frames.zeros[0];
+  interpreter_ = Interpreter(to_work(position_, base_), frames, static_cast<int>(value_of("work.frame")));
+  interpreter_.state().tool = tool_;
+  program_ = true;
+  all_sent_ = false;
+  probes_at_start_ = probe_.count;
+  section_.clear();
+  section_first_ = block_in_hand_ = 0;
+  refusal_.reset();
+  message_.clear();
+  stopped_ = false;
+  return {};
+}
+
+Result<void> HandLink::send(std::string_view block, std::uint32_t tag) {
+  if (!program_) return fail("not_running", "No program is running; start it first.");
+  if (moves() || ++sent_since_status_ > blocks_at_once)
+    return fail("full", "What was sent before is still to be carried; send the block again in a moment.");
+  Program read;
+  const ModalState before = interpreter_.state();
+  if (auto ok = interpreter_.line(block, tag, read); !ok) return ok;
+  for (const Axis axis : all_axes) {
+    if (read.motions.empty()) break;
+    const double low = read.centre.low[axis] + base_[axis], high = read.centre.high[axis] + base_[axis],
+                 least = value_of(axis_setting(axis, "soft_min_mm")),
+                 most = value_of(axis_setting(axis, "soft_max_mm"));
+    if (low >= least - rounding_mm && high <= most + rounding_mm) continue;
+    interpreter_.state() = before;
+    return fail("limit", fmt::format("Line {}: {} would reach {:.2f} of the machine, and the soft limit is {:.2f}.",
+                                     tag, letter(axis), low < least ? low : high, low < least ? least : most));
+  }
+  if (section_.empty()) {
+    section_first_ = tag;
+    // After a touch the program goes on as it was, whatever was typed there in between.
+    if (probe_.count != probes_at_start_)
+      section_ = fmt::format("G21 {}{}\n{}", before.incremental ? "G91" : "G90",
+                             before.feed > 0 ? fmt::format(" F{:g}", before.feed) : "", before.inches ? "G20\n" : "");
+  }
+  section_last_ = tag;
+  (section_ += block) += '\n';
+  for (const Event& event : read.events)
+    if (event.kind == EventKind::probe) {
+      close_section();
+      cards_.back().touches = true;
+    }
+  return {};
+}
+
+/// What has been sent so far goes onto a card.
+void HandLink::close_section() {
+  HandCard& card = add(Kind::program);
+  card.block = std::exchange(section_, {});
+  card.block.pop_back();
+  // The frame is said where that changes no line's number, since another may have been left chosen there.
+  const std::string_view first = std::string_view(card.block).substr(0, card.block.find('\n'));
+  if (first.starts_with('G') && first.find("G5") == std::string_view::npos)
+    card.block.insert(0, frame_name(static_cast<int>(value_of("work.frame"))) + " ");
+  card.first_line = section_first_;
+  card.lines = section_last_ - section_first_ + 1;
+  card.to = to_machine(interpreter_.state().at, base_);
+}
+
+void HandLink::end_program() {
+  if (!program_) return;
+  all_sent_ = true;
+  if (!section_.empty())
+    close_section();
+  else if (!moves())
+    program_ = false;
+}
+
+void HandLink::tool_changed(int tool) {
+  ++changes_;
+  tool_ = tool;
+}
+
+// ------------------------------------------------------------------------------------------------------ ended
+
+/// Nobody knows how far it has come by now.
+void HandLink::break_off() {
+  ++changes_;
+  program_ = false;
+  section_.clear();
+  if (!moves()) return;
+  const bool shown = is_motion(cards_.front().kind), asked_already = cards_.front().kind == Kind::whereabouts;
+  if (asked_already) return;
+  const HandCard broken = cards_.back();
+  std::erase_if(cards_, [](const HandCard& card) { return is_motion(card.kind); });
+  if (!shown) return;  // it was never asked for
+  HandCard& card = add(Kind::whereabouts);
+  card.from = broken.from;
+  card.to = broken.to;
+  card.started = false;
+}
+
+void HandLink::stop() {
+  ++changes_;
+  std::erase_if(cards_, [](const HandCard& card) { return is_motion(card.kind); });
+  program_ = false;
+  stopped_ = true;
+  set_homed(false);
+  message_ = "Stopped at once. Motors that are stopped at speed can lose their place: home before anything else.";
+}
+
+void HandLink::hold() {
+  if (!cards_.empty() && cards_.front().kind == Kind::program && cards_.front().started)
+    cards_.front().hold_wanted = !cards_.front().held;
+  else
+    break_off();
+}
+
+void HandLink::abandon() {
+  break_off();
+}
+
+// ------------------------------------------------------------------------------------------------------ answers
+
+Result<void> HandLink::answer(std::uint32_t number, const HandAnswer& answer) {
+  if (cards_.empty() || cards_.front().number != number)
+    return fail("gone", "That card is not the one in hand any more; read the one that is there now.");
+  for (const auto& place : {answer.at, answer.touched_at})
+    if (auto ok = sensible(place); !ok) return ok;
+  ++changes_;
+  return settle(cards_.front(), answer);
+}
+
+/// The card in hand is done with.
+void HandLink::end_motion(MachineState stands_as, std::string message) {
+  cards_.pop_front();
+  stopped_ = stands_as == MachineState::stopped;
+  message_ = std::move(message);
+}
+
+Result<void> HandLink::settle(HandCard& card, const HandAnswer& answer) {
+  if (card.kind == Kind::settings) return settle_settings(card, answer);
+  if (card.kind == Kind::look_up) return settle_look_up(card, answer), Result<void>{};
+  if (answer.word == Word::switched_off) {
+    std::erase_if(cards_, [](const HandCard& each) { return is_motion(each.kind); });
+    program_ = false;
+    set_homed(false);
+    message_ = "It does not know where it is any more; home it.";
+    return {};
+  }
+  if (card.kind == Kind::program) return settle_program(card, answer);
+  if (card.kind == Kind::whereabouts) {
+    if (answer.word != Word::did_not_move && !answer.at)
+      return fail("missing", "Say where its screen shows that it stands.", "at");
+    position_ = answer.at.value_or(card.from);
+    end_motion();
+    return {};
+  }
+  const bool homes = card.kind == Kind::home;
+  const Axis axis = card.axis;
+  const char which = letter(axis);
+  switch (answer.word) {
+    case Word::done:
+      position_ = answer.at.value_or(card.to);
+      if (homes) {
+        set_homed(true);
+        ++homing_.count;
+      }
+      inputs_.home_switch[index(axis)] = inputs_.far_switch[index(axis)] = false;
+      break;
+    case Word::switch_stopped: {
+      if (!answer.at) return fail("missing", "Say where its screen shows that it stands.", "at");
+      const bool towards_plus = card.to[axis] > card.from[axis],
+                 home_at_max = value_of(axis_setting(axis, "home_at_max")) != 0;
+      (towards_plus == home_at_max ? inputs_.home_switch : inputs_.far_switch)[index(axis)] = true;
+      position_ = *answer.at;
+      set_homed(false);
+      end_motion(MachineState::stopped, fmt::format("A switch of {} ended the move.", which));
+      return {};
+    }
+    case Word::did_not_move:
+      refusal_ = Error{"did_not_move",
+                       homes ? std::string("It did not home: nothing moved. See what its screen says.")
+                             : fmt::format("{} did not move, though it was told to. See whether its controller shows "
+                                           "an alarm, and whether its motors have power.",
+                                           which),
+                       ""};
+      break;
+    case Word::refused:
+      refusal_ = card.beyond ? Error{"limit", fmt::format("Its controller does not go beyond {}'s limit.", which), ""}
+                             : Error{"refused", "Its controller does not do that; see what its screen says.", ""};
+      break;
+    default:
+      if (!answer.at && !homes) return fail("missing", "Say where its screen shows that it stands.", "at");
+      position_ = answer.at.value_or(position_);
+      refusal_ = Error{"stopped", "It was stopped at the machine.", ""};
+  }
+  end_motion();
+  return {};
+}
+
+Result<void> HandLink::settle_program(HandCard& card, const HandAnswer& answer) {
+  const auto in_line = [&] { return answer.line > 0 ? fmt::format(" in line {}", answer.line) : std::string(); };
+  if (answer.line > 0) block_in_hand_ = answer.line;
+  switch (answer.word) {
+    case Word::started:
+      card.started = true;
+      if (block_in_hand_ == 0) block_in_hand_ = card.first_line;
+      return {};
+    case Word::held:
+      card.started = card.held = true;
+      card.hold_wanted = false;
+      return {};
+    case Word::went_on:
+      card.held = false;
+      return {};
+    case Word::touched:
+    case Word::met_nothing:
+    case Word::done:
+      if (answer.word == Word::touched && !answer.at && !answer.touched_at)
+        return fail("missing", "Say where its screen showed that it touched.", "at");
+      break;
+    default: {
+      if (answer.word == Word::stopped && !answer.at)
+        return fail("missing", "Say where its screen shows that it stands.", "at");
+      position_ = answer.at.value_or(card.from);
+      refusal_ = Error{answer.word == Word::refused ? "refused" : "stopped",
+                       answer.word == Word::refused        ? "Its controller does not take that; see what it says."
+                       : answer.word == Word::did_not_move ? std::string("It did not start; see what its screen says.")
+                                                           : "It was stopped at the machine" + in_line() + ".",
+                       ""};
+      program_ = false;
+      end_motion();
+      return {};
+    }
+  }
+  position_ = answer.at.value_or(answer.touched_at.value_or(card.to));
+  block_in_hand_ = card.first_line + card.lines - 1;
+  if (card.touches) probe_ = {probe_.count + 1, answer.word == Word::touched, answer.touched_at.value_or(position_)};
+  const ModalState& state = interpreter_.state();
+  spindle_rpm_ = state.spindle_on ? state.speed : 0;
+  tool_ = state.tool;
+  tool_offset_ = state.tool_offset;
+  settings_["work.frame"] = state.frame;
+  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
+    for (const Axis axis : all_axes)
+      settings_[work_zero_setting(frame, axis)] = interpreter_.frames().zeros[static_cast<std::size_t>(frame)][axis];
+  interpreter_.state().at = to_work(position_, base_);
+  const bool last = all_sent_ || (card.touches && answer.word != Word::touched);
+  end_motion();
+  if (last) program_ = false;
+  return {};
+}
+
+Result<void> HandLink::settle_settings(const HandCard& card, const HandAnswer& answer) {
+  for (const SettingChange& each : card.settings) {
+    const bool refused = answer.word != Word::done || std::find(answer.not_taken.begin(), answer.not_taken.end(),
+                                                                each.name) != answer.not_taken.end();
+    if (!refused) continue;
+    settings_[each.name] = each.before;
+    refusals_.push_back({each.name, {"refused", "Its controller does not take that; it stays as it was.", ""}});
+  }
+  cards_.pop_front();
+  return {};
+}
+
+void HandLink::settle_look_up(const HandCard& card, const HandAnswer& answer) {
+  for (const SettingChange& each : card.settings)
+    if (const auto told = answer.values.find(each.name);
+        told != answer.values.end() && holds_in_range(each.name, told->second))
+      settings_[each.name] = told->second;
+  looked_up_ = true;
+  std::vector<SettingChange> zeros;
+  if (answer.word == Word::refused)  // what nobody can look up is set, so that it is known
+    std::copy_if(card.settings.begin(), card.settings.end(), std::back_inserter(zeros),
+                 [](const SettingChange& each) { return each.name.starts_with("work."); });
+  cards_.pop_front();
+  if (zeros.empty()) return;
+  HandCard& sets = add(Kind::settings);
+  sets.settings = std::move(zeros);
+  sets.block = block_of_settings(sets.settings);
+}
+
+}  // namespace ypsi::link

@@ -1,0 +1,546 @@
+// A machine with no line to the window: a simulated owner carries each card to a stand-in of its own, by what the card
+// says in the window, and types what its screen shows.
+#include <QCheckBox>
+#include <QComboBox>
+#include <QListWidget>
+#include <QMenu>
+#include <QPlainTextEdit>
+#include <QTableWidget>
+#include <fstream>
+
+#include "app/at_machine/hand_words.h"
+#include "app/connect_dialog.h"
+#include "app/start/start_page.h"
+#include "core/book/book_json.h"
+#include "core/book/first_book.h"
+#include "core/book/record.h"
+#include "core/tasks/certificate.h"
+#include "link/by_hand/hand_link.h"
+#include "link/carrier.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+using link::HandAnswer;
+using link::HandCard;
+
+class ByHandWindow : public WindowTest {
+ protected:
+  void SetUp() override {
+    book_ = folder_.filePath("oriel.ypsi");
+    make_iron([](standin::Scenario&) {});
+    carries_.setInterval(1);
+    QObject::connect(&carries_, &QTimer::timeout, [this] { carry(); });
+  }
+  void TearDown() override {
+    carries_.stop();
+    close();
+  }
+  void make_iron(const std::function<void(standin::Scenario&)>& edit) {
+    std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
+    std::stringstream text;
+    text << file.rdbuf();
+    standin::Scenario scenario = standin::read_scenario(text.str()).value();
+    edit(scenario);
+    iron_ = std::make_unique<standin::StandIn>(std::move(scenario));
+    owner_ = std::make_unique<Carrier>(*iron_);
+  }
+  /// A book as the command or the start page makes it.
+  void write_first_book(const std::function<void(Book&)>& edit = [](Book&) {}) {
+    Book book = first_book({"moving_gantry", "Oriel", {"ruler", "caliper", "indicator"}, {812, 600, 112}}).value();
+    edit(book);
+    ASSERT_TRUE(write_file(book_, write_book(book)));
+  }
+  void open_window() {
+    session_ = std::make_unique<Session>(BookStore(book_), nullptr);
+    window_ = std::make_unique<MainWindow>(*session_);
+    window_->show();
+    (void)QTest::qWaitForWindowExposed(window_.get(), 2000);
+    QApplication::setActiveWindow(window_.get());
+    session_->editor().open_book();
+  }
+  /// By the dialog, as an owner would.
+  void connect_by_hand() {
+    QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
+    auto* dialog = window_->findChild<QDialog*>("connect-dialog");
+    ASSERT_NE(dialog, nullptr);
+    auto* lines = dialog->findChild<QListWidget*>("connect-lines");
+    for (int row = 0; row < lines->count(); ++row)
+      if (lines->item(row)->text().startsWith("By hand")) lines->setCurrentRow(row);
+    QTest::mouseClick(dialog->findChild<QPushButton*>("connect-now"), Qt::LeftButton);
+    ASSERT_TRUE(hands());
+    ASSERT_TRUE(told());
+    QApplication::setActiveWindow(window_.get());
+  }
+  link::HandLink* hands() {
+    return session_ && session_->machine().connection() ? session_->machine().connection()->hands() : nullptr;
+  }
+  const HandCard* card() { return hands() ? hands()->card() : nullptr; }
+  /// The button, or the entry of the menu, that says this.
+  void press(const HandCard& of, HandAnswer::Word word, bool elsewhere) {
+    for (const CardAnswer& each : card_answers(of)) {
+      if (each.word != word || (each.name == std::string("hand-elsewhere")) != elsewhere) continue;
+      if (auto* button = window_->findChild<QPushButton*>(each.name); button && button->isVisible())
+        return QTest::mouseClick(button, Qt::LeftButton);
+      for (QAction* act : window_->findChild<QPushButton*>("hand-others")->menu()->actions())
+        if (act->objectName() == each.name) return act->trigger();
+    }
+    ADD_FAILURE() << "nothing says " << static_cast<int>(word) << " on " << text("hand-title").toStdString();
+  }
+  void answer_with(const HandCard& of, const HandAnswer& answer) {
+    const auto at = answer.touched_at ? answer.touched_at : answer.at;
+    bool elsewhere = false;
+    for (const Axis axis : card_axes(of)) {
+      if (!at) continue;
+      elsewhere = elsewhere || (of.kind == HandCard::Kind::move && std::fabs((*at)[axis] - of.to[axis]) > 0.05);
+      if (auto* field = find<QLineEdit>(QString("hand-at-%1").arg(QChar(letter(axis))).toUtf8()); field->isVisible())
+        type(field->objectName().toUtf8(), QString::number((*at)[axis], 'f', 3), Qt::Key_Tab);
+    }
+    for (const auto& [name, value] : answer.values)
+      type(("hand-value-" + name).c_str(), QString::number(value, 'f', 4), Qt::Key_Tab);
+    for (const auto& name : answer.not_taken) find<QCheckBox>(("hand-taken-" + name).c_str())->setChecked(false);
+    press(of, answer.word, elsewhere && answer.word == HandAnswer::Word::done);
+  }
+  /// One card, if there is one: what the window shows is what is carried.
+  void carry() {
+    if (carrying_ || !card() || !window_->findChild<QWidget*>("hand-card")->isVisible()) return;
+    carrying_ = true;
+    HandCard shown = *card();
+    if (!shown.block.empty()) {
+      const QString block = find<QPlainTextEdit>("hand-block")->toPlainText();
+      EXPECT_EQ(block.toStdString(), shown.block);
+      shown.block = block.toStdString();
+    }
+    if (shown.kind == HandCard::Kind::program && !shown.touches && !shown.started) {
+      press(shown, HandAnswer::Word::started, false);
+    } else {
+      answer_with(shown, owner_->carry(shown));
+      ++carried_;
+      if (spotting_ && shown.kind == HandCard::Kind::move && shown.axis == Axis::z && shown.to.z < shown.from.z) {
+        const auto& points = session_->editor().book().square_worksheet->points;
+        (void)iron_->bench().spot(points[spotted_++ % points.size()].name);
+      }
+    }
+    carrying_ = false;
+  }
+  void carry_all() {
+    ASSERT_TRUE(wait_for([this] { return !card(); }, 60000)) << text("hand-title").toStdString();
+    ASSERT_TRUE(told());
+  }
+  void home_by_hand() {
+    QApplication::setActiveWindow(window_.get());
+    QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+    if (!card() && find<QWidget>("notice")->isVisible()) ADD_FAILURE() << text("notice-text").toStdString();
+    ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed() && !card(); }, 30000));
+  }
+  /// Moves the machine with its own keys, and tells where it then stands.
+  void own_keys(Axis axis, double machine_mm) {
+    const double by = machine_mm - iron_->link().status().position[axis];
+    if (std::fabs(by) < 1e-6) return;
+    const auto moved = iron_->link().jog(axis, by, 3000);
+    ASSERT_TRUE(moved) << moved.error().message;
+    owner_->run();
+    tell_place();
+  }
+  void tell_place() {
+    click("hand-tell");
+    const MachinePosition at = owner_->shown();
+    for (const Axis axis : all_axes)
+      type(QString("hand-at-%1").arg(QChar(letter(axis))).toUtf8(), QString::number(at[axis], 'f', 3), Qt::Key_Tab);
+    click("hand-done");
+    ASSERT_EQ(session_->machine().status().position, at);
+  }
+  /// What its screen shows at an input is told by a press.
+  void lamp(const char* name, bool on) {
+    auto* button = find<QPushButton>(name);
+    if (button->isChecked() != on) QTest::mouseClick(button, Qt::LeftButton);
+    EXPECT_TRUE(told(3));
+  }
+  void press_and_let_go(const char* name) {
+    lamp(name, true);
+    lamp(name, false);
+  }
+  void type(const QByteArray& name, const QString& text, Qt::Key end = Qt::Key_Return) {
+    WindowTest::type(name.constData(), text, end);
+  }
+  void click(const QByteArray& name) { WindowTest::click(name.constData()); }
+  template <class T = QWidget>
+  T* find(const QByteArray& name) {
+    return WindowTest::find<T>(name.constData());
+  }
+  void choose(const char* name, const QString& item) {
+    auto* box = find<QComboBox>(name);
+    const int at = box->findText(item);
+    ASSERT_GE(at, 0) << item.toStdString();
+    box->setCurrentIndex(at);
+    emit box->activated(at);
+    emit box->textActivated(item);
+  }
+  void see_directions() {
+    sheet("directions");
+    for (const Axis axis : {Axis::z, Axis::x, Axis::y}) {
+      click(QString("nudge-%1").arg(QChar(letter(axis))).toUtf8());
+      ASSERT_TRUE(wait_for([this] {
+        return find<QPushButton>("directions-yes")->isVisible() && find<QPushButton>("directions-yes")->isEnabled();
+      }));
+      click("directions-yes");
+    }
+  }
+  /// Where it stands becomes zero, over the stock.
+  void zero_over_stock() {
+    sheet("work_zero");
+    own_keys(Axis::x, 182);
+    own_keys(Axis::y, 122);
+    own_keys(Axis::z, -88);
+    click("set-zero-all");
+    carry_all();
+  }
+  double read(Axis axis, const char* instrument) { return iron_->bench().read_distance(axis, instrument).value(); }
+  void steps(Axis axis, const char* instrument, std::initializer_list<const char*> tolds) {
+    sheet("steps_per_unit");
+    click(QString("axis-%1").arg(QChar(letter(axis)).toLower()).toUtf8());
+    choose("instrument", instrument);
+    for (const char* told : tolds) {
+      type("told", told);
+      click("move-and-mark");
+      ASSERT_TRUE(wait_for([this] { return text("hint").contains("Mark where"); }))
+          << text("hint").toStdString() << text("notice-text").toStdString();
+      iron_->bench().mark(axis);
+      click("move-and-mark");
+      ASSERT_TRUE(wait_for([this] { return text("hint").contains("It has moved"); })) << text("hint").toStdString();
+      type("measured", QString::number(std::fabs(read(axis, instrument)), 'f', 3));
+    }
+    click("apply");
+    carry_all();
+    home_by_hand();
+  }
+  void expect_steps_within_U(Axis axis) {
+    const Book& book = session_->editor().book();
+    const auto found = newest(book, "steps_per_unit", std::string(1, letter(axis)));
+    ASSERT_TRUE(found) << letter(axis);
+    const Entry& entry = book.history[*found];
+    EXPECT_TRUE(entry.told_by_hand);
+    EXPECT_NEAR(entry.result.at("new_steps_per_mm").get<double>(),
+                iron_->scenario().axes[index(axis)].true_steps_per_mm,
+                entry.result.at("U_new_steps_per_mm").get<double>())
+        << letter(axis);
+    EXPECT_NEAR(iron_->link().setting(axis_setting(axis, "steps_per_mm")).value(), book.machine.axis(axis).steps_per_mm,
+                1e-9)
+        << "and it was typed there";
+  }
+
+  QString book_;
+  std::unique_ptr<standin::StandIn> iron_;
+  std::unique_ptr<Carrier> owner_;
+  QTimer carries_;
+  bool carrying_ = false, spotting_ = false;
+  std::size_t spotted_ = 0;
+  int carried_ = 0;
+};
+
+TEST_F(ByHandWindow, TheOrderOfWorkFromAnEmptyFolderToACertificate) {
+  {
+    MyMachines machines(folder_.filePath("books"));
+    StartPage page(machines);
+    page.show();
+    QObject::connect(&page, &StartPage::book_begun, [this](const QString& path) { book_ = path; });
+    auto* name = page.findChild<QLineEdit*>("new-name");
+    QTest::keyClicks(name, "Oriel");
+    page.findChild<QCheckBox*>("new-indicator")->setChecked(true);
+    QTest::mouseClick(page.findChild<QPushButton*>("begin-book"), Qt::LeftButton);
+    ASSERT_TRUE(QFile::exists(book_));
+  }
+  open_window();
+  EXPECT_EQ(text("next-title"), "Build: never done") << "offline or not, what is next is what is really next";
+  window_->open_sheet("build");
+  click("build-x");
+  type("travel", "812");
+  click("keep-build");
+  window_->open_sheet("standing");
+  EXPECT_EQ(text("next-title"), "Connect to the machine");
+  carries_.start();
+  connect_by_hand();
+  carry_all();
+  EXPECT_EQ(text("state"), "Not homed");
+  // Where book and controller differ, the controller's figures hold: nobody has measured anything yet.
+  for (const SettingDifference& each : session_->machine().setting_differences())
+    session_->machine().settle(each, true);
+  EXPECT_TRUE(session_->machine().setting_differences().empty());
+  EXPECT_EQ(text("next-title"), "Inputs: never done");
+
+  sheet("inputs");
+  click("inputs-begin");
+  for (const char* each : {"hand-lamp-X", "hand-lamp-Y", "hand-lamp-Z", "hand-lamp-probe", "hand-lamp-stop"})
+    press_and_let_go(each);
+  EXPECT_TRUE(text("inputs-asked").contains("Every input was seen")) << text("inputs-asked").toStdString();
+  EXPECT_TRUE(last().told_by_hand);
+
+  see_directions();
+  home_by_hand();
+  EXPECT_EQ(text("state"), "By hand");
+
+  steps(Axis::x, "ruler", {"600", "400", "250", "500"});
+  steps(Axis::y, "ruler", {"500", "400", "250", "450"});
+  steps(Axis::z, "caliper", {"-80", "-60", "-40"});
+
+  sheet("lost_motion");
+  click("axis-y");
+  choose("lost-instrument", "indicator");
+  for (const char* place : {"100", "250", "400"}) {
+    type("place", place);
+    click("arrive");
+    ASSERT_TRUE(wait_for([this] { return text("lost-hint").contains("towards +"); }));
+    iron_->bench().mark(Axis::y);
+    type("arriving-plus", QString::number(read(Axis::y, "indicator"), 'f', 3));
+    ASSERT_TRUE(wait_for([this] { return text("lost-hint").contains("towards −"); }));
+    type("arriving-minus", QString::number(read(Axis::y, "indicator"), 'f', 3));
+  }
+  click("keep");
+  EXPECT_NEAR(last().result.at("lost_motion_mm").get<double>(), iron_->scenario().axes[1].lost_motion,
+              last().result.at("U_lost_motion_mm").get<double>());
+
+  zero_over_stock();
+  own_keys(Axis::z, -20);
+  sheet("squareness");
+  type("rail-spacing", QString::number(iron_->scenario().rail_spacing));
+  choose("square-instrument", "ruler");
+  spotting_ = true;
+  click("mark-points");
+  ASSERT_TRUE(wait_for([this] { return text("square-hint").contains("The marks are down"); }, 60000))
+      << text("square-hint").toStdString() << text("notice-text").toStdString();
+  spotting_ = false;
+  const auto worksheet = *session_->editor().book().square_worksheet;
+  for (std::size_t i = 0; i < worksheet.distances.size(); ++i) {
+    const auto between = iron_->bench().read_between(worksheet.points[worksheet.distances[i].from].name,
+                                                     worksheet.points[worksheet.distances[i].to].name, "ruler");
+    ASSERT_TRUE(between) << between.error().message;
+    type(QString("distance-%1").arg(i).toUtf8(), QString::number(*between, 'f', 2));
+  }
+  click("keep");
+  EXPECT_EQ(last().sheet, "squareness");
+  EXPECT_NEAR(last().result.at("skew_mrad").get<double>(), iron_->scenario().skew * 1000,
+              last().result.at("U_skew_mrad").get<double>());
+
+  sheet("limits");
+  click("axis-z");
+  click("let-further");
+  carry_all();
+  ASSERT_TRUE(iron_->link().jog(Axis::z, -108 - iron_->link().status().position.z, 600));
+  owner_->run();
+  tell_place();
+  click("take-far-end");
+  carry_all();
+  type("clearance-far", "3");
+  click("set-limits");
+  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("both limits are proved"); }, 30000))
+      << text("notice-text").toStdString();
+  carry_all();
+  EXPECT_EQ(standing_of(session_->editor().book(), "limits", Axis::z).standing, Standing::current);
+  EXPECT_NEAR(iron_->link().setting("axis.z.soft_min_mm").value(),
+              *session_->editor().book().machine.axis(Axis::z).soft_min, 1e-9);
+
+  sheet("homing");
+  choose("homing-way", "indicator");
+  click("axis-x");
+  type("homing-trials", "5");
+  type("indicator-place", "70");
+  own_keys(Axis::z, -5);
+  click("homing-begin");
+  for (int trial = 1; trial <= 5; ++trial) {
+    ASSERT_TRUE(wait_for([&] { return text("homing-hint").contains("read the indicator"); }, 30000)) << trial;
+    if (trial == 1) iron_->bench().mark(Axis::x);
+    type("trial-reading", QString::number(read(Axis::x, "indicator"), 'f', 3));
+  }
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("keep")->isEnabled(); }));
+  click("keep");
+
+  zero_over_stock();
+  EXPECT_NEAR(iron_->link().setting("work.g54.x_mm").value(), 182, 0.02);
+  click("go-to-zero");
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }));
+  EXPECT_NEAR(iron_->link().status().position.z, session_->machine().status().position.z, 0.01);
+
+  session_->editor().note_in_book([](Book& b) {
+    b.job.stock_size = {320, 320, 18};
+    b.job.checklist.clear();
+    b.tools = {{}};
+    b.tools.front().number = 1;
+    b.tools.front().diameter = 3;
+  });
+  write("part.ngc", good_part);
+  sheet("program");
+  load("part.ngc");
+  ASSERT_TRUE(session_->job().program());
+  answer_for_all();
+  sheet("cut");
+  start();
+  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000))
+      << session_->job().run().why() << text("notice-text").toStdString();
+  EXPECT_EQ(last().sheet, "cut");
+  EXPECT_EQ(last().result.at("ended"), "finished");
+  EXPECT_TRUE(last().told_by_hand);
+
+  for (const Axis axis : all_axes) expect_steps_within_U(axis);
+  const Certificate certificate = certificate_of(session_->editor().book());
+  EXPECT_TRUE(told_by_hand(certificate));
+  sheet("certificate");
+  EXPECT_GT(carried_, 60) << "and nothing of it went over a line";
+  sheet("standing");
+  EXPECT_TRUE(find<QAbstractItemView>("history")->model()->index(0, 1).data().toString().contains("told by hand"));
+}
+
+/// Wrong answers, typed and pressed.
+TEST_F(ByHandWindow, WhatWentWrongThereIsSaidOnTheCard) {
+  write_first_book();
+  open_window();
+  connect_by_hand();
+  ASSERT_NE(card(), nullptr);
+  EXPECT_EQ(card()->kind, HandCard::Kind::look_up);
+  click("hand-put-off");
+  EXPECT_FALSE(find<QWidget>("hand-card")->isVisible()) << "put off";
+  EXPECT_TRUE(text("hand-summary").startsWith("Look up"));
+  click("hand-open");
+  type("hand-called-axis.x.steps_per_mm", "motor tuning, axis X, steps", Qt::Key_Tab);
+  type("hand-value-axis.x.steps_per_mm", "81,5", Qt::Key_Tab);
+  click("hand-done");
+  EXPECT_EQ(session_->machine().link()->setting("axis.x.steps_per_mm"), 81.5);
+  EXPECT_EQ(name_there(session_->editor().book(), "axis.x.steps_per_mm"), "motor tuning, axis X, steps");
+  EXPECT_TRUE(text("notice-text").contains("otherwise than the book")) << text("notice-text").toStdString();
+
+  QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+  click("notice-action-1");  // home even so
+  ASSERT_TRUE(told());
+  ASSERT_NE(card(), nullptr);
+  EXPECT_EQ(text("hand-title"), "Home the machine");
+  click("hand-done");
+  EXPECT_TRUE(session_->machine().status().all_homed());
+
+  sheet("steps_per_unit");
+  type("told", "300");
+  click("move-and-mark");
+  ASSERT_TRUE(told());
+  EXPECT_EQ(text("hand-title"), "Send X to 3.000, from where it stands at 0.000");
+  EXPECT_EQ(find<QPlainTextEdit>("hand-block")->toPlainText(), "G21 G90 G53 G1 X3.000 F1500");
+  click("hand-elsewhere");
+  EXPECT_TRUE(text("hand-said").contains("Type first")) << text("hand-said").toStdString();
+  ASSERT_NE(card(), nullptr);
+  type("hand-at-X", "far away", Qt::Key_Tab);
+  EXPECT_NE(card(), nullptr) << "what is no length is no answer";
+  type("hand-at-X", "1,2", Qt::Key_Tab);
+  click("hand-elsewhere");
+  ASSERT_TRUE(told());
+  EXPECT_TRUE(text("notice-text").contains("ended before its mark")) << text("notice-text").toStdString();
+  EXPECT_EQ(session_->machine().status().position.x, 1.2);
+
+  click("move-and-mark");
+  ASSERT_TRUE(told());
+  click("hand-still");
+  ASSERT_TRUE(told());
+  EXPECT_TRUE(text("notice-text").contains("did not move")) << text("notice-text").toStdString();
+
+  // The sheet is left: nobody knows how far it has come.
+  click("move-and-mark");
+  ASSERT_TRUE(told());
+  sheet("standing");
+  EXPECT_TRUE(text("hand-title").contains("where does it stand")) << text("hand-title").toStdString();
+  type("hand-at-X", "2.5", Qt::Key_Tab);
+  click("hand-done");
+  EXPECT_EQ(session_->machine().status().position.x, 2.5);
+  EXPECT_EQ(text("state"), "By hand");
+
+  // Arrow keys are its own.
+  session_->machine().jog(Axis::x, 1);
+  EXPECT_EQ(card(), nullptr);
+  EXPECT_TRUE(text("notice-text").contains("its own keys"));
+  click("hand-tell");
+  click("hand-off");
+  EXPECT_FALSE(session_->machine().status().all_homed());
+}
+
+/// Closed and opened again between two cards, what was told and what is owed is there.
+TEST_F(ByHandWindow, TheWindowCanBeClosedBetweenTwoCards) {
+  write_first_book();
+  open_window();
+  connect_by_hand();
+  click("hand-done");
+  sheet("build");
+  click("build-x");
+  type("home-coordinate", "5");
+  click("keep-build");
+  ASSERT_TRUE(told());
+  ASSERT_NE(card(), nullptr);
+  EXPECT_EQ(card()->kind, HandCard::Kind::settings);
+  EXPECT_TRUE(text("hand-change-axis.x.home_coordinate_mm").contains("5.0000"));
+  close();
+  open_window();
+  connect_by_hand();
+  ASSERT_NE(card(), nullptr);
+  EXPECT_EQ(card()->kind, HandCard::Kind::settings) << "owed still, and what it has is not asked again";
+  find<QCheckBox>("hand-taken-axis.x.home_coordinate_mm")->setChecked(false);
+  click("hand-done");
+  ASSERT_TRUE(told(4));
+  EXPECT_TRUE(text("notice-text").contains("does not take") || text("notice-text").contains("otherwise than the book"))
+      << text("notice-text").toStdString();
+  EXPECT_EQ(session_->machine().link()->setting("axis.x.home_coordinate_mm"), 0);
+
+  QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+  click("notice-action-1");
+  ASSERT_TRUE(told());
+  ASSERT_NE(card(), nullptr);
+  close();
+  open_window();
+  connect_by_hand();
+  EXPECT_EQ(text("hand-title"), "Something was broken off: where does it stand?");
+  QMenu* others = find<QPushButton>("hand-others")->menu();
+  (void)others;
+  click("hand-off");
+  EXPECT_FALSE(session_->machine().status().all_homed());
+  // A file that was damaged is said, and the book's figures are taken.
+  close();
+  ASSERT_TRUE(write_file(book_ + ".by-hand", "{\"format\":"));
+  open_window();
+  connect_by_hand();
+  EXPECT_TRUE(text("notice-text").contains("cannot be read")) << text("notice-text").toStdString();
+  ASSERT_NE(card(), nullptr);
+  EXPECT_EQ(card()->kind, HandCard::Kind::look_up);
+}
+
+TEST_F(ByHandWindow, AMachineWithoutSwitchesIsSetAtItsMarks) {
+  write_first_book([](Book& book) {
+    for (const Axis axis : all_axes) book.machine.axis(axis).zero_by_hand = true;
+    book.machine.no_probe = true;
+    book.machine.emergency_stops = {"left of the bed", "at the door"};
+  });
+  open_window();
+  carries_.start();
+  connect_by_hand();
+  carry_all();
+  for (const char* lamp : {"hand-lamp-X", "hand-lamp-probe"})
+    EXPECT_FALSE(find<QPushButton>(lamp)->isVisible()) << lamp;
+  sheet("inputs");
+  click("inputs-begin");
+  EXPECT_TRUE(text("inputs-asked").contains("left of the bed")) << text("inputs-asked").toStdString();
+  press_and_let_go("hand-lamp-stop");
+  EXPECT_TRUE(text("inputs-asked").contains("at the door")) << "each by its place";
+  press_and_let_go("hand-lamp-stop");
+  EXPECT_TRUE(text("inputs-asked").contains("Every input was seen")) << text("inputs-asked").toStdString();
+  EXPECT_EQ(last().result.at("inputs").at("probe"), "not_there");
+  EXPECT_EQ(standing_of(session_->editor().book(), "inputs").standing, Standing::current);
+
+  carries_.stop();
+  carries_.start();
+  see_directions();
+  carries_.stop();
+  session_->machine().home(true);
+  ASSERT_TRUE(told());
+  EXPECT_TRUE(text("hand-text").contains("has no switches")) << text("hand-text").toStdString();
+  carries_.start();
+  carry_all();
+  EXPECT_TRUE(session_->machine().status().all_homed());
+  steps(Axis::x, "ruler", {"600", "400", "250", "500"});
+  expect_steps_within_U(Axis::x);
+}
+
+}  // namespace
+}  // namespace ypsi::app
