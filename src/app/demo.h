@@ -1,6 +1,7 @@
 #pragma once
 // The demo workshop, Quillfeather Dials: its files are copied to a folder of the owner's and live there.
 #include <QString>
+#include <vector>
 
 #include "core/result.h"
 
@@ -10,11 +11,21 @@ struct DemoFiles {
   QString book, scenario, settings, program;
 };
 
+/// A simulated machine to learn on.
+struct DemoMachine {
+  QString id;    ///< "oriel": its files begin with it
+  QString name;  ///< "Oriel"
+  QString what;  ///< what it is, and what there is to find, in a sentence
+};
+/// The router Oriel, the engraver Tansy, the cutting table Fathom.
+const std::vector<DemoMachine>& demo_machines();
+
 /// Where the demo's files ship: beside the program's build, or installed. Empty when they are not there.
 QString find_demo_data();
 
-/// Copies what is not there yet (everything when `fresh`). Error: `unreadable` where files are missing or the folder
-/// cannot be written.
-Result<DemoFiles> prepare_demo(const QString& data, const QString& folder, bool fresh);
+/// Copies what is not there yet (everything when `fresh`) of `machine`, which is one of demo_machines(). Error:
+/// `unreadable` where files are missing or the folder cannot be written.
+Result<DemoFiles> prepare_demo(const QString& data, const QString& folder, bool fresh,
+                               const QString& machine = QStringLiteral("oriel"));
 
 }  // namespace ypsi::app

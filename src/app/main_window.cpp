@@ -7,6 +7,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QVBoxLayout>
@@ -70,6 +71,7 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   column->addWidget(jog_strip_);
   rail_ = new Rail(session, centre);
   connect(rail_, &Rail::jog_wanted, this, &MainWindow::toggle_jog_strip);
+  connect(&session_.machine(), &MachineSession::jog_wanted, this, &MainWindow::toggle_jog_strip);
   column->addWidget(rail_);
   setCentralWidget(centre);
 
@@ -142,6 +144,10 @@ void MainWindow::make_menus() {
   add(book, "open-book", tr("Open a book…"), QKeySequence("Ctrl+Shift+B"), [this] { open_another_book(); });
   add(book, "another-machine", tr("Another machine…"), QKeySequence("Ctrl+Shift+O"),
       [this] { emit another_machine_wanted(); });
+  recent_ = book->addMenu(tr("Recent"));
+  recent_->setObjectName("recent");
+  recent_->setEnabled(false);
+  add(book, "bring-back", tr("Bring back the save before"), {}, [this] { session_.editor().bring_back_previous(); });
   book->addSeparator();
   add(book, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
 
@@ -212,6 +218,13 @@ void MainWindow::open_another_book() {
     emit book_wanted(path);
   else
     session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
+}
+
+void MainWindow::show_recent(const std::vector<std::pair<QString, QString>>& machines) {
+  recent_->clear();
+  for (const auto& [name, path] : machines)
+    recent_->addAction(name, this, [this, path] { emit book_wanted(path); })->setToolTip(path);
+  recent_->setEnabled(!machines.empty());
 }
 
 void MainWindow::save_a_copy() {

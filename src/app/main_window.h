@@ -24,6 +24,8 @@ class MainWindow : public QMainWindow {
   explicit MainWindow(Session& session);
   MainWindow(Session& session, const TaskViews& views);
   void open_sheet(const QString& id);
+  /// Machines whose books were opened before, name and path, the last one first.
+  void show_recent(const std::vector<std::pair<QString, QString>>& machines);
   QString current_sheet() const { return current_; }
 
  signals:
@@ -56,6 +58,7 @@ class MainWindow : public QMainWindow {
   Tray* tray_;
   QPushButton* simulated_;
   QLabel *title_, *link_label_;
+  QMenu* recent_ = nullptr;
   std::map<QString, Sheet*> sheets_;
   QString current_;
   bool homed_shown_ = false;

@@ -95,6 +95,9 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   };
   draft.box(bar, theme().second_ink, theme().sheet);
   draft.box(QRectF(at(low), bar.top(), at(high) - at(low), bar.height()), Qt::transparent, theme().teal_soft, 0);
+  // An axis that was set at its mark by hand is known until the power goes, and drawn so.
+  if (session_.editor().book().machine.axis(axis_).zero_by_hand)
+    draft.hatch(QRectF(at(low), bar.top(), at(high) - at(low), bar.height()), theme().second_ink, 6);
   draft.line({at(low), bar.top()}, {at(low), bar.bottom()}, theme().second_ink);
   draft.line({at(high), bar.top()}, {at(high), bar.bottom()}, theme().second_ink);
   if (known) {

@@ -177,6 +177,7 @@ class ByHandWindow : public WindowTest {
     emit box->activated(at);
     emit box->textActivated(item);
   }
+  void the_order_of_work(bool switches);
   void see_directions() {
     sheet("directions");
     for (const Axis axis : {Axis::z, Axis::x, Axis::y}) {
@@ -239,7 +240,8 @@ class ByHandWindow : public WindowTest {
   int carried_ = 0;
 };
 
-TEST_F(ByHandWindow, TheOrderOfWorkFromAnEmptyFolderToACertificate) {
+/// From an empty folder to a certificate.
+void ByHandWindow::the_order_of_work(bool switches) {
   {
     MyMachines machines(folder_.filePath("books"));
     StartPage page(machines);
@@ -256,6 +258,11 @@ TEST_F(ByHandWindow, TheOrderOfWorkFromAnEmptyFolderToACertificate) {
   window_->open_sheet("build");
   click("build-x");
   type("travel", "812");
+  if (!switches)
+    for (const char* page : {"build-x", "build-y", "build-z"}) {
+      click(page);
+      choose("home-end", page == std::string("build-z") ? "none: by hand, + end" : "none: by hand, − end");
+    }
   click("keep-build");
   window_->open_sheet("standing");
   EXPECT_EQ(text("next-title"), "Connect to the machine");
@@ -271,8 +278,9 @@ TEST_F(ByHandWindow, TheOrderOfWorkFromAnEmptyFolderToACertificate) {
 
   sheet("inputs");
   click("inputs-begin");
-  for (const char* each : {"hand-lamp-X", "hand-lamp-Y", "hand-lamp-Z", "hand-lamp-probe", "hand-lamp-stop"})
-    press_and_let_go(each);
+  if (switches)
+    for (const char* each : {"hand-lamp-X", "hand-lamp-Y", "hand-lamp-Z"}) press_and_let_go(each);
+  for (const char* each : {"hand-lamp-probe", "hand-lamp-stop"}) press_and_let_go(each);
   EXPECT_TRUE(text("inputs-asked").contains("Every input was seen")) << text("inputs-asked").toStdString();
   EXPECT_TRUE(last().told_by_hand);
 
@@ -390,6 +398,14 @@ TEST_F(ByHandWindow, TheOrderOfWorkFromAnEmptyFolderToACertificate) {
   EXPECT_TRUE(find<QAbstractItemView>("history")->model()->index(0, 1).data().toString().contains("told by hand"));
 }
 
+TEST_F(ByHandWindow, TheOrderOfWorkFromAnEmptyFolderToACertificate) {
+  the_order_of_work(true);
+}
+
+TEST_F(ByHandWindow, TheOrderOfWorkWithoutASwitch) {
+  the_order_of_work(false);
+}
+
 /// Wrong answers, typed and pressed.
 TEST_F(ByHandWindow, WhatWentWrongThereIsSaidOnTheCard) {
   write_first_book();
@@ -496,6 +512,20 @@ TEST_F(ByHandWindow, TheWindowCanBeClosedBetweenTwoCards) {
   (void)others;
   click("hand-off");
   EXPECT_FALSE(session_->machine().status().all_homed());
+  // Killed while something moves: what is on the disk is all there is.
+  session_->machine().home(true);
+  ASSERT_TRUE(told(4));
+  click("hand-done");
+  ASSERT_TRUE(session_->machine().link()->jog(Axis::x, 100, 500));
+  ASSERT_TRUE(told(4));
+  const auto left = read_file(book_ + ".by-hand");
+  ASSERT_TRUE(left);
+  close();
+  ASSERT_TRUE(write_file(book_ + ".by-hand", *left));
+  open_window();
+  connect_by_hand();
+  EXPECT_EQ(text("hand-title"), "Something was broken off: where does it stand?");
+  click("hand-off");
   // A file that was damaged is said, and the book's figures are taken.
   close();
   ASSERT_TRUE(write_file(book_ + ".by-hand", "{\"format\":"));

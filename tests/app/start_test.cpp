@@ -2,13 +2,17 @@
 #include <gtest/gtest.h>
 
 #include <QComboBox>
+#include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <QLineEdit>
+#include <QListWidget>
+#include <QMenu>
 #include <QTemporaryDir>
 #include <QTest>
 #include <functional>
 
+#include "app/demo.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/text_file.h"
@@ -151,6 +155,71 @@ TEST_F(Start, ABookForEachKindIsBegunByKeysAlone) {
   }
 }
 
+TEST_F(Start, EachOfTheWorkshopsMachinesIsThereToLearnOn) {
+  for (const DemoMachine& machine : demo_machines()) {
+    desk_.show_start();
+    click(("learn-" + machine.id).toUtf8().constData());
+    ASSERT_TRUE(desk_.window()) << machine.id.toStdString() << text("start-said").toStdString();
+    wait([&] { return book().machine.name == machine.name.toStdString(); });
+    EXPECT_EQ(book().machine.workshop, "Quillfeather Dials");
+    ASSERT_TRUE(desk_.session()->machine().connection());
+    EXPECT_TRUE(desk_.session()->machine().connection()->simulated());
+    for (const SettingDifference& each : desk_.session()->machine().setting_differences())
+      ADD_FAILURE() << machine.id.toStdString() << ": " << each.in_book.name << " " << each.in_book.value << " " << each.in_controller;
+    trigger("another-machine");
+    wait([this] { return !desk_.window() && desk_.start_page()->isVisible(); });
+  }
+}
+
+TEST_F(Start, RecentMachinesAndTheSaveBeforeAreInTheMenu) {
+  desk_.show_start();
+  begin("Oriel", "moving_gantry");
+  wait([this] { return desk_.window() != nullptr; });
+  trigger("another-machine");
+  wait([this] { return !desk_.window(); });
+  begin("Tansy", "engraver");
+  wait([this] { return desk_.window() && book().machine.name == "Tansy"; });
+  desk_.session()->editor().change_book("try", [](Book& b) { b.machine.workshop = "one"; });
+  desk_.session()->editor().change_book("try", [](Book& b) { b.machine.workshop = "two"; });
+  trigger("bring-back");
+  EXPECT_EQ(book().machine.workshop, "one");
+  EXPECT_EQ(BookStore::load(desk_.session()->editor().book_path())->book.machine.workshop, "one");
+  bool kept = false;
+  for (const QString& name : QDir(machines_.folder()).entryList(QDir::Files))
+    if (name.contains("set-aside"))
+      kept = kept || BookStore::load(machines_.folder() + "/" + name)->book.machine.workshop == "two";
+  EXPECT_TRUE(kept) << "what was here stays beside it";
+  auto* recent = desk_.window()->findChild<QMenu*>("recent");
+  ASSERT_EQ(recent->actions().size(), 1);
+  EXPECT_EQ(recent->actions().front()->text(), "Oriel");
+  recent->actions().front()->trigger();
+  wait([this] { return desk_.window() && book().machine.name == "Oriel"; });
+}
+
+/// No probe: what is about it is not asked for, and stands at the list's foot.
+TEST_F(Start, WhatAMachineHasNotStandsUnderAlso) {
+  desk_.show_start();
+  begin("Oriel", "moving_gantry");
+  wait([this] { return desk_.window() != nullptr; });
+  auto* staff = desk_.window()->findChild<QListWidget*>("staff");
+  const auto titles = [staff] {
+    QStringList all;
+    for (int i = 0; i < staff->count(); ++i) all << staff->item(i)->text();
+    return all;
+  };
+  EXPECT_TRUE(titles().contains("Touch plate"));
+  EXPECT_FALSE(titles().join(",").contains("Also"));
+  desk_.session()->editor().change_book("try", [](Book& b) { b.machine.no_probe = true; });
+  EXPECT_FALSE(titles().contains("Touch plate"));
+  ASSERT_TRUE(titles().last().startsWith("Also")) << titles().last().toStdString();
+  staff->scrollToBottom();
+  QTest::mouseClick(staff->viewport(), Qt::LeftButton, {},
+                    staff->visualItemRect(staff->item(staff->count() - 1)).center());
+  EXPECT_EQ(titles().mid(titles().size() - 2), (QStringList{"Touch plate", "Tool setter"}));
+  desk_.window()->open_sheet("touch_plate");
+  EXPECT_EQ(desk_.window()->current_sheet(), "touch_plate") << "nothing is locked";
+}
+
 TEST_F(Start, WhatIsOpenedLastStandsFirstAndWhatIsGoneDoesNotStand) {
   Book other;
   other.machine.name = "Fathom";
@@ -192,7 +261,7 @@ TEST_F(Start, ABookThatCannotBeReadSaysWhyAndIsNotOpened) {
 
 TEST_F(Start, LearningOnASimulatedOneIsOnePressAwayAndLeavesNothingBehind) {
   desk_.show_start();
-  click("learn");
+  click("learn-oriel");
   ASSERT_TRUE(desk_.window());
   ASSERT_TRUE(desk_.session()->machine().connection());
   wait([this] { return !book().machine.name.empty(); });

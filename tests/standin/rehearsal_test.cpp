@@ -10,6 +10,7 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
+#include "core/book/book_json.h"
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
 #include "core/tasks/all_tasks.h"
@@ -229,6 +230,24 @@ TEST(Rehearsals, OfTheDemoAreCompletedWithNothingButItsScenario) {
   EXPECT_NEAR(*r.axes[1].lost_motion, 0.11, 0.005);
   EXPECT_EQ(r.sheets.front().sheet, "Build");
   EXPECT_EQ(r.sheets.back().sheet, "Measure the cut");
+}
+
+/// The engraver and the cutting table, from the first day, with the books they ship with.
+TEST(Rehearsals, OfTheWorkshopsOtherMachinesAreCompleted) {
+  for (const char* name : {"tansy", "fathom"}) {
+    std::ifstream scenario_file(std::string(YPSI_DEMO_DATA) + "/" + name + ".scenario.json"),
+        book_file(std::string(YPSI_DEMO_DATA) + "/" + name + ".ypsi");
+    const json scenario = json::parse(scenario_file);
+    const auto book = read_book(std::string(std::istreambuf_iterator<char>(book_file), {}));
+    ASSERT_TRUE(book) << name;
+    const Rehearsal r = rehearsed(scenario, &book->book);
+    EXPECT_TRUE(r.completed) << name << "\n" << all_of(r.problems);
+    for (const Axis a : all_axes) {
+      const double truth = scenario.at("axes").at(std::string(1, letter(a))).at("true_steps_per_mm");
+      ASSERT_TRUE(r.axes[index(a)].steps_per_mm) << name;
+      EXPECT_NEAR(*r.axes[index(a)].steps_per_mm, truth, *r.axes[index(a)].U_steps * 1.5) << name << letter(a);
+    }
+  }
 }
 
 // The stock lies on a bed that is neither level nor flat, and is not of one thickness: its top stands some tenths lower

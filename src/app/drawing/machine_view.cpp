@@ -1,6 +1,7 @@
 #include "app/drawing/machine_view.h"
 
 #include <QMouseEvent>
+#include <algorithm>
 #include <cmath>
 
 #include "app/drawing/draft.h"
@@ -9,7 +10,12 @@
 namespace ypsi::app {
 namespace {
 constexpr double click_px = 16;
+
+bool any_by_hand(const MachineSetup& machine) {
+  return std::any_of(machine.axes.begin(), machine.axes.end(), [](const AxisSetup& axis) { return axis.zero_by_hand; });
 }
+
+}  // namespace
 
 QString kind_words(const std::string& kind) {
   if (kind == "moving_bed") return MachineView::tr("Moving bed");
@@ -44,6 +50,7 @@ void MachineView::paint_axis(Draft& draft, Axis a, QPointF from, QPointF to) {
   const QPointF home = axis.home_at_max ? to : from, n(-d.y(), d.x());
   const QPointF at = home + (axis.home_at_max ? d : -d) * 9;
   draft.box(QRectF(at.x() - 4, at.y() - 4, 8, 8), theme().red, theme().sheet, 1.8);
+  if (axis.zero_by_hand) draft.hatch(QRectF(at.x() - 4, at.y() - 4, 8, 8), theme().red, 3);  // a mark, no switch
   const bool across = std::fabs(d.x()) > 0.5;
   const bool rotary = is_rotary(axis.drive.transmission);
   const LengthUnit unit = rotary ? LengthUnit::degree : unit_;
@@ -113,9 +120,12 @@ void MachineView::paintEvent(QPaintEvent*) {
   paint_plan(draft, QRectF(6, 2, split - 16, height() - 6.0));
   paint_elevation(draft, QRectF(split + 8, 2, width() - split - 14, height() - 6.0));
   const bool narrow = split < 360;  // no room beside the caption
-  const QPointF legend = narrow ? QPointF(7, height() - 14.0) : QPointF(split - 190, 5);
+  const QPointF legend = narrow ? QPointF(7, height() - 14.0) : QPointF(split - (any_by_hand(machine_) ? 270 : 190), 5);
   draft.box(QRectF(legend, QSizeF(8, 8)), theme().red, theme().sheet, 1.8);
-  draft.text(legend + QPointF(14, 8), tr("the switch that homing seeks"), theme().second_ink, 11);
+  draft.text(
+      legend + QPointF(14, 8),
+      any_by_hand(machine_) ? tr("the switch that homing seeks; hatched: a mark") : tr("the switch that homing seeks"),
+      theme().second_ink, 11);
 }
 
 void MachineView::mousePressEvent(QMouseEvent* event) {

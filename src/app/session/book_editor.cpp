@@ -130,6 +130,28 @@ void BookEditor::open_book() {
   notices_.notify(notice);
 }
 
+void BookEditor::bring_back_previous() {
+  if (read_only_) {
+    (void)save();  // which says why not
+    return;
+  }
+  auto previous = store_.load_previous();
+  if (!previous || previous->from_later_version()) {
+    notices_.notify({NoticeLevel::attention,
+                     previous ? tr("The save before was written by a later Ypsilograph, so it was left alone.")
+                              : to_q(previous.error().message),
+                     {}});
+    return;
+  }
+  const QString aside = store_.keep_aside(book_);
+  if (!kept_aside(aside)) return;
+  use_book(std::move(*previous));
+  if (save())
+    notices_.notify({NoticeLevel::good,
+                     tr("The save before is back. What was here is kept as “%1”.").arg(QFileInfo(aside).fileName()),
+                     {}});
+}
+
 bool BookEditor::save() {
   if (read_only_) {
     notices_.notify(

@@ -44,6 +44,9 @@ class BookEditor : public QObject {
   /// The same for what is not worth an undo step (recent files, the program's path).
   void note_in_book(const std::function<void(Book&)>& change);
   bool save();
+  /// The save before takes this book's place; what was here stays beside it under a name of its own. Says what came of
+  /// it.
+  void bring_back_previous();
   QUndoStack& undo_stack() { return undo_; }
   QString now() const;  ///< RFC 3339, local
   /// How warm the workshop is, as it was said since the book was opened; findings are kept with it.

@@ -146,6 +146,7 @@ class MachineSession : public QObject {
   void connected_elsewhere();  ///< to another machine, or to none
   void procedure_ended(const ypsi::Procedure* over);
   void jog_step_changed();
+  void jog_wanted();  ///< somebody needs the tool elsewhere
 
  private:
   bool begin(const std::shared_ptr<Procedure>& procedure, const std::function<Result<void>(MachineLink&)>& start);

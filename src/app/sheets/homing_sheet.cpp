@@ -130,6 +130,7 @@ HomingSheet::HomingSheet(Session& session)
   connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
     if (p == repeat_.get()) over();
   });
+  offer_jog();
 }
 
 QString HomingSheet::len(double mm, int decimals) const {

@@ -107,6 +107,7 @@ LimitsSheet::LimitsSheet(Session& session)
         keep_limits(*proved);
     refresh_status();
   });
+  offer_jog();
 }
 
 void LimitsSheet::make_ways(QVBoxLayout* column) {

@@ -157,6 +157,16 @@ void Sheet::leave() {
   session_.machine().forget_circuit();  // plate and clip may be elsewhere by then
 }
 
+void Sheet::offer_jog() {
+  auto* jog =
+      make_button("sheet-jog", tr("Jog…"), tr("Brings the tool where it is needed; the page stays (Ctrl+J)"), this);
+  jog->setProperty("chip", true);
+  jog->setFixedSize(58, 28);
+  jog->setFocusPolicy(Qt::NoFocus);
+  connect(jog, &QPushButton::clicked, &session_.machine(), &MachineSession::jog_wanted);
+  title_row_->addWidget(jog, 0, Qt::AlignVCenter);
+}
+
 QString Sheet::length(double mm, int decimals) const {
   return session_.editor().length(mm, decimals);
 }

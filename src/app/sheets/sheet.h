@@ -61,6 +61,8 @@ class Sheet : public QWidget {
   FindingPanel* finding() { return finding_; }
   QLabel* title_label() { return title_; }
   QLabel* task_label() { return task_; }
+  /// A way to the jog strip in the title's row, for a sheet that needs the tool somewhere; last in a constructor.
+  void offer_jog();
   QFrame* make_card() { return ypsi::app::make_card(this); }
   QString length(double mm, int decimals) const;  ///< with the screen's unit
 

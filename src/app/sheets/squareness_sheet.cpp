@@ -169,6 +169,7 @@ SquarenessSheet::SquarenessSheet(Session& session)
   };
   key("Ctrl+Shift+E", &SquarenessSheet::turn_edge);
   key("Ctrl+Delete", &SquarenessSheet::take_out);
+  offer_jog();
 }
 const SquareWorksheet& SquarenessSheet::worksheet() const {
   static const SquareWorksheet none;

@@ -155,6 +155,7 @@ ToolSetterSheet::ToolSetterSheet(Session& session)
   });
   connect(measure_, &QPushButton::clicked, this, &ToolSetterSheet::measure);
   connect(keep_, &QPushButton::clicked, this, &ToolSetterSheet::keep);
+  offer_jog();
 }
 
 /// A setter that stands elsewhere has not been touched by the reference tool.

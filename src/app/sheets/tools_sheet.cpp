@@ -133,6 +133,7 @@ ToolsSheet::ToolsSheet(Session& session)
     refresh_status();
   });
   connect(measure_, &QPushButton::clicked, this, &ToolsSheet::measure);
+  offer_jog();
 }
 
 void ToolsSheet::show_part(const QString& part) {

@@ -127,6 +127,7 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
     show_finding();
   });
   connect(keep_, &QPushButton::clicked, this, &TouchPlateSheet::keep);
+  offer_jog();
 }
 
 QString TouchPlateSheet::len(double mm, int decimals) const {

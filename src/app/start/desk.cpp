@@ -12,6 +12,9 @@
 #include "app/to_q.h"
 
 namespace ypsi::app {
+namespace {
+constexpr std::size_t most_recent = 8;
+}
 
 Desk::Desk(MyMachines machines, QString demo_folder)
     : machines_(std::move(machines)), demo_folder_(std::move(demo_folder)) {}
@@ -29,8 +32,8 @@ void Desk::show_start(const QString& said) {
     start_->resize(1280, 800);
     connect(start_.get(), &StartPage::book_chosen, this, [this](const QString& path) { open_book(path); });
     connect(start_.get(), &StartPage::book_begun, this, &Desk::open_book);
-    connect(start_.get(), &StartPage::simulated_chosen, this, [this] {
-      if (const auto opened = open_demo(); !opened) start_->say(to_q(opened.error().message));
+    connect(start_.get(), &StartPage::simulated_chosen, this, [this](const QString& machine) {
+      if (const auto opened = open_demo(false, machine); !opened) start_->say(to_q(opened.error().message));
     });
   }
   start_->refresh();
@@ -73,6 +76,10 @@ void Desk::show_machine(const QString& book, std::unique_ptr<Connection> connect
           [this] { put_away_later([this] { show_start(); }); });
   connect(window_.get(), &MainWindow::book_wanted, this,
           [this](const QString& path) { put_away_later([this, path] { open_book(path); }); });
+  std::vector<std::pair<QString, QString>> others;
+  for (const QString& other : machines_.books())
+    if (other != book && others.size() < most_recent) others.emplace_back(look_at(other).name, other);
+  window_->show_recent(others);
   window_->show();
   session_->editor().open_book();
   if (start_) start_->hide();
@@ -86,8 +93,8 @@ void Desk::open_book(const QString& path, BeginWay way) {
   if (way == BeginWay::by_hand) session_->machine().work_by_hand();
 }
 
-Result<void> Desk::open_demo(bool fresh) {
-  auto demo = prepare_demo(find_demo_data(), demo_folder_, fresh);
+Result<void> Desk::open_demo(bool fresh, const QString& machine) {
+  auto demo = prepare_demo(find_demo_data(), demo_folder_, fresh, machine);
   if (!demo) return tl::make_unexpected(demo.error());
   const StandInFiles files{demo->scenario, demo->settings};
   auto connection = Connection::to_stand_in(files);

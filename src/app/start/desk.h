@@ -22,8 +22,8 @@ class Desk : public QObject {
   void show_start(const QString& said = {});
   /// A book that is there.
   void open_book(const QString& path, BeginWay way = BeginWay::later);
-  /// The demo workshop with its stand-in; error: those of prepare_demo().
-  Result<void> open_demo(bool fresh = false);
+  /// One of demo_machines() with its stand-in; error: those of prepare_demo().
+  Result<void> open_demo(bool fresh = false, const QString& machine = QStringLiteral("oriel"));
   StartPage* start_page() { return start_.get(); }
   MainWindow* window() { return window_.get(); }
   Session* session() { return session_.get(); }

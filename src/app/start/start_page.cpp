@@ -6,6 +6,7 @@
 #include <QScrollArea>
 #include <QVBoxLayout>
 
+#include "app/demo.h"
 #include "app/drawing/draft.h"
 #include "app/session/book_store.h"
 #include "app/sheets/sheet.h"
@@ -117,16 +118,18 @@ StartPage::StartPage(const MyMachines& machines, QWidget* parent) : QWidget(pare
   left->addSpacing(10);
   left->addWidget(make_label("without", "heading", tr("OR WITHOUT A MACHINE"), this));
   auto* learn = make_card(this);
-  auto* row = new QHBoxLayout(learn);
-  row->setContentsMargins(18, 12, 18, 12);
-  auto* words = new QVBoxLayout;
-  words->addWidget(make_label("learn-title", "strong", tr("Learn on one that is simulated"), learn));
-  words->addWidget(make_label("learn-hint", "small",
-                              tr("The router Oriel, wrong in ways that only measuring finds. Nothing real moves."),
-                              learn));
-  row->addLayout(words, 1);
-  add_act(row, "learn", tr("Open"), tr("The demo workshop and its stand-in"), learn,
-          [this] { emit simulated_chosen(); });
+  auto* rows = new QVBoxLayout(learn);
+  rows->setContentsMargins(18, 10, 18, 10);
+  rows->setSpacing(6);
+  rows->addWidget(make_label("learn-title", "strong", tr("Learn on one that is simulated; nothing real moves"), learn));
+  for (const DemoMachine& machine : demo_machines()) {
+    auto* row = new QHBoxLayout;
+    row->addWidget(make_label("learn-" + machine.id + "-what", "small", machine.name + ": " + machine.what, learn), 1);
+    auto* open = add_act(row, "learn-" + machine.id, tr("Open"), tr("%1 and its stand-in").arg(machine.name), learn,
+                         [this, id = machine.id] { emit simulated_chosen(id); });
+    open->setFixedHeight(30);
+    rows->addLayout(row);
+  }
   left->addWidget(learn);
 
   begin_ = new BeginCard(this);

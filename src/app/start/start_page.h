@@ -25,7 +25,7 @@ class StartPage : public QWidget {
  signals:
   void book_chosen(const QString& path);
   void book_begun(const QString& path, ypsi::app::BeginWay way);
-  void simulated_chosen();
+  void simulated_chosen(const QString& machine);
 
  private:
   void add_machine(const KnownMachine& machine, bool first);
