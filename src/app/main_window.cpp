@@ -223,7 +223,7 @@ void MainWindow::open_another_book() {
 void MainWindow::show_recent(const std::vector<std::pair<QString, QString>>& machines) {
   recent_->clear();
   for (const auto& [name, path] : machines)
-    recent_->addAction(name, this, [this, path] { emit book_wanted(path); })->setToolTip(path);
+    recent_->addAction(name, this, [this, to = path] { emit book_wanted(to); })->setToolTip(path);
   recent_->setEnabled(!machines.empty());
 }
 

@@ -224,5 +224,67 @@ TEST(MappedCopies, ATableThatCannotHelpIsRefused) {
             std::string::npos);
 }
 
+/// Where a program's motions go from a place that its writer did not know.
+std::vector<WorkPosition> ways_from(const WorkPosition& start, const std::string& text) {
+  Interpreter interpreter(start);
+  Program program;
+  std::uint32_t number = 0;
+  for (std::size_t at = 0; at < text.size();) {
+    const std::size_t end = std::min(text.find('\n', at), text.size());
+    EXPECT_TRUE(interpreter.line(text.substr(at, end - at), ++number, program)) << text.substr(at, end - at);
+    at = end + 1;
+  }
+  std::vector<WorkPosition> ways;
+  for (const Motion& motion : program.motions) ways.push_back(motion.end);
+  return ways;
+}
+
+// A lift that goes across while it lifts meets the clamps: from wherever the tool stands, what only lifts only lifts.
+TEST(MappedCopies, TheFirstLiftOnlyLifts) {
+  const std::string text = "G21 G90\nG0 Z10\nG0 X50\nG0 Y40\nG1 Z-1 F100\nG1 X60\nG1 Z-2\nG0 Z10\nM2\n";
+  const WorkPosition start{-130, 75, -3};
+  for (const auto& copy :
+       {turned_copy(text, 0.3, copy_tolerance), corrected_copy(text, {1.004, 0.997, 0.02}, copy_tolerance)}) {
+    ASSERT_TRUE(copy) << copy.error().message;
+    const auto ways = ways_from(start, copy->text);
+    ASSERT_GE(ways.size(), 5u) << copy->text;
+    EXPECT_EQ(ways.front(), (WorkPosition{start.x, start.y, 10})) << copy->text;
+    // Nothing below the safe height but straight up and down, or where the cut goes.
+    for (std::size_t i = 1; i < ways.size(); ++i)
+      if (ways[i].z != ways[i - 1].z) {
+        EXPECT_EQ(ways[i].x, ways[i - 1].x) << copy->text;
+        EXPECT_EQ(ways[i].y, ways[i - 1].y) << copy->text;
+      }
+    const WorkPosition& end = ways.back();
+    EXPECT_GT(std::hypot(end.x - start.x, end.y - start.y), 100) << "and it gets there";
+  }
+  EXPECT_NE(turned_copy(text, 0.3, copy_tolerance)->text.find("G0 Z10\n"), std::string::npos);
+}
+
+TEST(MappedCopies, KeepTheSignsOfAProgram) {
+  const std::string text =
+      "%\r\n(a dial)\r\nG21 G90\r\nG0 Z5\r\nG0 X0 Y0\r\nG1 Z-1 F200\r\n/G2 X20 Y0 I10 J0 (deleted where wanted)\r\n"
+      "G0 Z5\r\nM30\r\n%\r\n";
+  const auto copy = turned_copy(text, 0.5, 0.05);
+  ASSERT_TRUE(copy) << copy.error().message;
+  EXPECT_TRUE(copy->text.starts_with("%\r\n(a dial)\r\n")) << copy->text;
+  EXPECT_TRUE(copy->text.ends_with("%\r\n")) << copy->text;
+  ASSERT_EQ(copy->arcs, 1u);
+  std::size_t chords = 0, deleted = 0;
+  for (std::size_t at = 0; at < copy->text.size();) {
+    const std::size_t end = copy->text.find('\n', at);
+    const std::string line = copy->text.substr(at, end - at);
+    EXPECT_TRUE(line.ends_with('\r')) << line;
+    if (line.find("G1 X") != std::string::npos) {
+      ++chords;
+      deleted += line.starts_with('/');
+    }
+    at = end + 1;
+  }
+  EXPECT_GT(chords, 5u);
+  EXPECT_EQ(deleted, chords) << "every part of it goes with it";
+  EXPECT_NE(copy->text.find("(deleted where wanted)"), std::string::npos);
+}
+
 }  // namespace
 }  // namespace ypsi

@@ -6,6 +6,7 @@
 #include <QGuiApplication>
 #include <QMenu>
 #include <QScrollArea>
+#include <QStyle>
 #include <cmath>
 
 #include "app/session/book_editor.h"
@@ -306,7 +307,7 @@ void HandCardView::build_answers(const std::vector<CardAnswer>& answers) {
     button->disconnect(this);
     button->setVisible(i < answers.size());
     if (i >= answers.size()) continue;
-    const CardAnswer answer = answers[i];
+    const CardAnswer& answer = answers[i];
     button->setObjectName(answer.name);
     button->setText(answer.text);
     button->setAccessibleName(answer.text);
@@ -319,7 +320,7 @@ void HandCardView::build_answers(const std::vector<CardAnswer>& answers) {
   }
   others_->setVisible(answers.size() > buttons_.size());
   for (std::size_t i = buttons_.size(); i < answers.size(); ++i) {
-    const CardAnswer answer = answers[i];
+    const CardAnswer& answer = answers[i];
     QAction* act = others_menu_->addAction(answer.text, this, [this, answer] { give(answer); });
     act->setObjectName(answer.name);
   }

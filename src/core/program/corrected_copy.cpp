@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstring>
+#include <limits>
 #include <numbers>
 #include <optional>
 #include <utility>
@@ -181,7 +182,9 @@ class Copier {
     for (const Word& w : *words)
       if (!std::strchr(dropped, w.letter) && (!sorted.motion || w.column != sorted.motion->column))
         kept += fmt::format("{}{} ", w.letter, plain(w.value, inch_decimals));
-    if (text.starts_with('/')) out_.text += "/";
+    deleted_ = text.starts_with('/');
+    for (const Axis a : all_axes) named_[index(a)] = sorted.of(letter(a)) != nullptr;
+    if (deleted_) out_.text += "/";
     out_.text += kept;
     const bool probes = sorted.motion && code_of(*sorted.motion) / 10 == 38;
     const bool with_z = drills || sorted.of('Z') || (!moved.arcs.empty() && moved.arcs.front().plane != Plane::xy);
@@ -189,10 +192,10 @@ class Copier {
     std::size_t event = 0;
     for (std::size_t i = 0; i < moved.motions.size(); ++i) {
       const Motion& motion = moved.motions[i];
-      if (i > 0) out_.text += "\n";
+      if (i > 0) next_line();
       for (; drills && event < moved.events.size() && moved.events[event].before <= i; ++event)
         if (moved.events[event].kind == EventKind::dwell)
-          out_.text += fmt::format("G4 P{}\n", plain(moved.events[event].value, inch_decimals));
+          out_.text += fmt::format("G4 P{}\n{}", plain(moved.events[event].value, inch_decimals), deleted_ ? "/" : "");
       const std::string way = motion.kind == MotionKind::rapid ? "G0"
                               : probes                         ? "G" + plain(sorted.motion->value, 1)
                                                                : "G1";
@@ -232,22 +235,28 @@ class Copier {
     for (int i = 1; i <= chords; ++i) {
       const WorkPosition to = i == chords ? arc.to : arc.at(static_cast<double>(i) / chords);
       go_to(from, to, way, with_z);
-      if (i < chords) out_.text += "\n";
+      if (i < chords) next_line();
       from = to;
     }
   }
 
+  /// A block that is deleted stays deleted in all its parts.
+  void next_line() { out_.text += deleted_ ? "\n/" : "\n"; }
+
   void go_to(const WorkPosition& from, const WorkPosition& wanted, const std::string& way, bool with_z) {
+    if (!(known_x_ && known_y_)) return write(wanted, way, with_z);
     const auto commands = map_.way(from, wanted, way == "G1");
     for (std::size_t i = 0; i < commands.size(); ++i) {
-      if (i > 0) out_.text += "\n";
+      if (i > 0) next_line();
       write(commands[i], way, with_z);
     }
     const WorkPosition& to = commands.back();
     out_.largest_change = std::max(out_.largest_change, std::hypot(to.x - wanted.x, to.y - wanted.y));
   }
 
-  /// One straight move in the units and the way of counting that hold now.
+  /// One straight move in the units and the way of counting that hold now. An axis that the line does not name is
+  /// moved only where the map needs it, and X and Y not at all before both are known: from wherever the tool stands,
+  /// what lifts it only lifts.
   void write(const WorkPosition& to, const std::string& way, bool with_z) {
     const ModalState& now = interpreter_.state();
     const double unit = now.inches ? 25.4 : 1;
@@ -255,8 +264,9 @@ class Copier {
     const double digits = std::pow(10.0, decimals);
     out_.text += way;
     for (const Axis a : all_axes) {
-      if (a == Axis::z && !with_z) continue;  // X and Y are always given, since Y moves X too
+      if (a == Axis::z ? !with_z : !(known_x_ && known_y_)) continue;
       const double rounded = std::round(to[a] / unit * digits) / digits;
+      if (a != Axis::z && rounded == written_[a] && !named_[index(a)]) continue;
       out_.text += fmt::format(" {}{}", letter(a), plain(now.incremental ? rounded - written_[a] : rounded, decimals));
       written_[a] = rounded;
     }
@@ -267,10 +277,22 @@ class Copier {
   Interpreter interpreter_;
   LineReader reader_;
   CorrectedCopy out_;
-  WorkPosition written_;  ///< rounded, in the program's units
-  bool known_x_ = false, known_y_ = false;
+  /// Rounded, in the program's units; X and Y are not known before they are written.
+  WorkPosition written_{std::numeric_limits<double>::quiet_NaN(), std::numeric_limits<double>::quiet_NaN(), 0};
+  std::array<bool, axis_count> named_{};  ///< by the line in hand
+  bool known_x_ = false, known_y_ = false, deleted_ = false;
   std::optional<double> frame_;
 };
+
+/// As the first line of `text` ends.
+void use_line_ends_of(std::string_view text, std::string& copy) {
+  const std::size_t end = text.find('\n');
+  std::erase(copy, '\r');
+  if (end == std::string_view::npos || end == 0 || text[end - 1] != '\r') return;
+  std::string with_returns;
+  for (const char c : copy) with_returns += c == '\n' ? std::string("\r\n") : std::string(1, c);
+  copy = std::move(with_returns);
+}
 
 Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double arc_tolerance,
                                   const std::string& remark) {
@@ -278,13 +300,17 @@ Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double a
     return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
   Copier copier(map, arc_tolerance);
   std::uint32_t number = 0;
-  for (std::size_t at = 0; at < text.size() && !copier.ended();) {
+  std::size_t at = 0;
+  for (; at < text.size() && !copier.ended() && !(number > 0 && text[at] == '%');) {
     const std::size_t end = std::min(text.find('\n', at), text.size());
     if (auto ok = copier.line(text.substr(at, end - at), ++number); !ok) return tl::make_unexpected(ok.error());
     at = end + 1;
   }
   CorrectedCopy copy = copier.take();
   copy.text += "(" + remark + ")\n";
+  // What stands after the end, the second % as a rule, is nobody's to move.
+  if (at < text.size()) copy.text += text.substr(at);
+  use_line_ends_of(text, copy.text);
   auto read = read_program(copy.text);
   if (!read) return tl::make_unexpected(read.error());
   copy.program = std::move(*read);
