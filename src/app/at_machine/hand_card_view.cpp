@@ -404,6 +404,7 @@ void HandCardView::keep_names() {
     if (row.called && row.called->text().trimmed() != name_there(book, row.change.name)) changed.push_back(&row);
   if (changed.empty() || session_.editor().read_only()) return;
   std::vector<std::pair<std::string, QString>> names;
+  names.reserve(changed.size());
   for (const SettingRow* row : changed) names.emplace_back(row->change.name, row->called->text());
   session_.editor().note_in_book([&](Book& b) {
     for (const auto& [setting, called] : names) set_name_there(b, setting, called);
