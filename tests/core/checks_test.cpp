@@ -285,6 +285,29 @@ INSTANTIATE_TEST_SUITE_P(
         Planted{"first_move_across", "first_move", [](Lines& l, Book&) { insert(l, 1, {"G0 X50 Y50 (here)"}); }, 1}),
     [](const auto& p) { return p.param.name; });
 
+/// What stands at 0 is where it is, though nothing ever changes to it.
+TEST(Checks, AProgramThatBeginsAtZeroIsLookedAtFromItsFirstMove) {
+  const auto found = [](const std::string& text, const Book& book, const char* code) -> std::uint32_t {
+    for (const Finding& f : check(text, book))
+      if (f.code == code && f.weight == Weight::stops) return f.line;
+    return 0;
+  };
+  const std::string head = "G21 G90\nT1 M6\nS9000 M3\n";
+  // Along X at Y 0, from X 0: through standing stock.
+  EXPECT_EQ(found(head + "G0 X0 Y0 Z5\nG1 Z-2 F300\nG0 X40\nG0 Z15\nM30\n", workshop(), "rapid_in_stock"), 6u);
+  // The first that is known of it lies in the stock already.
+  EXPECT_EQ(found(head + "G0 X50 Y50\nG0 Z-3\nG0 Z15\nM30\n", workshop(), "rapid_in_stock"), 5u);
+  EXPECT_EQ(found(head + "G0 Z-3\nG0 X50 Y50\nG0 Z15\nM30\n", workshop(), "rapid_in_stock"), 5u);
+  // A clamp over the zero: 12 above the stock's top, and the tool comes to 4 there.
+  Book book = workshop();
+  book.job.clamps = {{"at zero", 200, 150, 40, 40, 30}};
+  EXPECT_EQ(found(head + "G0 X0 Y0\nG0 Z4\nG0 Z15\nM30\n", book, "clamp"), 5u);
+  EXPECT_EQ(found(head + "G0 Z4\nG0 X0 Y0\nG0 Z15\nM30\n", book, "clamp"), 5u);
+  EXPECT_EQ(found(head + "G0 Z20\nG0 X0 Y0\nG0 X100 Y100\nG1 Z-2 F300\nG0 Z20\nM30\n", book, "clamp"), 0u);
+  // By distances from nowhere nobody can say where it goes.
+  EXPECT_EQ(found(head + "G91\nG0 Z-3\nG0 X50 Y50\nG0 Z15\nM30\n", workshop(), "rapid_in_stock"), 0u);
+}
+
 TEST(Checks, ExtentsOfCentreAndCutDifferByTheRadius) {
   const auto findings =
       check("T3 M6\nS9000 M3\nG0 Z5\nG0 X20 Y30\nG1 Z-4 F100\nG1 X120 Y80 F900\nG0 Z5\nM30\n", workshop());

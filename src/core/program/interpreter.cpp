@@ -433,6 +433,9 @@ void Interpreter::commit(const ProgramLine& l, Program& into) {
     into.events.push_back(e);
   }
   WorkPosition from = state_.at;
+  if (!moved_.empty() && (!l.next.incremental || l.uses_machine))
+    for (const Axis a : all_axes)
+      if (auto& given = into.given_in[index(a)]; given == never_given && l.words.of(letter(a))) given = before;
   for (Motion& m : moved_) {
     const bool cuts = is_cut(m);
     if (cuts) into.cut.include(from.x, from.y, from.z);

@@ -1,5 +1,6 @@
 #pragma once
 // A program as motions of the tool's tip in the work frame, all in mm. 40 bytes a motion, arcs 16 more.
+#include <array>
 #include <cstdint>
 #include <limits>
 #include <string>
@@ -82,6 +83,8 @@ struct Extents {
 
 inline constexpr std::size_t most_comments = 10'000;
 
+inline constexpr std::uint32_t never_given = std::numeric_limits<std::uint32_t>::max();
+
 struct Program {
   WorkPosition start;  ///< where the tool is taken to be before the first motion
   std::vector<Motion> motions;
@@ -91,6 +94,9 @@ struct Program {
   Extents centre;                 ///< the tool centre's, every motion, ends and the bulge of arcs; without the start
   Extents cut;                    ///< the same over cutting motions, with their starts
   std::uint32_t lines = 0;
+  /// The motion in which X, Y and Z were given first, as places and not as distances: before it nobody knows where the
+  /// axis stands. Past the last motion where it never was.
+  std::array<std::uint32_t, axis_count> given_in{never_given, never_given, never_given};
   bool in_inches = false;           ///< it says G20 somewhere
   bool uses_machine_frame = false;  ///< G28, G30, G53 or G10: where it goes depends on work zero
 

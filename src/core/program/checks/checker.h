@@ -103,15 +103,24 @@ class Checker {
 
   const std::vector<HangingPart>& parts_of(const Motion& m);
 
-  /// Pieces from where X, Y and Z have all been given: before that nobody knows where it comes from.
+  /// Pieces from where X, Y and Z have all been given. Before that nobody knows where it comes from: of the motion that
+  /// gives the last of them, the part that is known is where it ends.
   template <class Visit>
   void each_known_piece(Visit visit) const {
-    bool known[3] = {};
+    const auto known = [this](std::size_t before) {
+      return std::all_of(program_.given_in.begin(), program_.given_in.end(),
+                         [before](std::uint32_t in) { return in < before; });
+    };
     for (std::size_t i = 0; i < program_.motions.size(); ++i) {
-      const WorkPosition from = program_.begin_of(i), to = program_.motions[i].end;
-      if (known[0] && known[1] && known[2])
+      if (known(i)) {
         pieces(i, [&](const WorkPosition& a, const WorkPosition& b) { visit(i, a, b); });
-      for (const Axis a : all_axes) known[index(a)] = known[index(a)] || from[a] != to[a];
+      } else if (known(i + 1)) {
+        WorkPosition from = program_.begin_of(i);
+        const WorkPosition& to = program_.motions[i].end;
+        for (const Axis a : all_axes)
+          if (program_.given_in[index(a)] >= i) from[a] = to[a];
+        visit(i, from, to);
+      }
     }
   }
 
