@@ -161,7 +161,7 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   step_head->addWidget(make_label("step-heading", "heading", tr("STEP"), this), 1);
   auto* jog = make_button("rail-jog", tr("Jog…"), tr("Six keys to move the tool from any sheet (Ctrl+J)"), this);
   jog->setProperty("chip", true);
-  jog->setFixedSize(56, 20);
+  jog->setFixedSize(58, 24);
   jog->setFocusPolicy(Qt::NoFocus);
   connect(jog, &QPushButton::clicked, this, &Rail::jog_wanted);
   step_head->addWidget(jog);
