@@ -165,7 +165,8 @@ TEST_F(Start, EachOfTheWorkshopsMachinesIsThereToLearnOn) {
     ASSERT_TRUE(desk_.session()->machine().connection());
     EXPECT_TRUE(desk_.session()->machine().connection()->simulated());
     for (const SettingDifference& each : desk_.session()->machine().setting_differences())
-      ADD_FAILURE() << machine.id.toStdString() << ": " << each.in_book.name << " " << each.in_book.value << " " << each.in_controller;
+      ADD_FAILURE() << machine.id.toStdString() << ": " << each.in_book.name << " " << each.in_book.value << " "
+                    << each.in_controller;
     trigger("another-machine");
     wait([this] { return !desk_.window() && desk_.start_page()->isVisible(); });
   }
