@@ -159,7 +159,7 @@ void ConnectDialog::connect_now() {
   status_->repaint();
   std::unique_ptr<Connection> connection;
   if (line->kind == Line::Kind::by_hand) {
-    if (session_.machine().connection() && session_.machine().connection()->hands()) {
+    if (session_.machine().hands()) {
       status_->setText(tr("It is worked by hand already; its cards stand at the foot of the sheets."));
     } else if (session_.machine().work_by_hand()) {
       remember_line(*line);

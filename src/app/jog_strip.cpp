@@ -129,9 +129,8 @@ void JogStrip::refresh() {
                               .arg((now.homed[index(axis)] ? theme().ink : theme().second_ink).name());
     if (place->styleSheet() != style) place->setStyleSheet(style);
   }
-  Connection* connection = session_.machine().connection();
-  set_text(hint_, connection && connection->hands() ? tr("Worked by hand: move it with its own keys.")
-                  : !now.all_homed()                ? tr("Not homed: moves are short and slow.")
+  set_text(hint_, session_.machine().hands() ? tr("Worked by hand: move it with its own keys.")
+                  : !now.all_homed()         ? tr("Not homed: moves are short and slow.")
                                      : tr("A tap is one step; held, it goes on until you let go. Arrow keys too."));
 }
 

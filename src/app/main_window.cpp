@@ -70,8 +70,7 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   jog_strip_ = new JogStrip(session, centre);
   column->addWidget(jog_strip_);
   rail_ = new Rail(session, centre);
-  connect(rail_, &Rail::jog_wanted, this, &MainWindow::toggle_jog_strip);
-  connect(&session_.machine(), &MachineSession::jog_wanted, this, &MainWindow::toggle_jog_strip);
+  connect(&session_.notices(), &Notices::jog_wanted, this, &MainWindow::toggle_jog_strip);
   column->addWidget(rail_);
   setCentralWidget(centre);
 
@@ -144,9 +143,14 @@ void MainWindow::make_menus() {
   add(book, "open-book", tr("Open a book…"), QKeySequence("Ctrl+Shift+B"), [this] { open_another_book(); });
   add(book, "another-machine", tr("Another machine…"), QKeySequence("Ctrl+Shift+O"),
       [this] { emit another_machine_wanted(); });
-  recent_ = book->addMenu(tr("Recent"));
-  recent_->setObjectName("recent");
-  recent_->setEnabled(false);
+  auto* recent = book->addMenu(tr("Recent"));
+  recent->setObjectName("recent");
+  connect(recent, &QMenu::aboutToShow, this, [this, recent] {
+    recent->clear();
+    for (const auto& [name, path] : recent_ ? recent_() : RecentMachines{})
+      recent->addAction(name, this, [this, to = path] { emit book_wanted(to); })->setToolTip(path);
+    if (recent->isEmpty()) recent->addAction(tr("None but this one"))->setEnabled(false);
+  });
   add(book, "bring-back", tr("Bring back the save before"), {}, [this] { session_.editor().bring_back_previous(); });
   book->addSeparator();
   add(book, "quit", tr("Quit"), QKeySequence("Ctrl+Q"), [this] { close(); });
@@ -218,13 +222,6 @@ void MainWindow::open_another_book() {
     emit book_wanted(path);
   else
     session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
-}
-
-void MainWindow::show_recent(const std::vector<std::pair<QString, QString>>& machines) {
-  recent_->clear();
-  for (const auto& [name, path] : machines)
-    recent_->addAction(name, this, [this, to = path] { emit book_wanted(to); })->setToolTip(path);
-  recent_->setEnabled(!machines.empty());
 }
 
 void MainWindow::save_a_copy() {
@@ -415,9 +412,8 @@ void MainWindow::closeEvent(QCloseEvent* event) {
   }
   session_.machine().end_procedure();
   // A machine that is worked by hand stands when its owner says so, which can be another day.
-  Connection* connection = session_.machine().connection();
   if (session_.machine().runner().running() &&
-      !(connection && connection->hands())) {  // until the machine stands and has back what it lent
+      !session_.machine().hands()) {  // until it stands and has back what it lent
     event->ignore();
     closing_ = true;
     return;

@@ -3,6 +3,7 @@
 #include <QMainWindow>
 #include <QPushButton>
 #include <QStackedWidget>
+#include <functional>
 #include <map>
 
 #include "app/session/session.h"
@@ -24,8 +25,10 @@ class MainWindow : public QMainWindow {
   explicit MainWindow(Session& session);
   MainWindow(Session& session, const TaskViews& views);
   void open_sheet(const QString& id);
-  /// Machines whose books were opened before, name and path, the last one first.
-  void show_recent(const std::vector<std::pair<QString, QString>>& machines);
+  /// Machines whose books were opened before, name and path, the last one first. Asked when the menu opens, since each
+  /// book is read for its name.
+  using RecentMachines = std::vector<std::pair<QString, QString>>;
+  void set_recent(std::function<RecentMachines()> machines) { recent_ = std::move(machines); }
   QString current_sheet() const { return current_; }
 
  signals:
@@ -58,7 +61,7 @@ class MainWindow : public QMainWindow {
   Tray* tray_;
   QPushButton* simulated_;
   QLabel *title_, *link_label_;
-  QMenu* recent_ = nullptr;
+  std::function<RecentMachines()> recent_;
   std::map<QString, Sheet*> sheets_;
   QString current_;
   bool homed_shown_ = false;

@@ -9,6 +9,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
+#include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 
@@ -163,7 +164,7 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   jog->setProperty("chip", true);
   jog->setFixedSize(58, 24);
   jog->setFocusPolicy(Qt::NoFocus);
-  connect(jog, &QPushButton::clicked, this, &Rail::jog_wanted);
+  connect(jog, &QPushButton::clicked, &session.notices(), &Notices::jog_wanted);
   step_head->addWidget(jog);
   step_column->addLayout(step_head);
   auto* chips = new QHBoxLayout;
@@ -220,8 +221,7 @@ void Rail::refresh() {
                              : waits                                    ? MachineState::held
                              : traces                                   ? MachineState::moving
                                                                         : s.state;
-  Connection* connection = session_.machine().connection();
-  const bool by_hand = connection && connection->hands();
+  const bool by_hand = session_.machine().hands() != nullptr;
   set_text(jog_help_, by_hand ? tr("Worked by hand: move it with its own keys, then tell its place (Alt+W).")
                               : tr("Arrows move X and Y, Shift with ↑ ↓ moves Z, only while the drawing is armed."));
   const QString word =

@@ -30,9 +30,6 @@ class Rail : public QFrame {
   Rail(Session& session, QWidget* parent);
   void refresh();
 
- signals:
-  void jog_wanted();
-
  private:
   void refresh_steps();
   Session& session_;

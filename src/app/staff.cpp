@@ -88,9 +88,10 @@ Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(
 /// What the machine has, in the order of work; what it has not stands under Also, at the foot.
 void Staff::arrange() {
   const MachineSetup& machine = session_.editor().book().machine;
-  QStringList wanted, also;
-  for (const Task* task : session_.editor().tasks()) (task->applies_to(machine) ? wanted : also) << QString(task->id());
-  const QStringList shown = wanted + QStringList{also_open_ ? "+" : "-"} + also;
+  std::vector<const Task*> wanted, also;
+  for (const Task* task : session_.editor().tasks()) (task->applies_to(machine) ? wanted : also).push_back(task);
+  QStringList shown{also_open_ ? "+" : "-"};
+  for (const Task* task : also) shown << task->id();
   if (shown == shown_) return;
   shown_ = shown;
   const QSignalBlocker quiet(this);
@@ -103,20 +104,19 @@ void Staff::arrange() {
     heading->setData(group_role, true);
     heading->setData(also_role, opens);
   };
-  const auto add = [this](const QString& id) {
-    auto* item = new QListWidgetItem(title_of(*find_task(session_.editor().tasks(), id.toStdString())), this);
-    item->setData(id_role, id);
+  const auto add = [this](const Task* task) {
+    auto* item = new QListWidgetItem(title_of(*task), this);
+    item->setData(id_role, QString(task->id()));
   };
-  for (const QString& id : wanted) {
-    const Task* task = find_task(session_.editor().tasks(), id.toStdString());
+  for (const Task* task : wanted) {
     if (const QString of = title_of(task->group()); of != group) head(group = of, false);
-    add(id);
+    add(task);
   }
-  if (!also.isEmpty()) {
+  if (!also.empty()) {
     head(also_open_ ? tr("Also ▾") : tr("Also ▸ %1").arg(also.size()), true);
     item(count() - 1)->setToolTip(tr("What this machine has not, by what Build says of it"));
     if (also_open_)
-      for (const QString& id : also) add(id);
+      for (const Task* task : also) add(task);
   }
   select(current);
   fit();

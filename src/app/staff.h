@@ -25,7 +25,7 @@ class Staff : public QListWidget {
   void open_also(bool open);
   void fit();
   Session& session_;
-  QStringList shown_;       ///< ids in their order, and what heads the rest
+  QStringList shown_;       ///< what stands under Also, after whether that is open; empty: nothing was shown yet
   bool also_open_ = false;  ///< what this machine has not, at the foot
 };
 

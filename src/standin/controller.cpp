@@ -9,7 +9,6 @@
 namespace ypsi::standin {
 namespace {
 
-constexpr double unhomed_distance_mm = 10, unhomed_rate_mm_min = 300;
 constexpr const char* powered_up = "Powered up; the machine does not know where it is.";
 
 std::array<double, 3> triple(const MachinePosition& p) {

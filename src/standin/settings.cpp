@@ -62,10 +62,8 @@ std::optional<Name> parse(std::string_view name) {
     if (axis && entry) return Name{Name::Kind::axis, *axis, 0, 0, entry};
   }
   if (name == "work.frame") return Name{Name::Kind::frame};
-  if (name.starts_with("work.g"))
-    for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
-      for (const Axis a : all_axes)
-        if (name == work_zero_setting(frame, a)) return Name{Name::Kind::work, a, static_cast<std::size_t>(frame)};
+  if (const auto zero = work_zero_of_setting(name))
+    return Name{Name::Kind::work, zero->second, static_cast<std::size_t>(zero->first)};
   if (const auto tool = tool_of_setting(name)) return Name{Name::Kind::tool, Axis::z, 0, *tool};
   return std::nullopt;
 }

@@ -6,7 +6,6 @@
 #include <QMenu>
 #include <QPlainTextEdit>
 #include <QTableWidget>
-#include <fstream>
 
 #include "app/at_machine/hand_words.h"
 #include "app/connect_dialog.h"
@@ -17,6 +16,7 @@
 #include "core/tasks/certificate.h"
 #include "link/by_hand/hand_link.h"
 #include "link/carrier.h"
+#include "standin/standin_fixture.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -38,10 +38,7 @@ class ByHandWindow : public WindowTest {
     close();
   }
   void make_iron(const std::function<void(standin::Scenario&)>& edit) {
-    std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
-    std::stringstream text;
-    text << file.rdbuf();
-    standin::Scenario scenario = standin::read_scenario(text.str()).value();
+    standin::Scenario scenario = standin::demo();
     edit(scenario);
     iron_ = std::make_unique<standin::StandIn>(std::move(scenario));
     owner_ = std::make_unique<Carrier>(*iron_);
@@ -89,7 +86,7 @@ class ByHandWindow : public WindowTest {
     ADD_FAILURE() << "nothing says " << static_cast<int>(word) << " on " << text("hand-title").toStdString();
   }
   void answer_with(const HandCard& of, const HandAnswer& answer) {
-    const auto at = answer.touched_at ? answer.touched_at : answer.at;
+    const auto& at = answer.at;
     bool elsewhere = false;
     for (const Axis axis : card_axes(of)) {
       if (!at) continue;
@@ -168,14 +165,6 @@ class ByHandWindow : public WindowTest {
   template <class T = QWidget>
   T* find(const QByteArray& name) {
     return WindowTest::find<T>(name.constData());
-  }
-  void choose(const char* name, const QString& item) {
-    auto* box = find<QComboBox>(name);
-    const int at = box->findText(item);
-    ASSERT_GE(at, 0) << item.toStdString();
-    box->setCurrentIndex(at);
-    emit box->activated(at);
-    emit box->textActivated(item);
   }
   void the_order_of_work(bool switches);
   void see_directions() {
@@ -508,8 +497,6 @@ TEST_F(ByHandWindow, TheWindowCanBeClosedBetweenTwoCards) {
   open_window();
   connect_by_hand();
   EXPECT_EQ(text("hand-title"), "Something was broken off: where does it stand?");
-  QMenu* others = find<QPushButton>("hand-others")->menu();
-  (void)others;
   click("hand-off");
   EXPECT_FALSE(session_->machine().status().all_homed());
   // Killed while something moves: what is on the disk is all there is.

@@ -31,14 +31,6 @@ class Commissioning : public WindowTest {
     });
     open();
   }
-  void choose(const char* name, const QString& item) {
-    auto* box = find<QComboBox>(name);
-    const int at = box->findText(item);
-    ASSERT_GE(at, 0) << item.toStdString();
-    box->setCurrentIndex(at);
-    emit box->activated(at);
-    emit box->textActivated(item);
-  }
   void add_instrument(const QStringList& cells) {
     click("instrument-add");
     auto* table = find<QTableWidget>("instruments");

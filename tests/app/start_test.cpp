@@ -191,6 +191,7 @@ TEST_F(Start, RecentMachinesAndTheSaveBeforeAreInTheMenu) {
       kept = kept || BookStore::load(machines_.folder() + "/" + name)->book.machine.workshop == "two";
   EXPECT_TRUE(kept) << "what was here stays beside it";
   auto* recent = desk_.window()->findChild<QMenu*>("recent");
+  emit recent->aboutToShow();
   ASSERT_EQ(recent->actions().size(), 1);
   EXPECT_EQ(recent->actions().front()->text(), "Oriel");
   recent->actions().front()->trigger();

@@ -3,6 +3,7 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -89,6 +90,14 @@ class WindowTest : public ::testing::Test {
     field->selectAll();
     QTest::keyClicks(field, text);
     QTest::keyClick(field, end);
+  }
+  void choose(const char* name, const QString& item) {
+    auto* box = find<QComboBox>(name);
+    const int at = box->findText(item);
+    ASSERT_GE(at, 0) << item.toStdString();
+    box->setCurrentIndex(at);
+    emit box->activated(at);
+    emit box->textActivated(item);
   }
   QString text(const char* name) { return find<QLabel>(name)->text(); }
   bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }

@@ -34,11 +34,7 @@ class Carrier {
     }
     return stands(link::HandAnswer::Word::done);
   }
-  MachinePosition shown() {
-    MachinePosition at = there().status().position;
-    for (const Axis axis : all_axes) at[axis] = std::round(at[axis] * 1000) / 1000;
-    return at;
-  }
+  MachinePosition shown() { return to_three_decimals(there().status().position); }
   void run(double limit_s = 4000) {
     for (double t = 0; t < limit_s; t += 0.05) {
       machine_.advance(0.05);
@@ -53,6 +49,10 @@ class Carrier {
   }
 
  private:
+  static MachinePosition to_three_decimals(MachinePosition at) {
+    for (const Axis axis : all_axes) at[axis] = std::round(at[axis] * 1000) / 1000;
+    return at;
+  }
   using Word = link::HandAnswer::Word;
   MachineLink& there() { return machine_.link(); }
   link::HandAnswer stands(Word word) { return {word, shown()}; }
@@ -109,7 +109,7 @@ class Carrier {
     }
     if (const auto probe = there().status().probe; card.touches && probe.count != touched_before) {
       answer.word = probe.contact ? Word::touched : Word::met_nothing;
-      if (probe.contact) answer.touched_at = probe.at;
+      if (probe.contact) answer.at = to_three_decimals(probe.at);
     }
     return answer;
   }

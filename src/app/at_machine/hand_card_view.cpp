@@ -8,6 +8,7 @@
 #include <QScrollArea>
 #include <QStyle>
 #include <cmath>
+#include <utility>
 
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
@@ -34,15 +35,13 @@ bool is_length(const QString& setting) {
 
 HandCardView::HandCardView(Session& session, QWidget* parent) : QFrame(parent), session_(session) {
   setObjectName(QStringLiteral("hand-card"));
-  setProperty("role", "hand");
   setAccessibleName(tr("Card at the machine"));
   make();
   hide();
 }
 
 link::HandLink* HandCardView::hands() const {
-  Connection* connection = session_.machine().connection();
-  return connection ? connection->hands() : nullptr;
+  return session_.machine().hands();
 }
 
 void HandCardView::make() {
@@ -50,8 +49,8 @@ void HandCardView::make() {
   rows->setContentsMargins(18, 12, 18, 14);
   rows->setSpacing(7);
   auto* head = new QHBoxLayout;
-  auto* heading = make_label("hand-heading", "heading", tr("AT THE MACHINE"), this);
-  heading->setProperty("role", "hand-heading");
+  auto* heading = make_label("hand-heading", "hand-heading", tr("AT THE MACHINE"), this);
+  heading->setWordWrap(false);
   head->addWidget(heading);
   head->addStretch();
   count_ = make_label("hand-count", "small", "", this);
@@ -161,55 +160,48 @@ void HandCardView::say(const QString& sentence) {
 
 void HandCardView::show_whereabouts(bool shown) {
   own_accord_ = shown;
-  shown_ = 0;
   refresh();
 }
 
 void HandCardView::refresh() {
-  link::HandLink* link = hands();
-  const link::HandCard* card = link ? link->card() : nullptr;
-  if (card && own_accord_) own_accord_ = false;
-  if (!card && !own_accord_) {
-    shown_ = 0;
-    return;
-  }
-  const LengthUnit unit = session_.editor().unit();
-  for (LengthField* field : places_) field->set_unit(unit);
-  if (own_accord_) {
-    if (shown_ != 0 || count_->text() == tr("of your own accord")) return;
-    count_->setText(tr("of your own accord"));
-    title_->setText(tr("Say where it stands"));
-    text_->setText(
-        tr("Moved with its own keys, or set anew there? Type what its screen shows as machine positions. What "
-           "lights up at its inputs is told in the line below."));
-    block_row_->hide();
-    settings_area_->hide();
-    place_row_->show();
-    line_box_->hide();
-    question_->setText(tr("Its own screen says"));
-    for (const Axis axis : all_axes) {
-      letters_[index(axis)]->show();
-      places_[index(axis)]->show();
-      places_[index(axis)]->show_value(link->status().position[axis]);
-    }
-    say({});
-    build_answers({{"hand-done", tr("It stands there"), link::HandAnswer::Word::done},
-                   {"hand-off", tr("It was switched off"), link::HandAnswer::Word::switched_off}});
-    return;
-  }
-  count_->setText(link->cards_left() > 1 ? tr("1 of %1").arg(link->cards_left()) : QString());
-  if (shown_ == card->number && shown_started_ == card->started && shown_held_ == card->held &&
-      shown_hold_wanted_ == card->hold_wanted)
-    return;
-  build(*card);
+  const link::HandCard* card = hands() ? hands()->card() : nullptr;
+  if (card) own_accord_ = false;
+  for (LengthField* field : places_) field->set_unit(session_.editor().unit());
+  if (card) count_->setText(hands()->cards_left() > 1 ? tr("1 of %1").arg(hands()->cards_left()) : QString());
+  const Shown wanted =
+      card ? Shown{card->number, card->started, card->held, card->hold_wanted} : Shown{.own_accord = own_accord_};
+  const Shown before = std::exchange(shown_, wanted);
+  if (before == wanted) return;
+  if (card)
+    build(*card, before.number == card->number);
+  else if (own_accord_)
+    build_whereabouts();
 }
 
-void HandCardView::build(const link::HandCard& card) {
-  const bool same = shown_ == card.number;
-  shown_ = card.number;
-  shown_started_ = card.started;
-  shown_held_ = card.held;
-  shown_hold_wanted_ = card.hold_wanted;
+/// Where it stands, of the owner's own accord.
+void HandCardView::build_whereabouts() {
+  count_->setText(tr("of your own accord"));
+  title_->setText(tr("Say where it stands"));
+  text_->setText(
+      tr("Moved with its own keys, or set anew there? Type what its screen shows as machine positions. What "
+         "lights up at its inputs is told in the line below."));
+  block_row_->hide();
+  settings_area_->hide();
+  place_row_->show();
+  line_box_->hide();
+  question_->setText(tr("Its own screen says"));
+  for (const Axis axis : all_axes) {
+    letters_[index(axis)]->show();
+    places_[index(axis)]->show();
+    places_[index(axis)]->show_value(hands()->status().position[axis]);
+  }
+  say({});
+  build_answers({{"hand-done", tr("It stands there"), link::HandAnswer::Word::done},
+                 {"hand-off", tr("It was switched off"), link::HandAnswer::Word::switched_off}});
+}
+
+/// `same`: it was shown already, and what is typed on it stays.
+void HandCardView::build(const link::HandCard& card, bool same) {
   const Book& book = session_.editor().book();
   title_->setText(card_title(card, book));
   text_->setText(card_text(card, book));
@@ -370,7 +362,7 @@ void HandCardView::give(const CardAnswer& given) {
   }
   keep_names();
   const bool looked_up = card->kind == link::HandCard::Kind::look_up;
-  if (const auto told = link->answer(shown_, answer); !told) {
+  if (const auto told = link->answer(shown_.number, answer); !told) {
     say(to_q(told.error().message));
     return;
   }
@@ -392,7 +384,6 @@ void HandCardView::give_whereabouts(link::HandAnswer::Word word) {
   session_.machine().keep_settings();
   session_.machine().ask({});
   own_accord_ = false;
-  count_->clear();
   emit answered();
 }
 

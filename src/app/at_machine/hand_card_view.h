@@ -43,7 +43,8 @@ class HandCardView : public QFrame {
     LengthField* value = nullptr;  ///< of what is looked up
   };
   void make();
-  void build(const link::HandCard& card);
+  void build_whereabouts();
+  void build(const link::HandCard& card, bool same);
   void build_settings(const link::HandCard& card);
   void build_answers(const std::vector<CardAnswer>& answers);
   void give(const CardAnswer& answer);
@@ -56,8 +57,14 @@ class HandCardView : public QFrame {
   link::HandLink* hands() const;
 
   Session& session_;
-  std::uint32_t shown_ = 0;
-  bool shown_started_ = false, shown_held_ = false, shown_hold_wanted_ = false, own_accord_ = false;
+  /// What is on the screen; nothing of it is built again while it is the same.
+  struct Shown {
+    std::uint32_t number = 0;  ///< 0: no card
+    bool started = false, held = false, hold_wanted = false, own_accord = false;
+    bool operator==(const Shown&) const = default;
+  };
+  Shown shown_;
+  bool own_accord_ = false;
   QLabel *count_, *title_, *text_, *question_, *said_;
   QPlainTextEdit* block_;
   QPushButton *copy_, *stick_;

@@ -2,6 +2,7 @@
 
 #include <QEvent>
 #include <QHBoxLayout>
+#include <utility>
 
 #include "app/at_machine/hand_card_view.h"
 #include "app/session/book_editor.h"
@@ -17,13 +18,12 @@ constexpr int finding_px = 312;  // the finding's column stays in sight beside t
 HandStrip::HandStrip(Session& session, QWidget* above, QWidget* parent)
     : QFrame(parent), session_(session), above_(above), card_(new HandCardView(session, parent)) {
   setObjectName(QStringLiteral("hand-strip"));
-  setProperty("role", "hand");
   setFixedHeight(40);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(14, 4, 8, 4);
   row->setSpacing(6);
-  auto* heading = make_label("hand-heading", "heading", tr("AT THE MACHINE"), this);
-  heading->setProperty("role", "hand-heading");
+  auto* heading = make_label("hand-heading", "hand-heading", tr("AT THE MACHINE"), this);
+  heading->setWordWrap(false);
   row->addWidget(heading);
   summary_ = make_label("hand-summary", "task", "", this);
   summary_->setWordWrap(false);
@@ -33,17 +33,25 @@ HandStrip::HandStrip(Session& session, QWidget* above, QWidget* parent)
   shows->setWordWrap(false);
   row->addWidget(shows);
   for (const Axis axis : all_axes)
-    add_lamp(QByteArray("hand-lamp-").append(letter(axis)).constData(), QString(QChar(letter(axis))),
-             tr("%1's switch shows on at its own screen").arg(QChar(letter(axis))),
-             {nullptr, nullptr, &MachineInputs::home_switch, axis});
+    add_lamp(
+        QByteArray("hand-lamp-").append(letter(axis)), QString(QChar(letter(axis))),
+        tr("%1's switch shows on at its own screen").arg(QChar(letter(axis))),
+        [axis](MachineInputs& inputs) -> bool& { return inputs.home_switch[index(axis)]; },
+        [axis](const MachineSetup& machine) { return !machine.axis(axis).zero_by_hand; });
   for (const Axis axis : all_axes)
-    add_lamp(QByteArray("hand-lamp-far-").append(letter(axis)).constData(), tr("%1 far").arg(QChar(letter(axis))),
-             tr("The switch at %1's other end shows on at its own screen").arg(QChar(letter(axis))),
-             {nullptr, nullptr, &MachineInputs::far_switch, axis});
-  add_lamp("hand-lamp-probe", tr("Probe"), tr("The probe's input shows on at its own screen"),
-           {nullptr, &MachineInputs::probe, nullptr, Axis::x});
-  add_lamp("hand-lamp-stop", tr("Emergency stop"), tr("The emergency stop shows on at its own screen"),
-           {nullptr, &MachineInputs::emergency_stop, nullptr, Axis::x});
+    add_lamp(
+        QByteArray("hand-lamp-far-").append(letter(axis)), tr("%1 far").arg(QChar(letter(axis))),
+        tr("The switch at %1's other end shows on at its own screen").arg(QChar(letter(axis))),
+        [axis](MachineInputs& inputs) -> bool& { return inputs.far_switch[index(axis)]; },
+        [this](const MachineSetup&) { return far_shown_; });
+  add_lamp(
+      "hand-lamp-probe", tr("Probe"), tr("The probe's input shows on at its own screen"),
+      [](MachineInputs& inputs) -> bool& { return inputs.probe; },
+      [](const MachineSetup& machine) { return !machine.no_probe; });
+  add_lamp(
+      "hand-lamp-stop", tr("Emergency stop"), tr("The emergency stop shows on at its own screen"),
+      [](MachineInputs& inputs) -> bool& { return inputs.emergency_stop; },
+      [](const MachineSetup& machine) { return !machine.no_emergency_stop; });
   tell_ = make_button("hand-tell", tr("Tell its place…"), tr("Say where its own screen shows that it stands (Alt+W)"),
                       this);
   tell_->setShortcut(QKeySequence("Alt+W"));
@@ -69,33 +77,27 @@ HandStrip::HandStrip(Session& session, QWidget* above, QWidget* parent)
   hide();
 }
 
-void HandStrip::add_lamp(const char* name, const QString& text, const QString& tip, const Lamp& lamp) {
-  auto* button = make_chip(name, text, tip, this, nullptr);
+void HandStrip::add_lamp(const QByteArray& name, const QString& text, const QString& tip,
+                         std::function<bool&(MachineInputs&)> input, std::function<bool(const MachineSetup&)> there) {
+  auto* button = make_chip(name, text, tip, this);
   button->setAutoExclusive(false);
   button->setFixedHeight(28);
   connect(button, &QPushButton::toggled, this, &HandStrip::show_inputs);
   layout()->addWidget(button);
-  lamps_.push_back(lamp);
-  lamps_.back().button = button;
+  lamps_.push_back({button, std::move(input), std::move(there)});
 }
 
 void HandStrip::show_inputs() {
-  Connection* connection = session_.machine().connection();
-  if (!connection || !connection->hands()) return;
+  link::HandLink* hands = session_.machine().hands();
+  if (!hands) return;
   MachineInputs inputs;
-  for (const Lamp& lamp : lamps_) {
-    if (lamp.flag)
-      inputs.*lamp.flag = lamp.button->isChecked();
-    else
-      (inputs.*lamp.of_axis)[index(lamp.axis)] = lamp.button->isChecked();
-  }
-  connection->hands()->show_inputs(inputs);
+  for (const Lamp& lamp : lamps_) lamp.input(inputs) = lamp.button->isChecked();
+  hands->show_inputs(inputs);
   session_.machine().ask({});
 }
 
 void HandStrip::refresh() {
-  Connection* connection = session_.machine().connection();
-  link::HandLink* hands = connection ? connection->hands() : nullptr;
+  link::HandLink* hands = session_.machine().hands();
   setVisible(hands != nullptr);
   if (!hands) {
     card_->hide();
@@ -107,17 +109,11 @@ void HandStrip::refresh() {
     put_off_ = false;
   }
   const MachineSetup& machine = session_.editor().book().machine;
-  const MachineInputs inputs = hands->status().inputs;
+  MachineInputs inputs = hands->status().inputs;
   for (const Lamp& lamp : lamps_) {
-    const bool far = lamp.of_axis == &MachineInputs::far_switch;
-    const bool there = lamp.flag == &MachineInputs::probe            ? !machine.no_probe
-                       : lamp.flag == &MachineInputs::emergency_stop ? !machine.no_emergency_stop
-                       : far                                         ? far_shown_
-                                                                     : !machine.axis(lamp.axis).zero_by_hand;
-    const bool on = lamp.flag ? inputs.*lamp.flag : (inputs.*lamp.of_axis)[index(lamp.axis)];
-    lamp.button->setVisible(there);
+    lamp.button->setVisible(lamp.there(machine));
     const QSignalBlocker quiet(lamp.button);
-    lamp.button->setChecked(on);
+    lamp.button->setChecked(lamp.input(inputs));
   }
   const QString words = card ? card_title(*card, session_.editor().book()) : tr("Nothing is to be done there.");
   summary_->setText(summary_->fontMetrics().elidedText(words, Qt::ElideRight, std::max(40, summary_->width())));

@@ -4,8 +4,10 @@
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
+#include <functional>
 
 #include "app/session/session.h"
+#include "core/book/book.h"
 #include "core/procedures/machine_link.h"
 
 namespace ypsi::app {
@@ -27,11 +29,11 @@ class HandStrip : public QFrame {
  private:
   struct Lamp {
     QPushButton* button;
-    bool MachineInputs::*flag;
-    std::array<bool, axis_count> MachineInputs::*of_axis;
-    Axis axis;
+    std::function<bool&(MachineInputs&)> input;
+    std::function<bool(const MachineSetup&)> there;
   };
-  void add_lamp(const char* name, const QString& text, const QString& tip, const Lamp& lamp);
+  void add_lamp(const QByteArray& name, const QString& text, const QString& tip,
+                std::function<bool&(MachineInputs&)> input, std::function<bool(const MachineSetup&)> there);
   void show_inputs();
   void place_card();
 

@@ -79,24 +79,18 @@ CertificateRow row_of(const CertifiedQuantity& q, LengthUnit unit) {
 }
 
 QString statement(const Certificate& c) {
-  const QString by_hand =
-      told_by_hand(c) ? " " + CertificateWords::tr("* Told by hand: what the machine showed was typed by its owner.")
-                      : QString();
-  return CertificateWords::tr(
-             "U is the expanded uncertainty: the standard uncertainty times the coverage factor k, for about 95 %. "
-             "Where no "
-             "k is told, U is the "
-             "record's own for about 95 %. Readings of one instrument share its calibration's error; what cannot be "
-             "told "
-             "apart is not told. “Out of "
-             "date” means that something "
-             "upstream was changed after the measurement. As found is what was there before; as left what the machine "
-             "was "
-             "left with. This record was "
-             "made by the machine's owner with the instruments named, and holds for the machine as it stood on the "
-             "dates "
-             "given.") +
-         by_hand;
+  const QString words = CertificateWords::tr(
+      "U is the expanded uncertainty: the standard uncertainty times the coverage factor k, for about 95 %. Where no "
+      "k is told, U is the "
+      "record's own for about 95 %. Readings of one instrument share its calibration's error; what cannot be told "
+      "apart is not told. “Out of "
+      "date” means that something "
+      "upstream was changed after the measurement. As found is what was there before; as left what the machine was "
+      "left with. This record was "
+      "made by the machine's owner with the instruments named, and holds for the machine as it stood on the dates "
+      "given.");
+  if (!told_by_hand(c)) return words;
+  return words + " " + CertificateWords::tr("* Told by hand: what the machine showed was typed by its owner.");
 }
 
 QString part_sentence(const Certificate& c, const Budget& budget, LengthUnit unit) {

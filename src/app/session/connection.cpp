@@ -187,8 +187,10 @@ void Connection::set_speed(double factor) {
 
 bool Connection::save_settings() {
   if (hands_) {
-    if (std::exchange(saved_changes_, hands_->changes()) == hands_->changes()) return true;
-    return write_file(settings_path_, hands_->memory().to_text()).has_value();
+    if (saved_changes_ == hands_->changes()) return true;
+    if (!write_file(settings_path_, hands_->memory().to_text())) return false;
+    saved_changes_ = hands_->changes();
+    return true;
   }
   if (!machine_) return true;
   const std::string text = machine_->settings();

@@ -128,7 +128,7 @@ void MachineSession::go_on() {
 void MachineSession::jog(Axis axis, double distance) {
   emit acted();
   if (!must_be_there()) return;
-  if (connection_->hands()) {
+  if (hands()) {
     notices_.notify({NoticeLevel::attention,
                      tr("This machine is worked by hand: move it with its own keys, then say where it stands (Alt+W)."),
                      {}});
@@ -143,8 +143,7 @@ void MachineSession::end_jog() {
 }
 
 double MachineSession::room_ahead(Axis axis, double sign) const {
-  constexpr double unhomed_mm = 10;
-  if (!status_.homed[index(axis)]) return unhomed_mm;
+  if (!status_.homed[index(axis)]) return unhomed_distance_mm;
   const Room there = room(axis);
   const double at = status_.position[axis];
   return sign > 0 ? there.high - at : at - there.low;

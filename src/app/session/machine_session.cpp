@@ -35,7 +35,7 @@ MachineSession::~MachineSession() {
 }
 
 void MachineSession::follow_connection() {
-  editor_.set_told_by_hand(connection_ && connection_->hands());
+  editor_.set_told_by_hand(hands() != nullptr);
   if (!connection_) return;
   connect(connection_.get(), &Connection::ticked, this, &MachineSession::tick);
   lent_before_ = true;

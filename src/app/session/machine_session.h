@@ -47,6 +47,8 @@ class MachineSession : public QObject {
   MachineLink* link() { return connection_ ? &connection_->link() : nullptr; }
   Bench* bench() { return connection_ ? connection_->bench() : nullptr; }
   Connection* connection() { return connection_.get(); }
+  /// The owner's hands; null where a line leads to the machine, or nothing does.
+  link::HandLink* hands() { return connection_ ? connection_->hands() : nullptr; }
   bool up() const { return connection_ && connection_->up(); }
   /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
   bool use_connection(std::unique_ptr<Connection> connection);
@@ -146,7 +148,6 @@ class MachineSession : public QObject {
   void connected_elsewhere();  ///< to another machine, or to none
   void procedure_ended(const ypsi::Procedure* over);
   void jog_step_changed();
-  void jog_wanted();  ///< somebody needs the tool elsewhere
 
  private:
   bool begin(const std::shared_ptr<Procedure>& procedure, const std::function<Result<void>(MachineLink&)>& start);

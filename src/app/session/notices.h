@@ -1,5 +1,6 @@
 #pragma once
-// What the owner is told, and where a sheet asks to be led to. Whoever has a window shows it.
+// What the owner is told, and what a sheet asks of the window: to be led elsewhere, the jog strip. Whoever has a window
+// shows it.
 #include <QObject>
 #include <QString>
 #include <functional>
@@ -36,6 +37,7 @@ class Notices : public QObject {
  signals:
   void noticed(const ypsi::app::Notice& notice);
   void sheet_wanted(const QString& place);
+  void jog_wanted();  ///< somebody needs the tool elsewhere
 };
 
 }  // namespace ypsi::app

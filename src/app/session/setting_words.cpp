@@ -21,11 +21,9 @@ QString plain(double value) {
 }  // namespace
 
 QString setting_words(const std::string& setting) {
-  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
-    for (const Axis axis : all_axes)
-      if (setting == work_zero_setting(frame, axis))
-        return SettingWords::tr("work zero %1 of %2, machine position")
-            .arg(to_q(frame_name(frame)), QChar(letter(axis)));
+  if (const auto zero = work_zero_of_setting(setting))
+    return SettingWords::tr("work zero %1 of %2, machine position")
+        .arg(to_q(frame_name(zero->first)), QChar(letter(zero->second)));
   if (const auto tool = tool_of_setting(setting)) return SettingWords::tr("length of tool %1").arg(*tool);
   if (setting == "work.frame") return SettingWords::tr("work zero in use");
   if (setting == "probe.inverted") return SettingWords::tr("probe's input, turned round");

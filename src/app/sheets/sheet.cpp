@@ -163,7 +163,7 @@ void Sheet::offer_jog() {
   jog->setProperty("chip", true);
   jog->setFixedSize(58, 28);
   jog->setFocusPolicy(Qt::NoFocus);
-  connect(jog, &QPushButton::clicked, &session_.machine(), &MachineSession::jog_wanted);
+  connect(jog, &QPushButton::clicked, &session_.notices(), &Notices::jog_wanted);
   title_row_->addWidget(jog, 0, Qt::AlignVCenter);
 }
 

@@ -76,10 +76,12 @@ void Desk::show_machine(const QString& book, std::unique_ptr<Connection> connect
           [this] { put_away_later([this] { show_start(); }); });
   connect(window_.get(), &MainWindow::book_wanted, this,
           [this](const QString& path) { put_away_later([this, path] { open_book(path); }); });
-  std::vector<std::pair<QString, QString>> others;
-  for (const QString& other : machines_.books())
-    if (other != book && others.size() < most_recent) others.emplace_back(look_at(other).name, other);
-  window_->show_recent(others);
+  window_->set_recent([this, book] {
+    MainWindow::RecentMachines others;
+    for (const QString& other : machines_.books())
+      if (other != book && others.size() < most_recent) others.emplace_back(look_at(other).name, other);
+    return others;
+  });
   window_->show();
   session_->editor().open_book();
   if (start_) start_->hide();

@@ -33,6 +33,14 @@ std::string work_zero_setting(int frame, Axis axis) {
   return fmt::format("work.g{}.{}_mm", frame_name(frame).substr(1), axis_key(axis));
 }
 
+std::optional<std::pair<int, Axis>> work_zero_of_setting(std::string_view name) {
+  if (!name.starts_with("work.g")) return std::nullopt;
+  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
+    for (const Axis axis : all_axes)
+      if (name == work_zero_setting(frame, axis)) return std::pair{frame, axis};
+  return std::nullopt;
+}
+
 std::optional<int> tool_of_setting(std::string_view name) {
   constexpr std::string_view begin = "tool.", end = ".offset_mm";
   constexpr int last_tool = 65535;

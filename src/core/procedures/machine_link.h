@@ -8,6 +8,7 @@
 #include <optional>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 #include "core/geometry.h"
@@ -40,6 +41,9 @@ struct HomingFound {
   bool tells_shift = true;  ///< whether the controller can say that
   bool operator==(const HomingFound&) const = default;
 };
+
+/// Before homing, where nobody knows how near the ends are, a move is no longer and no faster.
+inline constexpr double unhomed_distance_mm = 10, unhomed_rate_mm_min = 300;
 
 enum class MachineState { offline, not_homed, ready, moving, cutting, held, tool_change, stopped, emergency_stop };
 
@@ -129,6 +133,8 @@ const char* axis_key(Axis axis);  ///< "x"
 std::string axis_setting(Axis axis, std::string_view what);
 /// "work.g54.x_mm" for frame 0
 std::string work_zero_setting(int frame, Axis axis);
+/// Whose zero a setting is: frame 1 and X of "work.g55.x_mm"; none of another setting.
+std::optional<std::pair<int, Axis>> work_zero_of_setting(std::string_view name);
 /// Whose length a setting is: 3 of "tool.3.offset_mm"; none of another setting, or of no tool there can be.
 std::optional<int> tool_of_setting(std::string_view name);
 

@@ -11,23 +11,11 @@ std::string block_of_move(Axis axis, double from, double to, double rate, bool h
   return fmt::format("G21 G91 G1 {}{:.3f} F{:g}\nG90", letter(axis), to - from, rate);
 }
 
-namespace {
-
-/// "work.g54.x_mm": frame and axis.
-std::optional<std::pair<int, Axis>> work_zero_of(const std::string& name) {
-  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
-    for (const Axis axis : all_axes)
-      if (name == work_zero_setting(frame, axis)) return std::pair{frame, axis};
-  return std::nullopt;
-}
-
-}  // namespace
-
 std::string block_of_settings(const std::vector<SettingChange>& settings) {
   std::map<int, std::string> zeros;
   std::string others;
   for (const SettingChange& each : settings) {
-    if (const auto zero = work_zero_of(each.name)) {
+    if (const auto zero = work_zero_of_setting(each.name)) {
       zeros[zero->first] += fmt::format(" {}{:.4f}", letter(zero->second), each.value);
     } else if (each.name == "work.frame") {
       others += frame_name(static_cast<int>(each.value)) + "\n";

@@ -49,7 +49,7 @@ struct HandAnswer {
     done,            ///< it is set; it stands where it should, or at `at`
     did_not_move,    ///< it stands where it did
     refused,         ///< its controller does not do it; of settings: `not_taken`, or none of them
-    touched,         ///< its probe's input changed at `touched_at`, or `at`
+    touched,         ///< its probe's input changed at `at`
     met_nothing,     ///< it stands at `at`, or where the search was to end
     switch_stopped,  ///< a switch ended it at `at`
     stopped,         ///< it was stopped at `at`, a program in `line`
@@ -59,7 +59,7 @@ struct HandAnswer {
     switched_off     ///< it was without power, or nobody knows where it stands
   };
   Word word = Word::done;
-  std::optional<MachinePosition> at{}, touched_at{};
+  std::optional<MachinePosition> at{};
   std::uint32_t line = 0;
   std::vector<std::string> not_taken{};    ///< of a card with settings: which it has not
   std::map<std::string, double> values{};  ///< of a card that looks up: what is there

@@ -15,7 +15,6 @@ namespace {
 using Kind = HandCard::Kind;
 using Word = HandAnswer::Word;
 
-constexpr double unhomed_distance_mm = 10, unhomed_rate_mm_min = 300;
 constexpr double safely_beyond_mm = 2.5;  // a look at whether a limit holds asks for no more
 constexpr double widest_mm = 1e5;
 constexpr int blocks_at_once = 2000;  // between two looks at the status, so that a window goes on
@@ -27,10 +26,6 @@ bool is_motion(Kind kind) {
 
 double as_written(double mm) {
   return std::round(mm / rounding_mm) * rounding_mm;
-}
-
-Error standing_there(const char* what) {
-  return {"busy", fmt::format("A card at the machine is not answered yet; {}.", what), ""};
 }
 
 Result<void> sensible(const std::optional<MachinePosition>& at) {
@@ -50,14 +45,9 @@ HandLink::HandLink(HandMemory memory)
       looked_up_(memory.looked_up),
       tool_(memory.tool) {
   homing_.tells_shift = false;
-  if (!memory.owed.empty()) {
-    add(Kind::settings).settings = memory.owed;
-    for (const SettingChange& each : memory.owed) settings_[each.name] = each.value;
-  }
-  if (memory.broken_off) {
-    HandCard& card = add(Kind::whereabouts);
-    card.from = card.to = position_;
-  }
+  for (const SettingChange& each : memory.owed) settings_[each.name] = each.value;
+  if (!memory.owed.empty()) add_settings(std::move(memory.owed));
+  if (memory.broken_off) add(Kind::whereabouts);
 }
 
 HandMemory HandLink::memory() const {
@@ -80,6 +70,12 @@ HandCard& HandLink::add(Kind kind) {
   card.from = card.to = position_;
   card.homed = homed_[0] && homed_[1] && homed_[2];
   return card;
+}
+
+void HandLink::add_settings(std::vector<SettingChange> settings) {
+  HandCard& card = add(Kind::settings);
+  card.block = block_of_settings(settings);
+  card.settings = std::move(settings);
 }
 
 bool HandLink::moves() const {
@@ -124,9 +120,7 @@ MachineStatus HandLink::status() const {
 void HandLink::show_inputs(const MachineInputs& inputs) {
   if (inputs.emergency_stop && !inputs_.emergency_stop) {
     ++changes_;
-    cards_.erase(std::remove_if(cards_.begin(), cards_.end(), [](const HandCard& c) { return is_motion(c.kind); }),
-                 cards_.end());
-    program_ = false;
+    drop_motions();
     set_homed(false);
     message_ = "The emergency stop was pressed, and motors that are stopped at speed can lose their place.";
   }
@@ -134,7 +128,7 @@ void HandLink::show_inputs(const MachineInputs& inputs) {
 }
 
 Result<void> HandLink::stands_at(const MachinePosition& at) {
-  if (moves() || program_) return tl::make_unexpected(standing_there("answer it, and say there where it stands"));
+  if (auto ok = free_for("answer it, and say there where it stands"); !ok) return ok;
   if (auto ok = sensible(at); !ok) return ok;
   ++changes_;
   position_ = at;
@@ -180,7 +174,7 @@ void HandLink::forget_place_after(std::string_view name) {
 Result<void> HandLink::set_setting(std::string_view name, double value) {
   const std::string key(name);
   if (!settings_.contains(key) && !tool_of_setting(name)) return tl::make_unexpected(setting(name).error());
-  if (moves() || program_) return tl::make_unexpected(standing_there("what is set is set after it"));
+  if (auto ok = free_for("what is set is set after it"); !ok) return ok;
   if (auto ok = holds_in_range(name, value); !ok) return ok;
   const double now = value_of(name);
   if (now == value) return {};
@@ -203,12 +197,27 @@ Result<void> HandLink::set_setting(std::string_view name, double value) {
   return {};
 }
 
-Result<void> HandLink::home() {
-  if (moves() || program_) return tl::make_unexpected(standing_there("home when it is"));
+Result<void> HandLink::free_for(const char* then) const {
+  if (!moves() && !program_) return {};
+  return fail("busy", fmt::format("A card at the machine is not answered yet; {}.", then));
+}
+
+Result<void> HandLink::may_start(const char* then) const {
+  if (auto ok = free_for(then); !ok) return ok;
   if (inputs_.emergency_stop) return fail("stopped", "The emergency stop is pressed; release it, then home.");
+  return {};
+}
+
+/// What was said of the motion before is over.
+void HandLink::start_afresh() {
   refusal_.reset();
   message_.clear();
   stopped_ = false;
+}
+
+Result<void> HandLink::home() {
+  if (auto ok = may_start("home when it is"); !ok) return ok;
+  start_afresh();
   set_homed(false);
   HandCard& card = add(Kind::home);
   for (const Axis axis : all_axes) card.to[axis] = value_of(axis_setting(axis, "home_coordinate_mm"));
@@ -216,8 +225,7 @@ Result<void> HandLink::home() {
 }
 
 Result<void> HandLink::jog(Axis axis, double distance, double rate) {
-  if (moves() || program_) return tl::make_unexpected(standing_there("it moves when it is"));
-  if (inputs_.emergency_stop) return fail("stopped", "The emergency stop is pressed; release it first.");
+  if (auto ok = may_start("it moves when it is"); !ok) return ok;
   if (!std::isfinite(distance) || !(rate > 0) || !std::isfinite(rate))
     return fail("out_of_range", "A move needs a distance and a rate above zero.");
   const bool homed = homed_[index(axis)];
@@ -230,9 +238,7 @@ Result<void> HandLink::jog(Axis axis, double distance, double rate) {
     return fail("not_homed", fmt::format("Before homing a move is {:g} mm at most, since the machine does not know "
                                          "where its ends are. Home it first.",
                                          unhomed_distance_mm));
-  refusal_.reset();
-  message_.clear();
-  stopped_ = false;
+  start_afresh();
   HandCard& card = add(Kind::move);
   card.axis = axis;
   card.homed = homed;
@@ -244,8 +250,7 @@ Result<void> HandLink::jog(Axis axis, double distance, double rate) {
 }
 
 Result<void> HandLink::begin_program() {
-  if (moves() || program_) return tl::make_unexpected(standing_there("start when it is"));
-  if (inputs_.emergency_stop) return fail("stopped", "The emergency stop is pressed; release it, then home.");
+  if (auto ok = may_start("start when it is"); !ok) return ok;
   if (!status().all_homed())
     return fail("not_homed", "The machine does not know where it is; home it before a program runs.");
   Frames frames;
@@ -262,9 +267,7 @@ Result<void> HandLink::begin_program() {
   probes_at_start_ = probe_.count;
   section_.clear();
   section_first_ = block_in_hand_ = 0;
-  refusal_.reset();
-  message_.clear();
-  stopped_ = false;
+  start_afresh();
   return {};
 }
 
@@ -332,6 +335,12 @@ void HandLink::tool_changed(int tool) {
 
 // ------------------------------------------------------------------------------------------------------ ended
 
+/// Nothing moves any more, or ever did.
+void HandLink::drop_motions() {
+  std::erase_if(cards_, [](const HandCard& card) { return is_motion(card.kind); });
+  program_ = false;
+}
+
 /// Nobody knows how far it has come by now.
 void HandLink::break_off() {
   ++changes_;
@@ -341,18 +350,16 @@ void HandLink::break_off() {
   const bool shown = is_motion(cards_.front().kind), asked_already = cards_.front().kind == Kind::whereabouts;
   if (asked_already) return;
   const HandCard broken = cards_.back();
-  std::erase_if(cards_, [](const HandCard& card) { return is_motion(card.kind); });
+  drop_motions();
   if (!shown) return;  // it was never asked for
   HandCard& card = add(Kind::whereabouts);
   card.from = broken.from;
   card.to = broken.to;
-  card.started = false;
 }
 
 void HandLink::stop() {
   ++changes_;
-  std::erase_if(cards_, [](const HandCard& card) { return is_motion(card.kind); });
-  program_ = false;
+  drop_motions();
   stopped_ = true;
   set_homed(false);
   message_ = "Stopped at once. Motors that are stopped at speed can lose their place: home before anything else.";
@@ -374,25 +381,23 @@ void HandLink::abandon() {
 Result<void> HandLink::answer(std::uint32_t number, const HandAnswer& answer) {
   if (cards_.empty() || cards_.front().number != number)
     return fail("gone", "That card is not the one in hand any more; read the one that is there now.");
-  for (const auto& place : {answer.at, answer.touched_at})
-    if (auto ok = sensible(place); !ok) return ok;
+  if (auto ok = sensible(answer.at); !ok) return ok;
   ++changes_;
   return settle(cards_.front(), answer);
 }
 
 /// The card in hand is done with.
-void HandLink::end_motion(MachineState stands_as, std::string message) {
+void HandLink::end_motion() {
   cards_.pop_front();
-  stopped_ = stands_as == MachineState::stopped;
-  message_ = std::move(message);
+  stopped_ = false;
+  message_.clear();
 }
 
 Result<void> HandLink::settle(HandCard& card, const HandAnswer& answer) {
   if (card.kind == Kind::settings) return settle_settings(card, answer);
   if (card.kind == Kind::look_up) return settle_look_up(card, answer), Result<void>{};
   if (answer.word == Word::switched_off) {
-    std::erase_if(cards_, [](const HandCard& each) { return is_motion(each.kind); });
-    program_ = false;
+    drop_motions();
     set_homed(false);
     message_ = "It does not know where it is any more; home it.";
     return {};
@@ -424,7 +429,9 @@ Result<void> HandLink::settle(HandCard& card, const HandAnswer& answer) {
       (towards_plus == home_at_max ? inputs_.home_switch : inputs_.far_switch)[index(axis)] = true;
       position_ = *answer.at;
       set_homed(false);
-      end_motion(MachineState::stopped, fmt::format("A switch of {} ended the move.", which));
+      end_motion();
+      stopped_ = true;
+      message_ = fmt::format("A switch of {} ended the move.", which);
       return {};
     }
     case Word::did_not_move:
@@ -466,7 +473,7 @@ Result<void> HandLink::settle_program(HandCard& card, const HandAnswer& answer) 
     case Word::touched:
     case Word::met_nothing:
     case Word::done:
-      if (answer.word == Word::touched && !answer.at && !answer.touched_at)
+      if (answer.word == Word::touched && !answer.at)
         return fail("missing", "Say where its screen showed that it touched.", "at");
       break;
     default: {
@@ -483,9 +490,9 @@ Result<void> HandLink::settle_program(HandCard& card, const HandAnswer& answer) 
       return {};
     }
   }
-  position_ = answer.at.value_or(answer.touched_at.value_or(card.to));
+  position_ = answer.at.value_or(card.to);
   block_in_hand_ = card.first_line + card.lines - 1;
-  if (card.touches) probe_ = {probe_.count + 1, answer.word == Word::touched, answer.touched_at.value_or(position_)};
+  if (card.touches) probe_ = {probe_.count + 1, answer.word == Word::touched, position_};
   const ModalState& state = interpreter_.state();
   spindle_rpm_ = state.spindle_on ? state.speed : 0;
   tool_ = state.tool;
@@ -524,10 +531,7 @@ void HandLink::settle_look_up(const HandCard& card, const HandAnswer& answer) {
     std::copy_if(card.settings.begin(), card.settings.end(), std::back_inserter(zeros),
                  [](const SettingChange& each) { return each.name.starts_with("work."); });
   cards_.pop_front();
-  if (zeros.empty()) return;
-  HandCard& sets = add(Kind::settings);
-  sets.settings = std::move(zeros);
-  sets.block = block_of_settings(sets.settings);
+  if (!zeros.empty()) add_settings(std::move(zeros));
 }
 
 }  // namespace ypsi::link

@@ -56,7 +56,14 @@ class HandLink final : public MachineLink {
 
  private:
   HandCard& add(HandCard::Kind kind);
+  void add_settings(std::vector<SettingChange> settings);
   bool moves() const;
+  /// Error: `busy` while a card of a motion, or a program, is not done; "...; `then`."
+  Result<void> free_for(const char* then) const;
+  /// The same for a motion; also `stopped`.
+  Result<void> may_start(const char* then) const;
+  void start_afresh();
+  void drop_motions();
   void break_off();
   void close_section();
   Result<void> settle(HandCard& card, const HandAnswer& answer);
@@ -65,7 +72,7 @@ class HandLink final : public MachineLink {
   void settle_look_up(const HandCard& card, const HandAnswer& answer);
   void set_homed(bool homed) { homed_ = {homed, homed, homed}; }
   void forget_place_after(std::string_view name);
-  void end_motion(MachineState stands_as = MachineState::ready, std::string message = {});
+  void end_motion();
   double value_of(std::string_view name) const;
 
   std::map<std::string, double> settings_;  ///< as they will be once every card is done
