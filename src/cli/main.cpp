@@ -2,6 +2,8 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <array>
+#include <filesystem>
 #include <fstream>
 #include <iostream>
 #include <iterator>
@@ -29,7 +31,13 @@ Result<std::string> read_input(const std::string& path) {
   if (!file)
     return fail("unreadable", fmt::format("The file “{}” cannot be opened; check its name and permissions.", path),
                 "--in");
-  return std::string(std::istreambuf_iterator<char>(file), {});
+  std::string text;
+  if (std::error_code none; std::filesystem::is_regular_file(path, none))
+    text.reserve(std::filesystem::file_size(path, none) + 1);
+  std::array<char, 1 << 16> part;
+  for (std::streamsize n = -1; n != 0; text.append(part.data(), static_cast<std::size_t>(n)))
+    n = file.read(part.data(), part.size()).gcount();
+  return text;
 }
 
 const cli::Calculation* find_calculation(const std::string& name) {
@@ -158,7 +166,7 @@ int run(int argc, char** argv) {
     if (program_command->parsed()) {
       const auto program = read_input(program_file), book = read_input(book_file);
       if (!program || !book) return print_error(program ? book.error() : program.error());
-      return cli::check(*program, *book, as_json, std::cout);
+      return cli::check(*program, std::filesystem::path(program_file).stem().string(), *book, as_json, std::cout);
     }
     if (rehearse_command->parsed()) return rehearse(scenario_file, book_file, as_json);
     if (coupon_command->parsed()) return write_coupon(kind, book_file, tool, material, to);

@@ -119,6 +119,7 @@ void Controller::do_event(const Queued& e) {
       break;
     }
     case EventKind::coolant:
+    case EventKind::reference:
       break;
     case EventKind::probe:
       if (!probing_) break;

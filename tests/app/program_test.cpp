@@ -22,13 +22,13 @@ class Programs : public WindowTest {
 TEST_F(Programs, EachBrokenFileGetsASentenceWithLineAndColumn) {
   sheet("program");
   load("dial-blank.ngc");
-  expect_refused("G21\nG1 X1 F100\nG64 P0.1\n", "Line 3, column 1: G64 is not understood");
+  expect_refused("G21\nG1 X1 F100\nG68 R30\n", "Line 3, column 1: G68 asks the controller to turn");
   expect_refused("G21\nG0 X1 (to the left\n", "Line 2, column 7: this comment is not closed");
   expect_refused("G21 F100\nG0 X0 Y0\nG2 X10 Y0 I3 J0\n", "Line 3, column 11: the radius does not fit");
   expect_refused(QByteArray("\x89PNG\r\n\x1a\n\0\0\0", 11), "Line 1, column 1: a byte 0x89");
   expect_refused("", "empty file");
   expect_refused("G0 X1\n" + QByteArray(1 << 20, 'X') + "\n",
-                 "Line 2, column 1025: this line is 1048576 characters long");
+                 "Line 2, column 65537: this line is 1048576 characters long");
 }
 
 TEST_F(Programs, DropAndRecentListLoad) {

@@ -80,7 +80,8 @@ TEST(References, CentreAndConstant) {
 
 TEST(ZReference, IsReadFromWhereTheProgramCuts) {
   const auto of = [](const std::string& text) {
-    return expected_z_reference(read_program("F500\n" + text).value(), 18, 0.3);
+    const Program program = read_program("F500\n" + text).value();
+    return expected_z_reference(program, TipDrop(program, Book{}, 0), 18, 0.3);
   };
   EXPECT_EQ(of("G1 Z-2\nG1 X100\nG1 Z-6\nX0\n"), ZReference::stock_top);
   EXPECT_EQ(of("G0 Z25\nG1 Z16\nG1 X100\nG1 Z0\nX0\n"), ZReference::bed);

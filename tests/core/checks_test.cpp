@@ -358,16 +358,42 @@ TEST(Envelope, MeetsABoxWhereAClosedFormSaysSo) {
 }
 
 TEST(SpokenTools, AreReadInTheWaysOfProgramsAndNotElsewhere) {
-  const auto of = [](const std::string& text) { return spoken_tools(read_program(text + "\nG0 X1\n").value()); };
+  const auto of = [](const std::string& text) {
+    std::map<int, double> found;
+    for (const SpokenTool& s : spoken_tools(read_program(text + "\nG0 X1\n").value()))
+      if (s.certain) found[s.number] = s.diameter;
+    return found;
+  };
   const auto said =
       of("(T1  D=3.175 CR=0. - ZMIN=-5 - flat end mill)\n(tool 2: 1/4 in ball)\n(T12 dia. 6 mm)\nT4 M6 (6.35mm drill)");
   ASSERT_EQ(said.size(), 4u);
-  EXPECT_NEAR(said.at(1).diameter, 3.175, 1e-9);
-  EXPECT_NEAR(said.at(12).diameter, 6, 1e-9);
-  EXPECT_NEAR(said.at(4).diameter, 6.35, 1e-9);
-  EXPECT_NEAR(said.at(2).diameter, 6.35, 1e-9);
+  EXPECT_NEAR(said.at(1), 3.175, 1e-9);
+  EXPECT_NEAR(said.at(12), 6, 1e-9);
+  EXPECT_NEAR(said.at(4), 6.35, 1e-9);
+  EXPECT_NEAR(said.at(2), 6.35, 1e-9);
   EXPECT_TRUE(of("(T1 is in the drawer)\n(depth 6 mm)\n(a part of 300 x 200)").empty());
-  EXPECT_NEAR(of("G20\n(T3 D=0.25)").at(3).diameter, 6.35, 1e-9) << "inches, as the program";
+  EXPECT_NEAR(of("G20\n(T3 D=0.25)").at(3), 6.35, 1e-9) << "inches, as the program";
+  // Remarks on stock, pockets and the way of cutting are about no tool.
+  for (const char* remark :
+       {"pocket dia 40", "T1: pocket dia 40", "D=40", "stock 300 x 200 x 18 mm", "stepover 2.4 mm",
+        "drill 4 holes, dia 8", "hole D=12 mm, 4 times", "leave 0.2 mm for finishing", "tabs 6 mm wide",
+        "18 mm plywood board", "ring 80 mm, T1", "T1 D1 H1", "2 flutes", "boss dia. 25 mm", "depth of pass 3 mm",
+        "board 12 mm, use flat side up", "circle D=50 cut with T1", "inlay 3 mm deep"})
+    EXPECT_TRUE(of(std::string("T1 M6\n(") + remark + ")\nT2 M6").empty()) << remark;
+  for (const char* remark : {"6 mm end mill", "1/4\" endmill", "6mm 2 flute upcut bit", "0.25 in flat end mill",
+                             "D=6.35 mm cutter", "dia 6 mm router bit", "pocket with 6 mm end mill"})
+    EXPECT_EQ(of(std::string("(") + remark + ")\nT2 M6").count(2), 1u) << remark;
+}
+
+TEST(SpokenTools, AFilesNameSpeaksOfTheOnlyTool) {
+  const auto named = [](const char* text, const char* name, int only) {
+    const auto all = spoken_tools(read_program(text).value(), name, only);
+    return all.empty() ? 0.0 : all.front().diameter;
+  };
+  EXPECT_NEAR(named("T3 M6\nG0 X1\n", "dial-6mm-endmill", 1), 6, 1e-9);
+  EXPECT_NEAR(named("G0 X1\n", "rim_3.175mm_bit", 1), 3.175, 1e-9);
+  EXPECT_EQ(named("T3 M6\nG0 X1\nT4 M6\n", "dial-6mm-endmill", 1), 0) << "which of the two?";
+  EXPECT_EQ(named("G0 X1\n", "plywood-18mm-front", 1), 0);
 }
 
 }  // namespace

@@ -41,9 +41,9 @@ ReadSetting setting() {
   return s;
 }
 
-constexpr const char* event_names[] = {"stop",        "optional_stop", "end",      "spindle_on",
-                                       "spindle_off", "tool_change",   "dwell",    "probe",
-                                       "work_frame",  "tool_offset",   "zero_set", "coolant"};
+constexpr const char* event_names[] = {"stop",        "optional_stop", "end",      "spindle_on", "spindle_off",
+                                       "tool_change", "dwell",         "probe",    "work_frame", "tool_offset",
+                                       "zero_set",    "coolant",       "reference"};
 constexpr const char* motion_names[] = {"rapid", "line", "cw", "ccw"};
 constexpr const char* plane_names[] = {"xy", "zx", "yz"};
 

@@ -68,12 +68,12 @@ class Property : public ::testing::TestWithParam<int> {
 
 TEST_P(Property, UnitsOfLengthScaleOut) {
   for (const double f : {1e-3, 25.4, 1e3}) {
-    SquareInput square = network();
-    const auto a = fit_square(square).value();
-    for (auto& p : square.points) p.commanded = {p.commanded.x * f, p.commanded.y * f};
-    for (auto& d : square.distances) d.measured *= f;
-    square.instrument = times(square.instrument, f);
-    const auto b = fit_square(square).value();
+    SquareInput marks = network();
+    const auto a = fit_square(marks).value();
+    for (auto& p : marks.points) p.commanded = {p.commanded.x * f, p.commanded.y * f};
+    for (auto& d : marks.distances) d.measured *= f;
+    marks.instrument = times(marks.instrument, f);
+    const auto b = fit_square(marks).value();
     EXPECT_NEAR(a.fit->skew, b.fit->skew, 1e-10);
     EXPECT_NEAR(a.fit->U_skew / b.fit->U_skew, 1, 1e-8);
     EXPECT_NEAR(a.fit->scale_x, b.fit->scale_x, 1e-10);
@@ -106,13 +106,13 @@ TEST_P(Property, UnitsOfLengthScaleOut) {
 }
 
 TEST_P(Property, TheOrderOfReadingsDoesNotMatter) {
-  SquareInput square = network();
-  const auto a = fit_square(square).value();
-  std::shuffle(square.distances.begin(), square.distances.end(), random_);
-  for (auto& d : square.distances)
+  SquareInput marks = network();
+  const auto a = fit_square(marks).value();
+  std::shuffle(marks.distances.begin(), marks.distances.end(), random_);
+  for (auto& d : marks.distances)
     if (random_() % 2) std::swap(d.from, d.to);
-  EXPECT_NEAR(fit_square(square)->fit->skew, a.fit->skew, 1e-11);
-  EXPECT_NEAR(fit_square(square)->fit->U_skew, a.fit->U_skew, 1e-11);
+  EXPECT_NEAR(fit_square(marks)->fit->skew, a.fit->skew, 1e-11);
+  EXPECT_NEAR(fit_square(marks)->fit->U_skew, a.fit->U_skew, 1e-11);
 
   FirstCutInput cut = part();
   const auto c = read_first_cut(cut).value();
@@ -166,9 +166,9 @@ TEST_P(Property, ThousandsOfReadingsAndIdenticalOnes) {
   for (int i = 0; i < 3000; ++i) cut.features.push_back(cut.features[static_cast<std::size_t>(i) % few]);
   const auto r = read_first_cut(cut).value();
   EXPECT_EQ(r.coverage.dof, static_cast<int>(few) + 3000 - 7);
-  SquareInput square = network();
-  for (int i = 0; i < 2000; ++i) square.distances.push_back(square.distances[static_cast<std::size_t>(i) % 15]);
-  EXPECT_EQ(fit_square(square)->fit->coverage.dof, 2012);
+  SquareInput marks = network();
+  for (int i = 0; i < 2000; ++i) marks.distances.push_back(marks.distances[static_cast<std::size_t>(i) % 15]);
+  EXPECT_EQ(fit_square(marks)->fit->coverage.dof, 2012);
   std::vector<double> same(1000, -41.2);
   const auto setter = evaluate_setter(same, {{2, same}}, std::nullopt, 0).value();
   EXPECT_EQ(setter.tools[0].offset, 0);

@@ -228,8 +228,8 @@ void JobSession::run_cut(std::uint32_t first, std::vector<std::string> lead_in, 
   left_over_.reset();
   pause_ = next_pause(program_->program, editor_.book(), machine_.status().tool, dialled_, std::max(first, seen + 1));
   run_is_cut_ = true;
-  if (!machine_.ask(
-          run_.start(*machine_.link(), cut_program_->text, first, std::move(lead_in), pause_ ? pause_->line : 0)))
+  if (!machine_.ask(run_.start(*machine_.link(), cut_program_->text, first, std::move(lead_in),
+                               pause_ ? pause_->line : cut_program_->program.lines + 1)))
     run_is_cut_ = false;
 }
 

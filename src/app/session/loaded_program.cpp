@@ -3,15 +3,16 @@
 #include <QMetaObject>
 
 #include "app/session/book_store.h"
+#include "core/program/text_lines.h"
+#include "core/program/unroll.h"
 
 namespace ypsi::app {
 
 QString LoadedProgram::line(std::uint32_t number) const {
   if (number == 0 || number > line_starts.size()) return {};
-  const std::size_t start = line_starts[number - 1];
-  std::size_t end = number < line_starts.size() ? line_starts[number] : text.size();
-  while (end > start && (text[end - 1] == '\n' || text[end - 1] == '\r')) --end;
-  return QString::fromUtf8(text.data() + start, static_cast<qsizetype>(end - start));
+  std::size_t at = line_starts[number - 1];
+  const std::string_view found = take_line(text, at);
+  return QString::fromUtf8(found.data(), static_cast<qsizetype>(found.size()));
 }
 
 ProgramLoader::~ProgramLoader() {
@@ -46,20 +47,27 @@ void ProgramLoader::load(const QString& path, const Kinematics& kinematics, cons
     result->path = path;
     result->text = std::move(*text);
     const double size = static_cast<double>(result->text.size());
-    auto program = read_program(result->text, setting, [&](std::uint32_t, std::size_t bytes) {
+    const ReadProgress told = [&](std::uint32_t, std::size_t bytes) {
       const int percent = static_cast<int>(90 * static_cast<double>(bytes) / size);
       QMetaObject::invokeMethod(
           this, [this, percent] { emit progressed(percent); }, Qt::QueuedConnection);
       return !cancelled_;
-    });
+    };
+    auto program = read_program(result->text, setting, told);
+    if (program && program->unrolled) {
+      // Cut line by line it must be what was judged: with its sub-programs written out.
+      auto written_out = unroll(result->text);
+      if (!written_out) return say_failed(written_out.error());
+      result->text = std::move(written_out->text);
+      program = read_program(result->text, setting, told);
+    }
     if (!program) return say_failed(program.error());
     result->program = std::move(*program);
     result->time = estimate_time(result->program, kinematics);
     result->line_starts.reserve(result->program.lines);
     for (std::size_t at = 0; at < result->text.size();) {
       result->line_starts.push_back(at);
-      const std::size_t end = result->text.find('\n', at);
-      at = end == std::string::npos ? result->text.size() : end + 1;
+      take_line(result->text, at);
     }
     std::shared_ptr<const LoadedProgram> done = result;
     QMetaObject::invokeMethod(

@@ -1,5 +1,7 @@
 #include "app/session/program_checker.h"
 
+#include <QFileInfo>
+
 namespace ypsi::app {
 namespace {
 constexpr int settle_ms = 60;
@@ -41,6 +43,7 @@ void ProgramChecker::check(std::shared_ptr<const LoadedProgram> program, Book bo
     setting.tool = tool;
     setting.end_s = program->time.end_s;
     setting.unit = book.unit();
+    setting.file_name = QFileInfo(program->path).completeBaseName().toStdString();
     auto findings = check_program(program->program, book, setting);
     QMetaObject::invokeMethod(
         this,

@@ -33,6 +33,7 @@ enum ToolColumn {
   tool_tip,
   tool_flutes,
   tool_out,
+  tool_plunge,
   tool_offset,
   tool_slot,
   tool_columns
@@ -56,13 +57,15 @@ ToolsSheet::ToolsSheet(Session& session)
   auto* upper = new QHBoxLayout;
   table_ = make_table("tools-table", tr("Tools"),
                       {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Out"),
-                       tr("Offset"), tr("Slot")},
+                       tr("Plunge"), tr("Offset"), tr("Slot")},
                       tool_name, 28, card);
   table_->horizontalHeaderItem(tool_diameter)->setToolTip(tr("Diameter, mm"));
   table_->horizontalHeaderItem(tool_angle)->setToolTip(tr("Full angle of its point, degrees"));
   table_->horizontalHeaderItem(tool_tip)->setToolTip(tr("Width of its tip, mm"));
   table_->horizontalHeaderItem(tool_flutes)->setToolTip(tr("Flutes"));
   table_->horizontalHeaderItem(tool_out)->setToolTip(tr("Length out of the collet, mm"));
+  table_->horizontalHeaderItem(tool_plunge)
+      ->setToolTip(tr("Fastest that it may go straight down into the full, mm/min; empty: not said"));
   table_->horizontalHeaderItem(tool_offset)->setToolTip(tr("Against the reference tool, measured on the setter, mm"));
   table_->horizontalHeader()->setMinimumSectionSize(30);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
@@ -171,6 +174,7 @@ void ToolsSheet::take(int row) {
   t.tip = number(tool_tip, 0, 1000);
   t.flutes = static_cast<int>(number(tool_flutes, 0, 100));
   t.length_out = number(tool_out, 0, 1000);
+  t.max_plunge = number(tool_plunge, 0, 100000);
   t.slot = static_cast<int>(number(tool_slot, 0, 1000));
   if (why.isEmpty() && n != std::floor(n)) why = tr("A tool's number is a whole number.");
   if (why.isEmpty() && n < 1) why = tr("A tool needs a number.");
@@ -369,6 +373,7 @@ void ToolsSheet::refresh() {
     set(tool_tip, plain_number(t.tip));
     set(tool_flutes, plain_number(t.flutes));
     set(tool_out, plain_number(t.length_out));
+    set(tool_plunge, plain_number(t.max_plunge));
     set(tool_offset, t.offset ? to_q(format_signed(*t.offset, 3)) : QString(), false);
     set(tool_slot, plain_number(t.slot));
   }

@@ -80,6 +80,7 @@ struct Tool {
   double angle = 0, tip = 0;  ///< full angle in degrees and width of the tip in mm, where the kind has them
   int flutes = 0;             ///< 0: not known
   double length_out = 0;      ///< out of the collet, mm; 0: not known
+  double max_plunge = 0;      ///< straight down into the full, mm/min; 0: not said
   std::optional<double> offset, U_offset;  ///< against the reference tool, mm, longer is above zero
   std::string offset_time;                 ///< RFC 3339
   int slot = 0;                            ///< in a rack; 0: none

@@ -144,6 +144,7 @@ void describe(V& v, Tool& t) {
   v.number("tip_mm", t.tip, any_number, sparse);
   v.count("flutes", t.flutes, sparse);
   v.number("length_out_mm", t.length_out, any_number, sparse);
+  v.number("max_plunge_mm_min", t.max_plunge, any_number, sparse);
   v.number("offset_mm", t.offset);
   v.number("U_offset_mm", t.U_offset);
   v.text("offset_time", t.offset_time, sparse);

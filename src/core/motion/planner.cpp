@@ -19,12 +19,8 @@ double along(const std::array<double, 3>& direction, const Kinematics& kinematic
   return best;
 }
 
-double rate(const AxisMotionLimits& l) {
-  return l.max_rate;
-}
-double acceleration(const AxisMotionLimits& l) {
-  return l.acceleration;
-}
+constexpr auto rate = [](const AxisMotionLimits& l) { return l.max_rate; };
+constexpr auto acceleration = [](const AxisMotionLimits& l) { return l.acceleration; };
 
 }  // namespace
 
@@ -48,7 +44,7 @@ Segment make_line(const std::array<double, 3>& from, const std::array<double, 3>
   s.start = from;
   s.end = to;
   const std::array<double, 3> d{to[0] - from[0], to[1] - from[1], to[2] - from[2]};
-  s.length = std::hypot(d[0], d[1], d[2]);
+  s.length = std::sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
   if (s.length > 0) s.direction_in = s.direction_out = {d[0] / s.length, d[1] / s.length, d[2] / s.length};
   s.v_max = std::max(speed_floor, std::min(speed, along(s.direction_in, kinematics, rate)));
   s.accel = along(s.direction_in, kinematics, acceleration);

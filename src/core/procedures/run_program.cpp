@@ -1,5 +1,7 @@
 #include "core/procedures/run_program.h"
 
+#include "core/program/text_lines.h"
+
 namespace ypsi {
 
 Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::uint32_t first,
@@ -11,10 +13,7 @@ Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::ui
   lead_in_at_ = 0;
   until_ = until;
   at_ = 0;
-  for (next_line_ = 1; next_line_ < first && at_ < text_.size(); ++next_line_) {
-    const std::size_t end = text_.find('\n', at_);
-    at_ = end == std::string_view::npos ? text_.size() : end + 1;
-  }
+  for (next_line_ = 1; next_line_ < first && at_ < text_.size(); ++next_line_) take_line(text_, at_);
   all_sent_ = false;
   line_in_hand_ = 0;
   why_.clear();
@@ -25,7 +24,8 @@ Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::ui
 std::optional<std::string_view> ProgramRun::next_block() const {
   if (lead_in_at_ < lead_in_.size()) return lead_in_[lead_in_at_];
   if (at_ >= text_.size() || (until_ > 0 && next_line_ >= until_)) return std::nullopt;
-  return text_.substr(at_, text_.find('\n', at_) - at_);
+  std::size_t at = at_;
+  return take_line(text_, at);
 }
 
 void ProgramRun::fail_with(std::string why) {
@@ -51,7 +51,7 @@ void ProgramRun::tick() {
     if (lead_in_at_ < lead_in_.size()) {
       ++lead_in_at_;
     } else {
-      at_ += block->size() + 1;
+      take_line(text_, at_);
       ++next_line_;
     }
   }

@@ -45,4 +45,10 @@ struct ArcWay {
 };
 ArcWay arc_way(const WorkPosition& from, const Motion& motion, const Arc& arc);
 
+/// A box that an arc does not leave: its whole circle's. Quick.
+Extents around_arc(const WorkPosition& from, const Motion& motion, const Arc& arc);
+
+/// Takes in how far an arc bulges, exactly; its ends are the caller's.
+void include_arc(Extents& extents, const ArcWay& way);
+
 }  // namespace ypsi

@@ -4,10 +4,10 @@
 
 namespace ypsi {
 
-std::vector<Finding> Checker::all() {
+Judgement Checker::all() {
   if (program_.motions.empty()) {
     add("no_moves", Weight::warns, "The program moves nothing.", 0);
-    return std::move(found_);
+    return std::move(out_);
   }
   zero_and_limits();
   extents();
@@ -15,21 +15,30 @@ std::vector<Finding> Checker::all() {
   z_reference();
   stock_edges();
   tools();
+  lengths();
   spindle();
   feeds();
   clamps();
-  rapids_and_nut();
-  first_move();
-  machine_words();
+  stock();
+  first_approach();
+  references();
+  frames();
+  acts();
+  end();
+  passed_over();
   times();
-  std::stable_sort(found_.begin(), found_.end(), [](const Finding& a, const Finding& b) {
+  std::stable_sort(out_.findings.begin(), out_.findings.end(), [](const Finding& a, const Finding& b) {
     return a.weight != b.weight ? a.weight < b.weight : a.line < b.line;
   });
-  return std::move(found_);
+  return std::move(out_);
+}
+
+Judgement judge_program(const Program& program, const Book& book, const CheckSetting& setting) {
+  return Checker(program, book, setting).all();
 }
 
 std::vector<Finding> check_program(const Program& program, const Book& book, const CheckSetting& setting) {
-  return Checker(program, book, setting).all();
+  return judge_program(program, book, setting).findings;
 }
 
 std::size_t count(const std::vector<Finding>& findings, Weight weight) {

@@ -27,10 +27,28 @@ struct CheckSetting {
   int tool = 0;                              ///< in the spindle now; 0: not known
   std::vector<float> end_s;                  ///< when each motion ends, as estimate_time() tells; may be empty
   LengthUnit unit = LengthUnit::millimetre;  ///< of the sentences
+  std::string file_name;                     ///< may say what the tool is; may be empty
 };
 
-/// All findings, what stops first, then what warns, each by line. Work zero, stock, clamps, tools and limits are the
-/// book's; where one of them is not known, what hangs on it is not checked, and that is said.
+/// The least that tool, nut or boot keep from a clamp, mm; 0 where they meet it.
+struct ClampClearance {
+  double distance = 0;
+  std::string clamp;
+  std::uint32_t line = 0;
+  WorkPosition at;  ///< of the tip
+};
+
+struct Judgement {
+  std::vector<Finding> findings;  ///< what stops first, then what warns, each by line
+  Extents tip;                    ///< of every move
+  Extents cut;  ///< of what is cut, with the tool's width where it meets the stock's top; may be empty
+  std::optional<ClampClearance> clearance;
+};
+
+/// Work zero, stock, clamps, tools and limits are the book's; where one of them is not known, what hangs on it is not
+/// checked, and that is said. Heights are the tip's, also where the program brings the tools' lengths (G43).
+Judgement judge_program(const Program& program, const Book& book, const CheckSetting& setting);
+/// Its findings alone.
 std::vector<Finding> check_program(const Program& program, const Book& book, const CheckSetting& setting);
 
 /// How many have that weight.

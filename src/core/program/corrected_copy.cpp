@@ -11,6 +11,8 @@
 #include <utility>
 
 #include "core/program/interpreter.h"
+#include "core/program/text_lines.h"
+#include "core/program/unroll.h"
 #include "core/program/words.h"
 
 namespace ypsi {
@@ -27,14 +29,11 @@ std::string plain(double value, int decimals) {
 }
 
 /// The comments of a line, as they stand.
-std::string comments_of(std::string_view line) {
+std::string comments_of(const LineReader& line) {
   std::string found;
-  for (std::size_t at = 0; at < line.size(); ++at) {
-    if (line[at] == ';') return found + std::string(line.substr(at));
-    if (line[at] != '(') continue;
-    const std::size_t end = std::min(line.find(')', at), line.size() - 1);
-    found += line.substr(at, end - at + 1);
-    at = end;
+  for (const std::string_view comment : line.comments()) {
+    const bool to_the_end = *(comment.data() - 1) == ';';
+    found += (to_the_end ? ";" : "(") + std::string(comment) + (to_the_end ? "" : ")");
   }
   return found;
 }
@@ -172,15 +171,18 @@ class Copier {
       out_.text.append(text).push_back('\n');
       return {};
     }
-    if (auto ok = know_start(*words, moved.motions.front(), number); !ok) return ok;
+    if (auto ok = know_start(*words, moved, number); !ok) return ok;
     if (before.inches != interpreter_.state().inches)
       for (const Axis a : all_axes) written_[a] *= before.inches ? 25.4 : 1 / 25.4;
     // A cycle is written out as its moves, so its own words go.
     const bool drills = interpreter_.state().cycle.number != 0;
     const char* const dropped = drills ? "XYZIJKRQPL" : "XYZIJKR";
     std::string kept;
+    std::string stops;  // M0 to M2 and M30 come after all of the line's moves
     for (const Word& w : *words)
-      if (!std::strchr(dropped, w.letter) && (!sorted.motion || w.column != sorted.motion->column))
+      if (sorted.stop && w.column == sorted.stop->column)
+        stops = fmt::format(" M{}", plain(w.value, inch_decimals));
+      else if (!std::strchr(dropped, w.letter) && (!sorted.motion || w.column != sorted.motion->column))
         kept += fmt::format("{}{} ", w.letter, plain(w.value, inch_decimals));
     deleted_ = text.starts_with('/');
     for (const Axis a : all_axes) named_[index(a)] = sorted.of(letter(a)) != nullptr;
@@ -205,22 +207,27 @@ class Copier {
         go_to(from, motion.end, way, with_z);
       from = motion.end;
     }
-    const std::string comments = comments_of(text);
+    out_.text += stops;
+    const std::string comments = comments_of(reader_);
     out_.text += comments.empty() ? "\n" : " " + comments + "\n";
     return {};
   }
 
-  bool ended() const { return interpreter_.state().ended; }
+  bool has_end() const { return interpreter_.state().ended; }
+  bool ended() const { return interpreter_.state().ended || interpreter_.text_ends(); }
   CorrectedCopy take() { return std::move(out_); }
 
  private:
-  Result<void> know_start(std::span<const Word> words, const Motion& motion, std::uint32_t number) {
+  Result<void> know_start(std::span<const Word> words, const Program& moved, std::uint32_t number) {
     const bool knew = known_x_ && known_y_;
     for (const Word& w : words) {
       known_x_ = known_x_ || w.letter == 'X';
       known_y_ = known_y_ || w.letter == 'Y';
     }
-    if (knew || (motion.kind == MotionKind::rapid && !interpreter_.state().incremental)) return {};
+    const bool cuts = std::any_of(moved.motions.begin(), moved.motions.end(), is_cut);
+    // A hole needs both; else the line that names the last of them is a place to begin from.
+    const bool drills = interpreter_.state().cycle.number != 0 && known_x_ && known_y_;
+    if (knew || drills || (!cuts && !interpreter_.state().incremental)) return {};
     return program_error(number, 1,
                          "it cuts, or moves by increments, before X and Y were given, so nobody can say where; begin "
                          "it with G90 and a rapid to X and Y.",
@@ -298,18 +305,24 @@ Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double a
                                   const std::string& remark) {
   if (!(arc_tolerance > 0) || !std::isfinite(arc_tolerance))
     return fail("out_of_range", "The tolerance for arcs must be above zero.", "arc_tolerance");
+  std::string written_out;
+  if (const auto read = read_program(text); read && read->unrolled) {
+    auto unrolled = unroll(text);
+    if (!unrolled) return tl::make_unexpected(unrolled.error());
+    text = written_out = std::move(unrolled->text);
+  }
   Copier copier(map, arc_tolerance);
   std::uint32_t number = 0;
   std::size_t at = 0;
-  for (; at < text.size() && !copier.ended() && !(number > 0 && text[at] == '%');) {
-    const std::size_t end = std::min(text.find('\n', at), text.size());
-    if (auto ok = copier.line(text.substr(at, end - at), ++number); !ok) return tl::make_unexpected(ok.error());
-    at = end + 1;
-  }
+  while (at < text.size() && !copier.ended())
+    if (auto ok = copier.line(take_line(text, at), ++number); !ok) return tl::make_unexpected(ok.error());
+  const bool has_end = copier.has_end();
   CorrectedCopy copy = copier.take();
-  copy.text += "(" + remark + ")\n";
+  // Before the percent sign that ends it.
+  const std::size_t end = number > 1 && copy.text.ends_with("\n%\n") ? copy.text.size() - 2 : copy.text.size();
+  copy.text.insert(end, "(" + remark + ")\n");
   // What stands after the end, the second % as a rule, is nobody's to move.
-  if (at < text.size()) copy.text += text.substr(at);
+  if (at < text.size() && has_end) copy.text += text.substr(at);
   use_line_ends_of(text, copy.text);
   auto read = read_program(copy.text);
   if (!read) return tl::make_unexpected(read.error());

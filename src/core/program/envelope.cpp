@@ -1,5 +1,7 @@
 #include "core/program/envelope.h"
 
+#include "core/program/tool_shape.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -42,7 +44,8 @@ Part within_circle(double x, double y, double dx, double dy, double radius) {
 std::vector<HangingPart> hanging_parts(const Tool* tool, const Spindle& spindle) {
   std::vector<HangingPart> parts;
   if (!tool) return parts;
-  if (tool->diameter > 0) parts.push_back({HangingPart::Kind::tool, tool->diameter / 2, 0});
+  if (tool->diameter > 0)
+    for (const ToolRing& ring : rings(tool)) parts.push_back({HangingPart::Kind::tool, ring.radius, ring.low});
   if (!(tool->length_out > 0)) return parts;
   if (spindle.nut_diameter > 0) parts.push_back({HangingPart::Kind::nut, spindle.nut_diameter / 2, tool->length_out});
   if (spindle.boot_diameter > 0)
@@ -70,6 +73,35 @@ std::optional<Meeting> meets(const Box& box, double radius, double above_tip, co
   const double depth = box.top - (at.z + above_tip);
   if (!(depth > 0)) return std::nullopt;
   return Meeting{depth, at};
+}
+
+namespace {
+/// From the rim of a disc round (x, y) to the box, seen from above; below 0 where it reaches in.
+double beside(const Box& box, double radius, double x, double y) {
+  const double dx = std::max({box.x0 - x, 0.0, x - box.x1}), dy = std::max({box.y0 - y, 0.0, y - box.y1});
+  return std::sqrt(dx * dx + dy * dy) - radius;
+}
+}  // namespace
+
+Nearest nearest(const Box& box, double radius, double above_tip, const WorkPosition& from, const WorkPosition& to) {
+  const auto at = [&](double t) {
+    return WorkPosition{from.x + t * (to.x - from.x), from.y + t * (to.y - from.y), from.z + t * (to.z - from.z)};
+  };
+  const auto distance = [&](double t) {
+    const WorkPosition p = at(t);
+    const double flat = std::max(0.0, beside(box, radius, p.x, p.y)), above = std::max(0.0, p.z + above_tip - box.top);
+    return std::sqrt(flat * flat + above * above);
+  };
+  // The distance from a convex body along a straight way has one least value.
+  double low = 0, high = 1;
+  for (int k = 0; k < 36; ++k) {
+    const double a = low + (high - low) / 3, b = high - (high - low) / 3;
+    (distance(a) <= distance(b) ? high : low) = distance(a) <= distance(b) ? b : a;
+  }
+  double best = (low + high) / 2;
+  for (const double end : {0.0, 1.0})
+    if (distance(end) < distance(best)) best = end;
+  return {distance(best), at(best)};
 }
 
 }  // namespace ypsi

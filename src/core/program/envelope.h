@@ -13,7 +13,7 @@ struct HangingPart {
   enum class Kind { tool, nut, boot } kind = Kind::tool;
   double radius = 0, above_tip = 0;
 };
-/// The tool, and nut and boot where they and the tool's length out are known.
+/// The tool as it is shaped, and nut and boot where they and the tool's length out are known.
 std::vector<HangingPart> hanging_parts(const Tool* tool, const Spindle& spindle);
 
 struct Box {
@@ -27,5 +27,12 @@ struct Meeting {
 };
 std::optional<Meeting> meets(const Box& box, double radius, double above_tip, const WorkPosition& from,
                              const WorkPosition& to);
+
+/// The least distance that such a part keeps from the box on that way, and where the tip is then; 0 where they meet.
+struct Nearest {
+  double distance = 0;
+  WorkPosition at;
+};
+Nearest nearest(const Box& box, double radius, double above_tip, const WorkPosition& from, const WorkPosition& to);
 
 }  // namespace ypsi

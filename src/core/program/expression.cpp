@@ -98,7 +98,7 @@ double apply(std::string_view function, double a) {
 
 }  // namespace
 
-const char* read_number(const char* at, const char* end, double& value) {
+const char* read_number(const char* at, const char* end, double& value, int* decimals_read) {
   const char* const start = at;
   bool negative = false;
   if (at < end && (*at == '-' || *at == '+')) negative = *at++ == '-';
@@ -110,6 +110,7 @@ const char* read_number(const char* at, const char* end, double& value) {
     for (++at; at < end && is_digit(*at); ++at, ++count, ++decimals)
       digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
   if (count == 0) return nullptr;
+  if (decimals_read) *decimals_read = decimals;
   if (count <= 15) {
     // Up to 15 digits the quotient of two exact doubles is the correctly rounded value (Clinger 1990).
     static constexpr double powers[] = {1,   1e1, 1e2,  1e3,  1e4,  1e5,  1e6,  1e7,
@@ -122,6 +123,23 @@ const char* read_number(const char* at, const char* end, double& value) {
   }
   if (negative) value = -value;
   return at;
+}
+
+const char* read_spaced_number(const char* at, const char* end, double& value, int* decimals) {
+  constexpr std::size_t longest = 64;  // characters of a number; a longer one is none
+  char together[longest];
+  std::size_t size = 0;
+  bool point = false;
+  const char* behind = at;
+  for (; at < end && size < longest; ++at) {
+    if (*at == ' ' || *at == '\t') continue;
+    const bool sign = size == 0 && (*at == '-' || *at == '+'), first_point = *at == '.' && !point;
+    if (!sign && !first_point && !is_digit(*at)) break;
+    point = point || first_point;
+    together[size++] = *at;
+    behind = at + 1;
+  }
+  return read_number(together, together + size, value, decimals) == together + size ? behind : nullptr;
 }
 
 double Parameters::get(int number) const {

@@ -58,6 +58,9 @@ class ValueReader {
 
 /// Decimal number in RS274/NGC form: optional sign, digits, optional point, no exponent; behind it, or null where none
 /// stands at `at`.
-const char* read_number(const char* at, const char* end, double& value);
+const char* read_number(const char* at, const char* end, double& value, int* decimals = nullptr);
+
+/// The same where blanks may stand within it, as RS274/NGC 3.3.1 allows ("- 1 2.5" is -12.5).
+const char* read_spaced_number(const char* at, const char* end, double& value, int* decimals = nullptr);
 
 }  // namespace ypsi

@@ -8,6 +8,8 @@
 #include <numbers>
 
 #include "core/program/line.h"
+#include "core/program/text_lines.h"
+#include "core/program/unroll.h"
 
 namespace ypsi {
 namespace {
@@ -17,7 +19,7 @@ constexpr double pi = std::numbers::pi;
 /// Centre of an arc given by its radius: of the two, the one that makes the shorter sweep for R > 0
 /// (RS274/NGC 3.5.3.1).
 Result<Arc> centre_from_radius(const WorkPosition& from, const WorkPosition& to, Plane plane, double radius,
-                               bool clockwise, const Word& word, std::uint32_t line) {
+                               bool clockwise, const Word& word, std::uint32_t line, double tolerance) {
   const PlaneAxes axes = axes_of(plane);
   const double du = to[axes.first] - from[axes.first], dv = to[axes.second] - from[axes.second];
   const double chord = std::hypot(du, dv);
@@ -27,7 +29,7 @@ Result<Arc> centre_from_radius(const WorkPosition& from, const WorkPosition& to,
                          "circle.",
                          "arc");
   const double half = chord / 2, r = std::fabs(radius);
-  if (half > r + std::max(arc_radius_tolerance_mm, r * arc_radius_tolerance_ratio))
+  if (half > r + tolerance)
     return program_error(line, word.column,
                          fmt::format("the radius {:g} mm is too small for ends {:.4g} mm apart.", r, chord), "arc");
   const double height = std::sqrt(std::max(0.0, r * r - half * half));
@@ -46,18 +48,6 @@ constexpr CentreLetters centre_letters(Plane plane) {
                               : CentreLetters{'J', 'K', 'I'};
 }
 
-void include_arc(Extents& extents, const ArcWay& way) {
-  const double low = std::min(way.start, way.start + way.sweep), high = std::max(way.start, way.start + way.sweep);
-  for (int quarter = static_cast<int>(std::ceil(low / (pi / 2))); quarter * pi / 2 < high; ++quarter) {
-    static constexpr double cosine[] = {1, 0, -1, 0};
-    const int q = ((quarter % 4) + 4) % 4;
-    WorkPosition p = way.at((quarter * pi / 2 - way.start) / way.sweep);
-    p[way.axes.first] = way.centre_first + way.radius * cosine[q];
-    p[way.axes.second] = way.centre_second + way.radius * cosine[(q + 3) % 4];
-    extents.include(p.x, p.y, p.z);
-  }
-}
-
 }  // namespace
 
 // ------------------------------------------------------------------------------------------------- a line's own things
@@ -67,8 +57,8 @@ void ProgramLine::add(MotionKind kind, const WorkPosition& end, double feed) {
   next.at = end;
 }
 
-void ProgramLine::act(EventKind kind, double value) {
-  acts->push_back({static_cast<std::uint32_t>(motions->size()), number, kind, value});
+void ProgramLine::act(EventKind kind, double value, int length_of) {
+  acts->push_back({static_cast<std::uint32_t>(motions->size()), number, kind, value, length_of});
 }
 
 Result<double> ProgramLine::feed_for(double length, std::uint32_t column) const {
@@ -104,7 +94,7 @@ Result<void> Interpreter::modes(ProgramLine& l) {
   const SortedWords& w = l.words;
   ModalState& next = l.next;
   const std::uint32_t number = l.number;
-  if (w.units) next.inches = code_of(*w.units) == 200;
+  if (w.units) next.inches = code_of(*w.units) == 200 || code_of(*w.units) == 700;
   l.unit = next.inches ? 25.4 : 1;
   if (w.distance) next.incremental = code_of(*w.distance) == 910;
   if (w.arc_distance) next.arc_absolute = code_of(*w.arc_distance) == 901;
@@ -148,7 +138,7 @@ Result<void> Interpreter::modes(ProgramLine& l) {
     l.act(EventKind::coolant, next.coolant);
   }
   const Word* h = w.of('H');
-  if (h && (!w.length || code_of(*w.length) != 430)) return unknown_word(*h, number);
+  if (h && (!w.length || (code_of(*w.length) == 490 && h->value != 0))) return unknown_word(*h, number);
   if (w.frame) {
     const int g = code_of(*w.frame);
     next.frame = g <= 590 ? g / 10 - 54 : 5 + g - 590;
@@ -156,6 +146,7 @@ Result<void> Interpreter::modes(ProgramLine& l) {
   }
   if (w.length) {
     next.tool_offset = 0;
+    next.tool_offset_of = -1;
     if (code_of(*w.length) == 430) {
       const double tool = h ? h->value : next.tool;
       if (tool < 0 || tool > 65535 || tool != std::floor(tool))
@@ -164,7 +155,7 @@ Result<void> Interpreter::modes(ProgramLine& l) {
       const auto found = frames_.tool_offsets.find(static_cast<int>(tool));
       next.tool_offset = found == frames_.tool_offsets.end() ? 0 : found->second;
     }
-    l.act(EventKind::tool_offset, next.tool_offset);
+    l.act(EventKind::tool_offset, next.tool_offset, next.tool_offset_of);
   }
   if (w.frame || w.length) next.shift = shift_of(next, frames_.zeros[static_cast<std::size_t>(next.frame)]);
   return {};
@@ -258,6 +249,7 @@ Result<void> Interpreter::go_to_reference(ProgramLine& l) {
   if (!any)
     for (const Axis a : all_axes) end[a] = reference[a] - base_[a];
   l.uses_machine = true;
+  l.act(EventKind::reference, code_of(*w.once) / 10);
   if (!(over == l.next.at)) l.add(MotionKind::rapid, over, 0);
   l.add(MotionKind::rapid, end, 0);
   return {};
@@ -270,6 +262,7 @@ Result<void> Interpreter::move(ProgramLine& l) {
   ModalState& next = l.next;
   const int g = w.motion ? code_of(*w.motion) : -1;
   const bool probes = g == 382 || g == 383;
+  if (w.ends_cycle) next.cycle = {};
   if (g >= 0) {
     if (g >= 730 && g != 800) {
       if (next.cycle.number != g / 10) {
@@ -313,6 +306,9 @@ Result<void> Interpreter::move(ProgramLine& l) {
       if (std::fabs(to[a]) > farthest_mm) return too_far(*target, l.number);
     }
   if (is_round) {
+    int& decimals = next.arc_decimals[next.inches ? 1 : 0];
+    for (const Word& v : reader_.words())
+      if (std::strchr("XYZIJKR", v.letter)) decimals = std::max(decimals, static_cast<int>(v.decimals));
     auto arc = find_arc(l, from, to, column);
     if (!arc) return tl::make_unexpected(arc.error());
     l.arc = *arc;
@@ -341,10 +337,12 @@ Result<Arc> Interpreter::find_arc(const ProgramLine& l, const WorkPosition& from
   const CentreLetters letters = centre_letters(l.next.plane);
   const PlaneAxes axes = axes_of(l.next.plane);
   const Word *i = w.of(letters.first), *j = w.of(letters.second), *r = w.of('R');
-  if (const Word* stray = w.of(letters.stray))
+  if (const Word* stray = w.of(letters.stray); stray && (stray->value != 0 || l.next.arc_absolute))
     return program_error(
         l.number, stray->column,
         fmt::format("{} is no direction of the plane that holds here; see to G17, G18 and G19.", stray->letter), "arc");
+  for (const Word* v : {i, j, r})
+    if (v && std::fabs(v->value * l.unit) > farthest_mm) return too_far(*v, l.number);
   if (r) {
     if (i || j)
       return program_error(
@@ -352,7 +350,8 @@ Result<Arc> Interpreter::find_arc(const ProgramLine& l, const WorkPosition& from
           fmt::format("an arc has either R or {} and {}; keep one of them.", std::min(letters.first, letters.second),
                       std::max(letters.first, letters.second)),
           "arc");
-    return centre_from_radius(from, to, l.next.plane, r->value * l.unit, clockwise, *r, l.number);
+    return centre_from_radius(from, to, l.next.plane, r->value * l.unit, clockwise, *r, l.number,
+                              arc_tolerance(l, std::fabs(r->value * l.unit)));
   }
   if (!i && !j)
     return program_error(l.number, column,
@@ -368,7 +367,7 @@ Result<Arc> Interpreter::find_arc(const ProgramLine& l, const WorkPosition& from
   const double at_end = std::hypot(to[axes.first] - arc.centre_first, to[axes.second] - arc.centre_second);
   const std::uint32_t where = (i ? i : j)->column;
   if (at_start == 0) return program_error(l.number, where, "this arc has no radius: its centre is its start.", "arc");
-  if (std::fabs(at_start - at_end) > std::max(arc_radius_tolerance_mm, at_start * arc_radius_tolerance_ratio))
+  if (std::fabs(at_start - at_end) > arc_tolerance(l, at_start))
     return program_error(
         l.number, where,
         fmt::format("the radius does not fit: {:.4f} mm at the start of the arc, {:.4f} mm at its end.", at_start,
@@ -377,19 +376,47 @@ Result<Arc> Interpreter::find_arc(const ProgramLine& l, const WorkPosition& from
   return arc;
 }
 
+/// How far an arc's two radii may differ, mm.
+double Interpreter::arc_tolerance(const ProgramLine& l, double radius) const {
+  const int fewest = l.next.inches ? 3 : 2;
+  const double last = l.unit * std::pow(10.0, -std::max(fewest, l.next.arc_decimals[l.next.inches ? 1 : 0]));
+  return std::max({arc_radius_tolerance_mm, radius * arc_radius_tolerance_ratio, 2 * std::numbers::sqrt2 * last});
+}
+
+/// This machine turns nothing: what a program says of A, B and C may stand there as long as it stays what it was.
+Result<void> Interpreter::rotary_words(ProgramLine& l) const {
+  if (!l.words.any_of("ABC")) return {};
+  for (std::size_t i = 0; i < 3; ++i)
+    if (const Word* v = l.words.of(static_cast<char>('A' + static_cast<char>(i)))) {
+      auto& stands = l.next.rotary[i];
+      const double to = l.next.incremental ? stands.value_or(0) + v->value : v->value;
+      if (stands.value_or(to) != to)
+        return program_error(
+            l.number, v->column,
+            fmt::format("{} would turn here from {:g} to {:g}, and there is no such axis; have the CAM "
+                        "program write for three axes.",
+                        v->letter, *stands, to),
+            "unknown_word");
+      stands = to;
+    }
+  return {};
+}
+
 /// Words that mean nothing on this line: I J K R belong to arcs and cycles, Q and L to cycles, P to what it was used
 /// for.
 Result<void> Interpreter::stray_words(const ProgramLine& l, std::string_view centre, std::string_view cycle) const {
   const SortedWords& w = l.words;
+  if (!w.any_of("IJKRQPL")) return {};
   for (const char c : std::string_view("IJKR"))
-    if (const Word* stray = w.of(c); stray && centre.find(c) == std::string_view::npos)
+    if (const Word* stray = w.of(c);
+        stray && centre.find(c) == std::string_view::npos && (c == 'R' || stray->value != 0))
       return program_error(l.number, stray->column,
                            fmt::format("{} belongs to an arc (G2 or G3), and this is none.", stray->letter));
   const int once = w.once ? code_of(*w.once) : -1;
   for (const char c : std::string_view("QPL"))
     if (const Word* stray = w.of(c)) {
       const bool used = cycle.find(c) != std::string_view::npos || (c == 'P' && (once == 40 || once == 100)) ||
-                        (c == 'L' && once == 100);
+                        (c == 'L' && once == 100) || (c != 'L' && w.blends);
       if (!used) return unknown_word(*stray, l.number);
     }
   return {};
@@ -401,11 +428,83 @@ tl::unexpected<Error> Interpreter::too_far(const Word& word, std::uint32_t line)
 
 // -------------------------------------------------------------------------------------------------------------- a line
 
+/// Most lines of most programs: G0 or G1, or none, places and a feed. Does such a line at once; false, with nothing
+/// changed, where it is anything else or anything is wrong with it.
+bool Interpreter::plain_move(std::uint32_t number, Program& into) {
+  ModalState& s = state_;
+  if (s.cycle.number != 0 || s.inverse_time || s.incremental || reader_.words().empty()) return false;
+  const double unit = s.inches ? 25.4 : 1;
+  MotionKind kind = s.motion;
+  bool given = s.motion_given;
+  WorkPosition to = s.at;
+  double feed = s.feed;
+  std::uint32_t seen = 0;
+  for (const Word& w : reader_.words()) {
+    const std::uint32_t bit = 1U << (w.letter - 'A');
+    if ((seen & bit) != 0) return false;
+    seen |= bit;
+    switch (w.letter) {
+      case 'G':
+        if (w.value != 0 && w.value != 1) return false;
+        kind = w.value == 0 ? MotionKind::rapid : MotionKind::line;
+        given = true;
+        break;
+      case 'X':
+      case 'Y':
+      case 'Z': {
+        const auto a = static_cast<Axis>(w.letter - 'X');
+        to[a] = w.value * unit + s.shift[a];
+        if (!(std::fabs(to[a]) <= farthest_mm)) return false;
+        break;
+      }
+      case 'F':
+        if (!(w.value > 0)) return false;
+        feed = w.value * unit;
+        break;
+      case 'N':
+        break;
+      default:
+        return false;
+    }
+  }
+  constexpr auto places = SortedWords::bits("XYZ");
+  if ((seen & places) == 0 || !given || kind >= MotionKind::arc_clockwise) return false;
+  const bool cuts = kind == MotionKind::line;
+  if (cuts && !(feed > 0)) return false;
+  const auto index_of_motion = static_cast<std::uint32_t>(into.motions.size());
+  for (const Axis a : all_axes)
+    if (auto& first = into.given_in[index(a)];
+        first == never_given && (seen & SortedWords::bits(std::string_view(&"XYZ"[index(a)], 1))) != 0)
+      first = index_of_motion;
+  if (cuts) {
+    into.cut.include(s.at.x, s.at.y, s.at.z);
+    into.cut.include(to.x, to.y, to.z);
+  }
+  into.centre.include(to.x, to.y, to.z);
+  into.motions.push_back({to, number, static_cast<float>(feed), 0, kind, 0, static_cast<std::uint16_t>(s.tool)});
+  s.at = to;
+  s.feed = feed;
+  s.motion = kind;
+  s.motion_given = true;
+  begun_ = true;
+  closed_ = false;
+  return true;
+}
+
 Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Program& into) {
   const auto words = reader_.read(text, number, parameters_);
   if (!words) return tl::make_unexpected(words.error());
-  const bool silent = reader_.comments().empty() && reader_.assignments().empty();
+  if (reader_.tape_mark()) {
+    // Where one begins the program the next one ends it; one alone is an end only where nothing follows.
+    closed_ = begun_;
+    opened_ = opened_ || !begun_;
+    state_.ended = closed_ && opened_;
+    return {};
+  }
+  text_ends_ = reader_.text_ends();
+  const bool silent = reader_.comments().empty() && reader_.assignments().empty() && reader_.passed_over().empty();
   if (words->empty() && silent) return {};
+  if (silent && plain_move(number, into)) return {};
   // Everything that can be refused comes before the first change to the program.
   moved_.clear();
   acts_.clear();
@@ -413,6 +512,7 @@ Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Prog
   if (!words->empty()) {
     if (auto ok = sort_words(*words, number, l.words); !ok) return ok;
     if (auto ok = modes(l); !ok) return ok;
+    if (auto ok = rotary_words(l); !ok) return ok;
     if (auto ok = act_once(l); !ok) return ok;
     if (auto ok = move(l); !ok) return ok;
     if (l.words.stop) {
@@ -433,26 +533,35 @@ void Interpreter::commit(const ProgramLine& l, Program& into) {
     into.events.push_back(e);
   }
   WorkPosition from = state_.at;
-  if (!moved_.empty() && (!l.next.incremental || l.uses_machine))
+  if (!moved_.empty() && (!l.next.incremental || l.uses_machine)) {
+    const bool names_none = !l.words.of('X') && !l.words.of('Y') && !l.words.of('Z');  // G28 alone: all of them
     for (const Axis a : all_axes)
-      if (auto& given = into.given_in[index(a)]; given == never_given && l.words.of(letter(a))) given = before;
+      if (auto& given = into.given_in[index(a)]; given == never_given && (names_none || l.words.of(letter(a))))
+        given = before;
+  }
   for (Motion& m : moved_) {
     const bool cuts = is_cut(m);
     if (cuts) into.cut.include(from.x, from.y, from.z);
     if (l.has_arc) {
       m.arc = static_cast<std::uint32_t>(into.arcs.size());
       into.arcs.push_back(l.arc);
-      const ArcWay way = arc_way(from, m, l.arc);
-      include_arc(into.centre, way);
-      include_arc(into.cut, way);
+      if (const Extents around = around_arc(from, m, l.arc);
+          !into.centre.contains(around) || !into.cut.contains(around)) {
+        const ArcWay way = arc_way(from, m, l.arc);
+        include_arc(into.centre, way);
+        include_arc(into.cut, way);
+      }
     }
     into.centre.include(m.end.x, m.end.y, m.end.z);
     if (cuts) into.cut.include(m.end.x, m.end.y, m.end.z);
     from = m.end;
     into.motions.push_back(m);
   }
+  begun_ = begun_ || !reader_.words().empty();
+  closed_ = closed_ && reader_.words().empty();
   if (l.words.units && l.next.inches) into.in_inches = true;
   if (l.uses_machine) into.uses_machine_frame = true;
+  note_passed_over(l, into);
   for (const auto& comment : reader_.comments())
     if (into.comments.size() < most_comments) into.comments.push_back({l.number, std::string(comment)});
   for (const auto& a : reader_.assignments())
@@ -464,32 +573,78 @@ void Interpreter::commit(const ProgramLine& l, Program& into) {
   state_ = l.next;
 }
 
-Result<Program> read_program(std::string_view text, const ReadSetting& setting, const ReadProgress& progress) {
-  if (text.empty())
-    return fail("empty", "The program is an empty file; export it again from where it was made.", "1:1");
+void Interpreter::note_passed_over(const ProgramLine& l, Program& into) const {
+  const auto note = [&](std::string_view what) {
+    const auto known = std::find_if(into.passed_over.begin(), into.passed_over.end(),
+                                    [&](const PassedOver& p) { return p.what == what; });
+    if (known == into.passed_over.end())
+      into.passed_over.push_back({std::string(what), l.number, 1});
+    else
+      ++known->times;
+  };
+  for (const char* what : reader_.passed_over()) note(what);
+  if (l.words.any_passed_over)
+    for (const Word& w : reader_.words())
+      if (passed_over(w)) note(fmt::format("{}{:g}", w.letter, w.value));
+  if (!l.words.any_of("ABC")) return;
+  for (const char axis : {'A', 'B', 'C'})
+    if (l.words.of(axis)) note(std::string(1, axis));
+}
+
+namespace {
+
+/// The first line behind the end on which something stands that would have been read; 0: none.
+std::uint32_t line_after_end(std::string_view text, std::size_t at, std::uint32_t number) {
+  while (at < text.size()) {
+    const std::string_view line = take_line(text, at);
+    ++number;
+    const std::size_t first = line.find_first_not_of(" \t\r\x1a");
+    if (first != std::string_view::npos && line[first] != '%' && line[first] != '(' && line[first] != ';')
+      return number;
+  }
+  return 0;
+}
+
+/// Lines of `text`; `numbers` of the file where the text was unrolled from one, else none.
+Result<Program> read_lines(std::string_view text, const std::vector<std::uint32_t>& numbers, const ReadSetting& setting,
+                           const ReadProgress& progress) {
   Program program;
   program.start = setting.start;
   program.motions.reserve(static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) + 1);
   Interpreter interpreter(setting.start, setting.frames, setting.frame, setting.base);
   std::uint32_t number = 0;
   std::size_t at = 0;
-  while (at < text.size() && !interpreter.state().ended) {
-    const void* found = std::memchr(text.data() + at, '\n', text.size() - at);
-    const std::size_t end =
-        found ? static_cast<std::size_t>(static_cast<const char*>(found) - text.data()) : text.size();
-    if (auto ok = interpreter.line(text.substr(at, end - at), ++number, program); !ok)
+  while (at < text.size() && !interpreter.state().ended && !interpreter.text_ends()) {
+    const std::string_view line = take_line(text, at);
+    ++number;
+    if (auto ok = interpreter.line(line, numbers.empty() ? number : numbers[number - 1], program); !ok)
       return tl::make_unexpected(ok.error());
     if (program.motions.size() > most_motions)
       return program_error(number, 1, "the cycles of this program make more moves than can be kept.", "out_of_range");
-    at = end + 1;
     if (progress && number % 16384 == 0 && !progress(number, at))
       return fail("cancelled", "Reading the program was cancelled.");
   }
-  program.lines = number;
+  program.lines = numbers.empty() ? number : numbers.back();
+  program.has_end = interpreter.has_end();
+  if (interpreter.state().ended) program.after_end = line_after_end(text, at, number);
   if (program.motions.size() * 2 < program.motions.capacity()) program.motions.shrink_to_fit();
   if (program.motions.empty() && program.events.empty())
     return fail("empty", "There is no move and no act in this file; is it the right one?", "1:1");
   return program;
+}
+
+}  // namespace
+
+Result<Program> read_program(std::string_view text, const ReadSetting& setting, const ReadProgress& progress) {
+  if (text.empty())
+    return fail("empty", "The program is an empty file; export it again from where it was made.", "1:1");
+  auto read = read_lines(text, {}, setting, progress);
+  if (read || read.error().code != "sub_program") return read;
+  const auto written_out = unroll(text);
+  if (!written_out) return tl::make_unexpected(written_out.error());
+  read = read_lines(written_out->text, written_out->lines, setting, progress);
+  if (read) read->unrolled = true;
+  return read;
 }
 
 }  // namespace ypsi

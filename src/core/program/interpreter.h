@@ -1,8 +1,10 @@
 #pragma once
 // From G-code lines to motions. Understood: G0 G1 G2 G3 (I J K or R, helical, in G17 G18 G19), G4, G10 L2 L20, G20 G21,
-// G28 G30, G38.2 G38.3, G40, G43 G49, G53, G54 to G59.3, G61, G73 G80 to G83 G85 G89, G90 G91, G90.1 G91.1, G92 to
-// G92.3, G93 G94, G98 G99, M0 to M9, M30, F S T N, parameters and expressions. All else is refused by name. Source:
-// NIST RS274/NGC version 3 (NISTIR 6556), 3.3 to 3.8.
+// G28 G30, G38.2 G38.3, G40, G43 G49, G53, G54 to G59.3, G61, G70 G71 (as G20 G21), G73 G80 to G83 G85 G89, G90 G91,
+// G90.1 G91.1, G92 to G92.3, G93 G94, G98 G99, M0 to M9, M30, F S T N, parameters and expressions. Passed over with a
+// note: G64, G61.1, words that switch off what never is on, program numbers, A B C that never change. Sub-programs
+// without loops are written out. All else is refused by name, with what the CAM program must be told. Source: NIST
+// RS274/NGC version 3 (NISTIR 6556), 3.3 to 3.8.
 #include <array>
 #include <functional>
 #include <map>
@@ -17,7 +19,7 @@ namespace ypsi {
 struct ProgramLine;
 
 /// How far the two radii of an arc may differ: RS274/NGC leaves it to the machine; CAM output is rounded to 0.001 or
-/// so.
+/// so. Where it writes fewer digits, what those can do counts: start, end and centre each off by half of the last.
 inline constexpr double arc_radius_tolerance_mm = 0.01;
 inline constexpr double arc_radius_tolerance_ratio = 0.001;
 inline constexpr int most_pecks = 1000;     ///< of one hole
@@ -57,7 +59,9 @@ struct ModalState {
   double speed = 0;  ///< rpm
   int selected_tool = 0, tool = 0;
   bool spindle_on = false, spindle_reverse = false, ended = false;
-  int coolant = 0;  ///< 1: mist, 2: flood, 3: both
+  int coolant = 0;                              ///< 1: mist, 2: flood, 3: both
+  std::array<std::optional<double>, 3> rotary;  ///< what A, B and C were said to be
+  std::array<int, 2> arc_decimals{};            ///< most that were written in an arc, of mm and of inches
 };
 
 /// Interprets line after line and appends to a program. A line that is refused changes nothing.
@@ -72,8 +76,11 @@ class Interpreter {
   ModalState& state() { return state_; }
   const Frames& frames() const { return frames_; }
   const Parameters& parameters() const { return parameters_; }
+  bool has_end() const { return state_.ended || closed_; }  ///< by M2, M30 or a percent sign
+  bool text_ends() const { return text_ends_; }             ///< by a control character; no end of the program
 
  private:
+  bool plain_move(std::uint32_t number, Program& into);
   Result<void> modes(ProgramLine& l);
   Result<void> act_once(ProgramLine& l);
   Result<void> set_zero(ProgramLine& l);
@@ -82,6 +89,9 @@ class Interpreter {
   Result<void> drill(ProgramLine& l);
   Result<Arc> find_arc(const ProgramLine& l, const WorkPosition& from, const WorkPosition& to,
                        std::uint32_t column) const;
+  Result<void> rotary_words(ProgramLine& l) const;
+  double arc_tolerance(const ProgramLine& l, double radius) const;
+  void note_passed_over(const ProgramLine& l, Program& into) const;
   Result<void> stray_words(const ProgramLine& l, std::string_view centre, std::string_view cycle) const;
   static tl::unexpected<Error> too_far(const Word& word, std::uint32_t line);
   void commit(const ProgramLine& l, Program& into);
@@ -92,7 +102,8 @@ class Interpreter {
   WorkZero base_;  ///< G54's zero at the start: the frame in which motions are told
   Parameters parameters_;
   ModalState state_;
-  std::vector<Motion> moved_;  ///< by the line in hand
+  bool begun_ = false, opened_ = false, closed_ = false, text_ends_ = false;  ///< opened, closed: by percent signs
+  std::vector<Motion> moved_;                                                 ///< by the line in hand
   std::vector<Event> acts_;
 };
 
@@ -108,8 +119,8 @@ struct ReadSetting {
   bool operator==(const ReadSetting&) const = default;
 };
 
-/// The whole program or the first error: nothing is loaded half. Errors besides the interpreter's: `empty`,
-/// `cancelled`.
+/// The whole program or the first error: nothing is loaded half. Sub-programs are written out on the way, their motions
+/// with the lines on which they stand. Errors besides the interpreter's and unroll()'s: `empty`, `cancelled`.
 Result<Program> read_program(std::string_view text, const ReadSetting& setting = {}, const ReadProgress& progress = {});
 
 }  // namespace ypsi

@@ -26,7 +26,7 @@ struct ProgramLine {
   std::optional<std::pair<int, WorkZero>> new_zero{};  ///< frame and zero, by G10
 
   void add(MotionKind kind, const WorkPosition& end, double feed);
-  void act(EventKind kind, double value);
+  void act(EventKind kind, double value, int length_of = 0);
   /// mm/min for a cutting move; `length` in mm is of meaning with G93 alone. Errors: `syntax` where there is none.
   Result<double> feed_for(double length, std::uint32_t column) const;
 };

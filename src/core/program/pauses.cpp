@@ -5,14 +5,10 @@
 
 #include "core/book/tool_change.h"
 #include "core/calibration/dial.h"
+#include "core/program/tip.h"
 
 namespace ypsi {
 namespace {
-
-bool brings_lengths(const Program& program) {
-  return std::any_of(program.events.begin(), program.events.end(),
-                     [](const Event& e) { return e.kind == EventKind::tool_offset && e.value != 0; });
-}
 
 bool needs_zero(const Book& book, int tool) {
   const auto how = zero_after_change(book, tool);

@@ -50,7 +50,8 @@ enum class EventKind : std::uint8_t {
   work_frame,
   tool_offset,
   zero_set,  ///< of a frame, by the program (G10)
-  coolant
+  coolant,
+  reference  ///< a way to G28's or G30's place begins
 };
 
 /// What happens between motions.
@@ -60,8 +61,9 @@ struct Event {
   EventKind kind{};
   /// rpm for spindle_on, below zero where it turns counter-clockwise (M4); tool number for tool_change; seconds for
   /// dwell; 1 for a probing move that must touch, else 0; 0 to 8 for G54 to G59.3 (work_frame, zero_set); mm for
-  /// tool_offset; for coolant 0: off, 1: mist, 2: flood, 3: both
+  /// tool_offset; for coolant 0: off, 1: mist, 2: flood, 3: both; 28 or 30 for reference
   double value = 0;
+  int length_of = 0;  ///< for tool_offset: the tool by whose number it was called; -1 for G49
 };
 
 /// What the program says to people.
@@ -70,11 +72,22 @@ struct Comment {
   std::string text;
 };
 
+/// What was read and changes nothing here.
+struct PassedOver {
+  std::string what;  ///< "G64", "A", "program number"
+  std::uint32_t line = 0;
+  std::size_t times = 0;
+};
+
 struct Extents {
   WorkPosition low{std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity(),
                    std::numeric_limits<double>::infinity()};
   WorkPosition high{-low.x, -low.y, -low.z};
   bool empty() const { return !(low.x <= high.x); }
+  bool contains(const Extents& other) const {
+    return low.x <= other.low.x && low.y <= other.low.y && low.z <= other.low.z && high.x >= other.high.x &&
+           high.y >= other.high.y && high.z >= other.high.z;
+  }
   void include(double x, double y, double z) {
     low = {x < low.x ? x : low.x, y < low.y ? y : low.y, z < low.z ? z : low.z};
     high = {x > high.x ? x : high.x, y > high.y ? y : high.y, z > high.z ? z : high.z};
@@ -91,9 +104,13 @@ struct Program {
   std::vector<Arc> arcs;
   std::vector<Event> events;
   std::vector<Comment> comments;  ///< the first most_comments
-  Extents centre;                 ///< the tool centre's, every motion, ends and the bulge of arcs; without the start
-  Extents cut;                    ///< the same over cutting motions, with their starts
-  std::uint32_t lines = 0;
+  std::vector<PassedOver> passed_over;
+  Extents centre;               ///< the tool centre's, every motion, ends and the bulge of arcs; without the start
+  Extents cut;                  ///< the same over cutting motions, with their starts
+  std::uint32_t lines = 0;      ///< up to the end of the program
+  bool unrolled = false;        ///< sub-programs were written out; lines are those of the file
+  bool has_end = false;         ///< M2, M30 or a percent sign
+  std::uint32_t after_end = 0;  ///< the first line after the end on which something stands; 0: none
   /// The motion in which X, Y and Z were given first, as places and not as distances: before it nobody knows where the
   /// axis stands. Past the last motion where it never was.
   std::array<std::uint32_t, axis_count> given_in{never_given, never_given, never_given};

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/program/text_lines.h"
+
 namespace ypsi {
 namespace {
 
@@ -44,11 +46,10 @@ Result<Passed> pass(std::string_view text, std::uint32_t line, const ReadSetting
   for (std::uint32_t number = 1; number < line; ++number) {
     if (at >= text.size() || interpreter.state().ended)
       return fail("out_of_range", fmt::format("The program ends at line {}; choose a line before.", number - 1));
-    const std::size_t found = text.find('\n', at), end = found == std::string_view::npos ? text.size() : found;
+    const std::string_view words = take_line(text, at);
     const ModalState before = interpreter.state();
     const Parameters known = interpreter.parameters();
-    if (auto ok = interpreter.line(text.substr(at, end - at), number, scratch); !ok)
-      return tl::make_unexpected(ok.error());
+    if (auto ok = interpreter.line(words, number, scratch); !ok) return tl::make_unexpected(ok.error());
     if (interpreter.state().cycle.number != 0 && before.cycle.number == 0)
       chain = Passed{before, known, passed.came, false, number};
     if (interpreter.state().cycle.number == 0) chain.reset();
@@ -63,7 +64,6 @@ Result<Passed> pass(std::string_view text, std::uint32_t line, const ReadSetting
     scratch.arcs.clear();
     scratch.events.clear();
     scratch.comments.clear();
-    at = end + 1;
   }
   if (line == 0 || at >= text.size() || interpreter.state().ended)
     return fail("out_of_range", "There is no such line in the program; choose one of its lines.");
@@ -71,8 +71,7 @@ Result<Passed> pass(std::string_view text, std::uint32_t line, const ReadSetting
   passed.modes = interpreter.state();
   passed.parameters = interpreter.parameters();
   passed.line = line;
-  const std::size_t found = text.find('\n', at), end = found == std::string_view::npos ? text.size() : found;
-  if (interpreter.line(text.substr(at, end - at), line, scratch))
+  if (interpreter.line(take_line(text, at), line, scratch))
     for (const Event& e : scratch.events) passed.changes_tool = passed.changes_tool || e.kind == EventKind::tool_change;
   return passed;
 }

@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
-#include <cstring>
 
 namespace ypsi {
 namespace {
@@ -17,6 +17,54 @@ Result<void> place_once(const Word*& slot, const Word& word, std::uint32_t line)
   return {};
 }
 
+/// What a G word that is not done here asks for, and what the CAM program must be told instead; null where nobody
+/// knows.
+const char* asked_instead(int code) {
+  switch (code) {
+    case 410:
+    case 411:
+    case 420:
+    case 421:
+      return "asks for cutter radius compensation, which is not done here; have the CAM program write the way of the "
+             "tool's centre (compensation in the computer).";
+    case 50:
+    case 51:
+    case 52:
+    case 61:
+    case 62:
+      return "is a spline or a smoothing mode, which is not done here; have the CAM program write lines and arcs "
+             "within "
+             "a tolerance.";
+    case 160:
+      return "gives places as radius and angle, which is not done here; have the CAM program write X and Y.";
+    case 510:
+      return "asks the controller to scale what follows, which is not done here; have the CAM program write the part "
+             "in "
+             "its size.";
+    case 680:
+      return "asks the controller to turn what follows, which is not done here; have the CAM program turn the part, or "
+             "take the turned copy of the sheet Work zero.";
+    case 650:
+    case 660:
+      return "calls a macro, which is not done here; have the CAM program write out its moves.";
+    case 740:
+    case 760:
+    case 840:
+    case 860:
+    case 870:
+    case 880:
+      return "is a cycle of tapping, threading or boring, which is not done here; have the CAM program write out its "
+             "moves, or drill with G81 to G83.";
+    case 950:
+      return "feeds by the spindle's turn, which is not done here; have the CAM program write feeds by the minute "
+             "(G94).";
+    case 960:
+      return "keeps a lathe's cutting speed, which is not done here; have the CAM program write revolutions (G97).";
+    default:
+      return nullptr;
+  }
+}
+
 Result<void> sort_g(const Word& w, std::uint32_t line, SortedWords& out) {
   switch (code_of(w)) {
     case 0:
@@ -26,12 +74,21 @@ Result<void> sort_g(const Word& w, std::uint32_t line, SortedWords& out) {
     case 382:
     case 383:
     case 730:
-    case 800:
     case 810:
     case 820:
     case 830:
     case 850:
     case 890:
+      if (out.motion && code_of(*out.motion) == 800) {
+        out.ends_cycle = true;
+        out.motion = nullptr;
+      }
+      return place_once(out.motion, w, line);
+    case 800:
+      if (out.motion && code_of(*out.motion) != 800) {
+        out.ends_cycle = true;
+        return {};
+      }
       return place_once(out.motion, w, line);
     case 40:
     case 100:
@@ -49,9 +106,23 @@ Result<void> sort_g(const Word& w, std::uint32_t line, SortedWords& out) {
       return place_once(out.plane, w, line);
     case 200:
     case 210:
+    case 700:
+    case 710:
       return place_once(out.units, w, line);
     case 400:  // cutter radius compensation off: it never is on
     case 610:  // exact path: the path is exact always
+      return {};
+    case 640:
+      out.blends = true;
+      out.any_passed_over = true;
+      return {};
+    case 150:
+    case 500:
+    case 611:
+    case 670:
+    case 690:
+    case 970:
+      out.any_passed_over = true;
       return {};
     case 430:
     case 490:
@@ -78,13 +149,6 @@ Result<void> sort_g(const Word& w, std::uint32_t line, SortedWords& out) {
     case 980:
     case 990:
       return place_once(out.return_level, w, line);
-    case 410:
-    case 420:
-      return program_error(line, w.column,
-                           fmt::format("G{:g} asks for cutter radius compensation, which is not done here; export the "
-                                       "way of the tool's centre.",
-                                       w.value),
-                           "unknown_word");
     default:
       return unknown_word(w, line);
   }
@@ -107,6 +171,17 @@ Result<void> sort_m(const Word& w, std::uint32_t line, SortedWords& out) {
     case 80:
     case 90:
       return place_once(out.coolant, w, line);
+    case 480:
+      out.any_passed_over = true;
+      return {};
+    case 980:
+    case 990:
+      return program_error(
+          line, w.column,
+          fmt::format("M{:g} belongs to a sub-program, which cannot be followed line by line; have the "
+                      "program written out without it.",
+                      w.value),
+          "sub_program");
     default:
       return unknown_word(w, line);
   }
@@ -119,7 +194,16 @@ int code_of(const Word& word) {
   return whole >= 0 && whole <= 10'000 && std::fabs(tenths - whole) < 1e-6 ? static_cast<int>(whole) : -1;
 }
 
+bool passed_over(const Word& word) {
+  const int code = code_of(word);
+  if (word.letter == 'M') return code == 480;
+  static constexpr int codes[] = {150, 500, 611, 640, 670, 690, 970};
+  return word.letter == 'G' && std::find(std::begin(codes), std::end(codes), code) != std::end(codes);
+}
+
 tl::unexpected<Error> unknown_word(const Word& word, std::uint32_t line) {
+  if (const char* const instead = word.letter == 'G' ? asked_instead(code_of(word)) : nullptr)
+    return program_error(line, word.column, fmt::format("G{:g} {}", word.value, instead), "unknown_word");
   return program_error(
       line, word.column,
       fmt::format("{}{:g} is not understood here; this program needs another post-processor, or that word taken out.",
@@ -133,8 +217,11 @@ Result<void> sort_words(std::span<const Word> words, std::uint32_t line, SortedW
       if (auto ok = sort_g(w, line, out); !ok) return ok;
     } else if (w.letter == 'M') {
       if (auto ok = sort_m(w, line, out); !ok) return ok;
-    } else if (std::strchr("XYZIJKRFSTNHPQL", w.letter)) {
-      if (auto ok = place_once(out.value[w.letter - 'A'], w, line); !ok) return ok;
+    } else if (constexpr auto known = SortedWords::bits("XYZIJKRFSTNHPQLABC"); (known >> (w.letter - 'A') & 1U) != 0) {
+      const Word*& slot = out.value[w.letter - 'A'];
+      if (slot) return place_once(slot, w, line);
+      slot = &w;
+      out.letters |= 1U << (w.letter - 'A');
     } else {
       return unknown_word(w, line);
     }

@@ -3,28 +3,51 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/program/arc.h"
+
 namespace ypsi {
 namespace {
 constexpr double mostly = 0.8, rounding_mm = 1e-6;
 }
 
-ZReference expected_z_reference(const Program& program, double thickness, double skin) {
+ZReference expected_z_reference(const Program& program, const TipDrop& drop, double thickness, double skin) {
+  double highest = -1e300, deepest = 1e300;  // of every move; of the cuts
+  bool across_at_all = false;
+  const auto across = [&](std::size_t i) {
+    const Motion& m = program.motions[i];
+    const WorkPosition from = program.begin_of(i);
+    const double dx = m.end.x - from.x, dy = m.end.y - from.y, way = std::sqrt(dx * dx + dy * dy);
+    return is_arc(m) ? std::max(way, 1.0) : way;
+  };
+  for (std::size_t i = 0; i < program.motions.size(); ++i) {
+    const double z = program.motions[i].end.z - drop.of(program.motions[i]);
+    highest = std::max(highest, z);
+    if (!is_cut(program.motions[i])) continue;
+    deepest = std::min(deepest, z);
+    across_at_all = across_at_all || across(i) > rounding_mm;
+  }
   double all = 0, at_or_below_zero = 0, within_stock = 0;
+  bool lifted = false;  // by feed, straight up: what follows at that height is no cut
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
+    const double rise = m.end.z - program.begin_of(i).z;
+    if (!is_cut(m) || rise < -rounding_mm) lifted = false;
     if (!is_cut(m)) continue;
-    const WorkPosition from = program.begin_of(i);
-    const double way =
-        std::max(std::hypot(m.end.x - from.x, m.end.y - from.y, m.end.z - from.z), is_arc(m) ? 1.0 : 0.0);
+    if (rise > rounding_mm && across(i) <= rounding_mm) lifted = true;
+    if (lifted) continue;
+    const double drops = drop.of(m);
+    const double way = across_at_all ? across(i) : std::max(0.0, -rise);
+    const double z = (across_at_all ? std::max(m.end.z, m.end.z - rise) : m.end.z) - drops;
     all += way;
-    if (m.end.z <= rounding_mm) at_or_below_zero += way;
-    if (m.end.z >= -skin - rounding_mm && m.end.z <= thickness + rounding_mm) within_stock += way;
+    if (z <= rounding_mm) at_or_below_zero += way;
+    if (z >= -skin - rounding_mm && z <= thickness + rounding_mm) within_stock += way;
   }
   if (all == 0) return ZReference::unclear;
-  const double deepest = program.cut.low.z;
   const bool top =
       at_or_below_zero >= mostly * all && deepest < -skin - rounding_mm && deepest >= -(thickness + skin) - rounding_mm;
-  const bool bed = within_stock >= mostly * all && at_or_below_zero < mostly * all && deepest >= -skin - rounding_mm;
+  // From the bed it must lift above the stock somewhere.
+  const bool bed = highest >= thickness - rounding_mm && within_stock >= mostly * all &&
+                   at_or_below_zero < mostly * all && deepest >= -skin - rounding_mm;
   return top == bed ? ZReference::unclear : top ? ZReference::stock_top : ZReference::bed;
 }
 

@@ -232,9 +232,11 @@ void PlacesPage::refresh_status() {
   go_->setEnabled(ready && place);
   keep_->setEnabled(place);
   remove_->setEnabled(chosen().has_value());
-  set_text(hint_, !session_.machine().status().all_homed()
-                      ? tr("Home the machine first (Ctrl+H): before that its positions mean nothing.")
-                      : tr("Type machine positions, or take them; an axis without a number keeps its zero."));
+  set_text(hint_,
+           !session_.machine().status().all_homed()
+               ? tr("Home the machine first (Ctrl+H): before that its positions mean nothing.")
+               : tr("Type machine positions, or take them; an axis without a number keeps its zero. A place named "
+                    "G28 or G30 is where a program goes by that word."));
   drawing_->show(place ? std::optional(QPointF(*numbers_[0]->value(), *numbers_[1]->value())) : std::nullopt,
                  table_->currentRow());
 }

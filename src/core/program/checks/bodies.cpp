@@ -3,9 +3,37 @@
 
 namespace ypsi {
 
+namespace {
+
+constexpr double pass_diameters = 2, upright_mm = 1e-6, told_clearance_mm = 50, rounding_mm2 = 1e-9;
+
+const char* called(HangingPart::Kind kind) {
+  return kind == HangingPart::Kind::tool ? "tool" : kind == HangingPart::Kind::nut ? "collet nut" : "dust boot";
+}
+
+std::string called(const Clamp& c) {
+  return c.name.empty() ? "a clamp" : "“" + c.name + "”";
+}
+
+}  // namespace
+
+const Checker::Hanging& Checker::hanging_of(int n) {
+  const auto found = hanging_.find(n);
+  if (found != hanging_.end()) return found->second;
+  Hanging h;
+  h.number = n;
+  h.tool = book_.tool(n);
+  h.radius = (h.tool && h.tool->diameter > 0 ? h.tool->diameter : usual_cutter_mm) / 2;
+  h.drop = drop_.of_tool(n);
+  h.shape = rings(h.tool);
+  h.parts = hanging_parts(h.tool, book_.machine.spindle);
+  if (h.parts.empty() || h.parts.front().kind != HangingPart::Kind::tool)
+    h.parts.insert(h.parts.begin(), {HangingPart::Kind::tool, usual_cutter_mm / 2, 0});
+  return hanging_.emplace(n, std::move(h)).first->second;
+}
+
 void Checker::clamps() {
-  if (book_.job.clamps.empty()) return;
-  if (!zero(Axis::x) || !zero(Axis::y) || !zero(Axis::z)) return;
+  if (book_.job.clamps.empty() || !has_zero()) return;
   if (!has_stock_ && !book_.job.used().on_bed) {
     add("clamp_height", Weight::warns,
         "How high the clamps are against work zero cannot be told without the stock's thickness: they are not "
@@ -14,109 +42,235 @@ void Checker::clamps() {
     return;
   }
   const double bed = book_.job.used().on_bed ? 0 : -book_.job.stock_size[2];
-  std::set<int> without_length;
+  std::vector<Obstacle> obstacles;
   for (const Clamp& c : book_.job.clamps) {
     const double x = c.x_mm - *zero(Axis::x), y = c.y_mm - *zero(Axis::y);
-    const Box box{x - c.width_mm / 2, y - c.depth_mm / 2, x + c.width_mm / 2, y + c.depth_mm / 2, bed + c.height_mm};
-    std::map<HangingPart::Kind, Hit> hits;
-    each_known_piece([&](std::size_t i, const WorkPosition& from, const WorkPosition& to) {
-      const Motion& m = program_.motions[i];
-      const Tool* tool = tool_of(m);
-      if (tool && !(tool->length_out > 0)) without_length.insert(tool->number);
-      for (const HangingPart& part : parts_of(m))
-        if (const auto met = meets(box, part.radius, part.above_tip, from, to); met && met->depth > grace_mm) {
-          Hit& hit = hits[part.kind];
-          if (hit.times++ == 0) hit.line = m.line;
-          if (hit.times == 1) hit.at = met->at;
-          hit.depth = std::max(hit.depth, met->depth);
-        }
-    });
-    for (const auto& [kind, hit] : hits) {
-      const char* what = kind == HangingPart::Kind::tool  ? "tool"
-                         : kind == HangingPart::Kind::nut ? "collet nut"
-                                                          : "dust boot";
+    obstacles.push_back(
+        {c, {x - c.width_mm / 2, y - c.depth_mm / 2, x + c.width_mm / 2, y + c.depth_mm / 2, bed + c.height_mm}, {}});
+    tallest_ = std::max(tallest_, obstacles.back().box.top);
+  }
+  std::set<int> without_length;
+  for (std::size_t i = 0; i < program_.motions.size(); ++i) {
+    const auto w = known_way(i);
+    if (!w) continue;
+    if (w->hangs.tool && !(w->hangs.tool->length_out > 0)) without_length.insert(w->hangs.number);
+    const Extents reach = around(*w);
+    clearance(*w, reach, obstacles);
+    if (reach.low.z >= tallest_) continue;
+    for (Obstacle& o : obstacles)
+      for (const HangingPart& part : w->hangs.parts) {
+        const Box& box = o.box;
+        const double r = part.radius;
+        if (reach.low.z + part.above_tip >= box.top || reach.high.x + r <= box.x0 || reach.low.x - r >= box.x1 ||
+            reach.high.y + r <= box.y0 || reach.low.y - r >= box.y1)
+          continue;
+        Hit* hit = nullptr;
+        double deepest = 0;
+        WorkPosition where;
+        pieces(
+            *w,
+            [&](const WorkPosition& from, const WorkPosition& to) {
+              if (const auto met = meets(box, r, part.above_tip, from, to);
+                  met && met->depth > std::max(grace_mm, deepest)) {
+                if (!hit) where = met->at;
+                hit = &o.hits[part.kind];
+                deepest = met->depth;
+              }
+            },
+            near_chord_mm);
+        if (hit) hit->take(deepest, where, w->motion.line);
+      }
+  }
+  for (const Obstacle& o : obstacles)
+    for (const auto& [kind, hit] : o.hits)
       add("clamp", Weight::stops,
           fmt::format(
-              "The {} would meet {} at X {} Y {}, {} below its top. Move the clamp, or lift higher between cuts.", what,
-              c.name.empty() ? "a clamp" : "“" + c.name + "”", bare(hit.at.x), bare(hit.at.y), len(hit.depth)),
+              "The {} would meet {} at X {} Y {}, {} below its top. Move the clamp, or lift higher between cuts.",
+              called(kind), called(o.clamp), bare(hit.at.x), bare(hit.at.y), len(hit.depth)),
           hit.line, hit.at);
-    }
-  }
+  if (const auto& c = out_.clearance; c && c->distance > 0 && c->distance < told_clearance_mm)
+    add("clearance", Weight::informs,
+        fmt::format("It keeps {} from {} at least, at X {} Y {}.", len(c->distance), c->clamp, bare(c->at.x),
+                    bare(c->at.y)),
+        c->line, c->at);
   if (book_.machine.spindle.nut_diameter > 0)
     for (const int n : without_length)
       add("tool_length", Weight::warns,
           fmt::format("How far T{} stands out of the collet is not known: nut and boot are not checked for it.", n), 0);
 }
 
-const std::vector<HangingPart>& Checker::parts_of(const Motion& m) {
-  const int n = m.tool != 0 ? m.tool : setting_.tool;
-  const auto found = parts_.find(n);
-  if (found != parts_.end()) return found->second;
-  auto parts = hanging_parts(book_.tool(n), book_.machine.spindle);
-  if (parts.empty() || parts.front().kind != HangingPart::Kind::tool)
-    parts.insert(parts.begin(), {HangingPart::Kind::tool, usual_cutter_mm / 2, 0});
-  return parts_.emplace(n, std::move(parts)).first->second;
+/// Looks closer only where a motion's box comes nearer than the nearest so far.
+void Checker::clearance(const Way& w, const Extents& reach, const std::vector<Obstacle>& obstacles) {
+  auto& best = out_.clearance;
+  for (const Obstacle& o : obstacles)
+    for (const HangingPart& part : w.hangs.parts) {
+      const auto farther = [&](const Extents& box) {
+        if (!best) return false;
+        const double dx = std::max({o.box.x0 - box.high.x - part.radius, 0.0, box.low.x - part.radius - o.box.x1}),
+                     dy = std::max({o.box.y0 - box.high.y - part.radius, 0.0, box.low.y - part.radius - o.box.y1}),
+                     dz = std::max(0.0, box.low.z + part.above_tip - o.box.top);
+        return dx * dx + dy * dy + dz * dz >= best->distance * best->distance - rounding_mm2;
+      };
+      if (farther(reach)) continue;
+      pieces(
+          w,
+          [&](const WorkPosition& from, const WorkPosition& to) {
+            Extents piece;
+            piece.include(from.x, from.y, from.z);
+            piece.include(to.x, to.y, to.z);
+            if (farther(piece)) return;
+            const Nearest near = nearest(o.box, part.radius, part.above_tip, from, to);
+            if (!best || near.distance < best->distance)
+              best = ClampClearance{near.distance, called(o.clamp), w.motion.line, near.at};
+          },
+          near_chord_mm);
+    }
 }
 
-void Checker::rapids_and_nut() {
+/// Rapids through what stands, passes and plunges that take too much at once: where one of them may be, the stock is
+/// followed as it is cut.
+void Checker::stock() {
   if (!has_stock_) return;
   const auto& corner = book_.job.stock_corner;
   const auto& size = book_.job.stock_size;
-  double finest = 50;
-  for (const Motion& m : program_.motions)
-    if (is_cut(m)) finest = std::min(finest, radius_of(m));
-  StockModel stock(corner[0], corner[1], size[0], size[1], top_, finest);
   const Box whole{corner[0], corner[1], corner[0] + size[0], corner[1] + size[1], top_};
-  Hit through, low;
+  StockModel stock(corner[0], corner[1], size[0], size[1], top_);
+  enum class Asks { nothing, rapid, pass, plunge };
+  const auto asks = [&](const Way& w) {
+    const Tool* tool = w.hangs.tool;
+    const double low = lowest(w);
+    if (low >= top_ - in_stock_mm) return Asks::nothing;
+    const bool upright =
+        std::fabs(w.to.x - w.from.x) < upright_mm && std::fabs(w.to.y - w.from.y) < upright_mm && !is_arc(w.motion);
+    // Straight up it leaves by the way that it came.
+    if (!is_cut(w.motion)) return upright && w.to.z > w.from.z ? Asks::nothing : Asks::rapid;
+    if (upright)
+      return w.to.z < w.from.z && tool && tool->max_plunge > 0 &&
+                     static_cast<double>(w.motion.feed) > tool->max_plunge * 1.001
+                 ? Asks::plunge
+                 : Asks::nothing;
+    return tool && tool->diameter > 0 && top_ - low > pass_diameters * tool->diameter + grace_mm ? Asks::pass
+                                                                                                 : Asks::nothing;
+  };
   std::map<int, std::pair<Hit, HangingPart::Kind>> nut;
-  each_known_piece([&](std::size_t i, const WorkPosition& from, const WorkPosition& to) {
-    const Motion& m = program_.motions[i];
-    const double r = radius_of(m);
-    if (is_cut(m)) {
-      stock.cut(from, to, r);
-    } else {
-      WorkPosition where;
-      if (const double depth = stock.in_stock(from, to, r, where); depth > in_stock_mm) {
-        if (through.times++ == 0) through = {depth, where, m.line, 1};
-        through.depth = std::max(through.depth, depth);
-      } else if (const double across = std::hypot(to.x - from.x, to.y - from.y);
-                 across > 2 * r && std::min(from.z, to.z) >= top_ && std::min(from.z, to.z) < top_ + low_rapid_mm &&
-                 stock.over(to.x, to.y, r)) {
-        if (low.times++ == 0) low = {std::min(from.z, to.z) - top_, to, m.line, 1};
-      }
+  Hit through, scraping, pass, plunge;
+  std::size_t last_asked = 0;
+  const std::size_t first = std::min(first_known(), program_.motions.size() + 1) - 1;
+  // What no cut of this program can be is not looked for in each.
+  bool cuts_may = false;
+  for (const auto& [n, h] : hanging_) {
+    cuts_may = cuts_may || (h.tool && h.tool->max_plunge > 0) || top_ - tip_cut_.low.z > pass_diameters * 2 * h.radius;
+    for (const HangingPart& part : h.parts)
+      cuts_may = cuts_may || (part.kind != HangingPart::Kind::tool && tip_cut_.low.z + part.above_tip < top_);
+  }
+  for (std::size_t i = first; i < program_.motions.size(); ++i) {
+    if (!cuts_may && is_cut(program_.motions[i])) continue;
+    const Way w = *known_way(i);
+    const double low = lowest(w);
+    if (asks(w) != Asks::nothing) {
+      last_asked = i + 1;
+      pieces(w, [&](const WorkPosition& a, const WorkPosition& b) { stock.will_ask(a, b, w.hangs.radius); });
+    } else if (!is_cut(w.motion) && low >= top_ && low < top_ + low_rapid_mm &&
+               std::hypot(w.to.x - w.from.x, w.to.y - w.from.y) > 2 * w.hangs.radius &&
+               stock.over(w.to.x, w.to.y, w.hangs.radius)) {
+      scraping.take(low - top_, w.to, w.motion.line);
     }
-    for (const HangingPart& part : parts_of(m)) {
+    for (const HangingPart& part : w.hangs.parts) {
       if (part.kind == HangingPart::Kind::tool) continue;
       // Only where the stock stands: a narrow part may well be lowered beside it.
-      if (const auto met = meets(whole, 0, part.above_tip, from, to); met && met->depth > grace_mm) {
-        auto& [hit, kind] = nut[m.tool];
-        if (hit.times++ == 0) {
-          hit = {met->depth, met->at, m.line, 1};
-          kind = part.kind;
-        }
-        hit.depth = std::max(hit.depth, met->depth);
-      }
+      if (low + part.above_tip >= top_ - grace_mm) continue;
+      pieces(w, [&](const WorkPosition& a, const WorkPosition& b) {
+        const auto met = meets(whole, 0, part.above_tip, a, b);
+        if (!met || met->depth <= grace_mm) return;
+        auto& [hit, kind] = nut[w.hangs.number];
+        if (hit.times == 0) kind = part.kind;
+        hit.take(met->depth, met->at, w.motion.line);
+      });
     }
-  });
+  }
+  for (std::size_t i = first; i < last_asked; ++i)
+    if (const Way w = *known_way(i); is_cut(w.motion) && stock.matters(around(w), w.hangs.radius))
+      pieces(w, [&](const WorkPosition& a, const WorkPosition& b) {
+        stock.will_cut(
+            a, b,
+            w.hangs.tool ? std::min(w.hangs.radius, std::max(0.1, radius_at(*w.hangs.tool, top_ - std::min(a.z, b.z))))
+                         : w.hangs.radius);
+      });
+  for (std::size_t i = first; i < last_asked; ++i) {
+    const Way w = *known_way(i);
+    const Asks asked = asks(w);
+    if (asked == Asks::nothing && (!is_cut(w.motion) || !stock.matters(around(w), w.hangs.radius))) continue;
+    double deepest = 0;
+    WorkPosition where;
+    pieces(w, [&](const WorkPosition& a, const WorkPosition& b) {
+      if (asked != Asks::nothing) {
+        WorkPosition at;
+        if (const double depth = stock.in_stock(a, b, w.hangs.shape, at); depth > deepest) {
+          deepest = depth;
+          where = at;
+        }
+      }
+      if (is_cut(w.motion)) stock.cut(a, b, w.hangs.shape);
+    });
+    if (asked == Asks::rapid && deepest > in_stock_mm) through.take(deepest, where, w.motion.line);
+    if (asked == Asks::plunge && deepest > in_stock_mm)
+      plunge.take(static_cast<double>(w.motion.feed), where, w.motion.line);
+    if (asked == Asks::pass && deepest > pass_diameters * 2 * w.hangs.radius + in_stock_mm)
+      pass.take(deepest / (2 * w.hangs.radius), where, w.motion.line);
+  }
   if (through.times > 0)
     add("rapid_in_stock", Weight::stops,
         fmt::format("A rapid goes through standing stock, {} deep at X {} Y {}{}. Lift before it, or feed there.",
                     len(through.depth), bare(through.at.x), bare(through.at.y),
                     through.times > 1 ? fmt::format(", and {} more do", through.times - 1) : ""),
         through.line, through.at);
-  if (low.times > 0)
+  if (scraping.times > 0)
     add("low_rapid", Weight::warns,
         fmt::format("A rapid goes across the stock only {} above its top; an uneven stock would be scraped.",
-                    len(low.depth, 2)),
-        low.line, low.at);
+                    len(scraping.depth, 2)),
+        scraping.line, scraping.at);
+  if (pass.times > 0)
+    add("pass_depth", Weight::warns,
+        fmt::format("A pass takes {:.1f} times the cutter's diameter at once, at X {} Y {}: it may break. Take it in "
+                    "more passes.",
+                    pass.depth, bare(pass.at.x), bare(pass.at.y)),
+        pass.line, pass.at);
+  if (plunge.times > 0)
+    add("plunge_fast", Weight::warns,
+        fmt::format(
+            "It plunges at {:.0f} mm/min, more than the tool may by the sheet Tools. Plunge slower, or come down "
+            "along a ramp.",
+            plunge.depth),
+        plunge.line, plunge.at);
   for (const auto& [tool, entry] : nut) {
     const auto& [hit, kind] = entry;
     add("nut_in_stock", Weight::stops,
         fmt::format("T{} stands out too little: the {} would come {} below the stock's top. Let it stand out further, "
                     "or cut less deep.",
-                    tool != 0 ? tool : setting_.tool, kind == HangingPart::Kind::nut ? "collet nut" : "dust boot",
-                    len(hit.depth)),
+                    tool, called(kind), len(hit.depth)),
         hit.line, hit.at);
+  }
+}
+
+/// Before X, Y and Z were given nobody knows where the tool stands, so its way there may begin anywhere.
+void Checker::first_approach() {
+  const auto given_before = [this](Axis a, std::size_t i) { return program_.given_in[index(a)] < i; };
+  const auto first = [&](std::uint32_t line, const std::optional<WorkPosition>& at, const std::string& what) {
+    add("first_move", Weight::warns, what + " Stand high, and clear of the clamps, when you start it.", line, at);
+  };
+  for (std::size_t i = 0; i < program_.motions.size(); ++i) {
+    if (given_before(Axis::x, i) && given_before(Axis::y, i)) return;  // it no longer comes from anywhere
+    const Way w = way(i);
+    const bool across =
+        w.to.x != w.from.x || w.to.y != w.from.y || program_.given_in[0] == i || program_.given_in[1] == i;
+    if (!across) continue;
+    if (!given_before(Axis::z, i + 1))
+      return first(w.motion.line, std::nullopt, "Its first move goes across before it has lifted Z.");
+    const double height = given_before(Axis::z, i) ? w.from.z : w.to.z;
+    if (height > tallest_ - grace_mm) continue;
+    return first(w.motion.line, w.to,
+                 fmt::format("Its first way across is at Z {}, where {} may be in it, from wherever the tool comes.",
+                             bare(height), height <= top_ ? "the stock" : "a clamp"));
   }
 }
 

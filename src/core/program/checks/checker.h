@@ -1,5 +1,5 @@
 #pragma once
-// The checks of check_program(), a file per kind; for them alone.
+// The checks of judge_program(), a file per kind; for them alone. Places are the tip's.
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -14,132 +14,186 @@
 #include "core/program/envelope.h"
 #include "core/program/spoken_tools.h"
 #include "core/program/stock_model.h"
+#include "core/program/tip.h"
+#include "core/program/tool_shape.h"
 #include "core/program/z_reference.h"
 
 namespace ypsi {
 
-inline constexpr double chord_mm = 0.05, grace_mm = 0.01, low_rapid_mm = 0.5, in_stock_mm = 0.1;
+inline constexpr double chord_mm = 0.05, near_chord_mm = 0.002, grace_mm = 0.01, limit_grace_mm = 0.0005,
+                        low_rapid_mm = 0.5, in_stock_mm = 0.1;
 inline constexpr double diameter_differs_mm = 0.05, diameter_differs_ratio = 0.02;
-inline constexpr double usual_cutter_mm = 3, inch = 25.4;
+inline constexpr double inch = 25.4;
 
 /// One program looked at on one machine.
 class Checker {
  public:
   Checker(const Program& program, const Book& book, const CheckSetting& setting)
-      : program_(program), book_(book), setting_(setting) {
+      : program_(program), book_(book), setting_(setting), drop_(program, book, setting.tool) {
     const auto& size = book.job.stock_size;
-    top_ = book.job.used().on_bed ? size[2] : 0;
+    tallest_ = top_ = book.job.used().on_bed ? size[2] : 0;
     has_stock_ = size[0] > 0 && size[1] > 0 && size[2] > 0;
     for (const Event& e : program.events)
       if (e.kind == EventKind::probe) probing_.insert(e.before);
   }
 
-  std::vector<Finding> all();
+  Judgement all();
 
  private:
   void add(const char* code, Weight weight, std::string message, std::uint32_t line,
            std::optional<WorkPosition> at = std::nullopt) {
-    found_.push_back({code, weight, std::move(message), line, at});
+    out_.findings.push_back({code, weight, std::move(message), line, at});
   }
   std::string len(double mm, int decimals = 1) const {
     return format_length(mm, setting_.unit, decimals) + " " + unit_name(setting_.unit);
   }
   std::string bare(double mm, int decimals = 1) const { return format_length(mm, setting_.unit, decimals); }
-  const Tool* tool_of(const Motion& m) const { return book_.tool(m.tool != 0 ? m.tool : setting_.tool); }
-  double radius_of(const Motion& m) const {
-    const Tool* tool = tool_of(m);
-    return (tool && tool->diameter > 0 ? tool->diameter : usual_cutter_mm) / 2;
+
+  /// What hangs on a motion's tool.
+  struct Hanging {
+    int number = -1;
+    const Tool* tool = nullptr;
+    double radius = 0;  ///< half of the diameter
+    double drop = 0;    ///< of its tip below the place that a motion names
+    std::vector<HangingPart> parts;
+    std::vector<ToolRing> shape;
+  };
+  const Hanging& hanging(const Motion& m) {
+    const int n = m.tool != 0 ? m.tool : setting_.tool;
+    if (last_ && last_->number == n) return *last_;
+    last_ = &hanging_of(n);
+    return *last_;
   }
-  /// Straight pieces of a motion: itself, or chords of an arc.
-  template <class Visit>
-  void pieces(std::size_t i, Visit visit) const {
+  const Hanging& hanging_of(int number);
+
+  /// A motion as its tool's tip goes.
+  struct Way {
+    const Motion& motion;
+    WorkPosition from, to;
+    const Hanging& hangs;
+  };
+  Way way(std::size_t i) {
     const Motion& m = program_.motions[i];
-    const WorkPosition from = program_.begin_of(i);
-    if (!is_arc(m)) return visit(from, m.end);
-    const ArcWay way = arc_way(from, m, program_.arcs[m.arc]);
-    const int n = way.chords(chord_mm);
-    WorkPosition before = from;
+    const Hanging& hangs = hanging(m);
+    Way w{m, program_.begin_of(i), m.end, hangs};
+    w.from.z -= hangs.drop;
+    w.to.z -= hangs.drop;
+    return w;
+  }
+  Extents extents_of(const Way& w) const;
+  /// A box that it does not leave; quick, and of an arc its whole circle's.
+  Extents around(const Way& w) const {
+    if (is_arc(w.motion)) {
+      WorkPosition start = w.from;
+      start.z += w.hangs.drop;
+      Extents all = around_arc(start, w.motion, program_.arcs[w.motion.arc]);
+      all.low.z -= w.hangs.drop;
+      all.high.z -= w.hangs.drop;
+      return all;
+    }
+    return {{std::min(w.from.x, w.to.x), std::min(w.from.y, w.to.y), std::min(w.from.z, w.to.z)},
+            {std::max(w.from.x, w.to.x), std::max(w.from.y, w.to.y), std::max(w.from.z, w.to.z)}};
+  }
+  double lowest(const Way& w) const {
+    return is_arc(w.motion) && program_.arcs[w.motion.arc].plane != Plane::xy ? extents_of(w).low.z
+                                                                              : std::min(w.from.z, w.to.z);
+  }
+  /// Straight pieces of a motion: itself, or chords of an arc within so much of it.
+  template <class Visit>
+  void pieces(const Way& w, Visit visit, double within = chord_mm) const {
+    if (!is_arc(w.motion)) return visit(w.from, w.to);
+    WorkPosition start = w.from;
+    start.z += w.hangs.drop;
+    const ArcWay arc = arc_way(start, w.motion, program_.arcs[w.motion.arc]);
+    const int n = arc.chords(within);
+    WorkPosition before = w.from;
     for (int k = 1; k <= n; ++k) {
-      const WorkPosition next = k == n ? m.end : way.at(static_cast<double>(k) / n);
+      WorkPosition next = w.to;
+      if (k < n) {
+        next = arc.at(static_cast<double>(k) / n);
+        next.z -= w.hangs.drop;
+      }
       visit(before, next);
       before = next;
     }
   }
+  /// From which motion on it is known where the tool comes from: X, Y and Z have all been given.
+  std::size_t first_known() const {
+    return 1 + static_cast<std::size_t>(*std::max_element(program_.given_in.begin(), program_.given_in.end()));
+  }
+  /// What is known of a motion: all of it, or of the one that gives the last of X, Y and Z where it ends.
+  std::optional<Way> known_way(std::size_t i) {
+    const std::size_t first = first_known();
+    if (i + 1 < first) return std::nullopt;
+    Way w = way(i);
+    if (i + 1 == first)
+      for (const Axis a : all_axes)
+        if (program_.given_in[index(a)] >= i) w.from[a] = w.to[a];
+    return w;
+  }
   /// Work zero as far as it is set.
   std::optional<double> zero(Axis a) const { return book_.job.zero(a); }
+  bool has_zero() const { return zero(Axis::x) && zero(Axis::y) && zero(Axis::z); }
 
-  // ------------------------------------------------------------------------------------------------ where it goes
-
+  // where.cpp: where it goes
   void zero_and_limits();
-
   void extents();
-
   void units();
-
   void z_reference();
-
   void stock_edges();
+  void frames();
 
-  // --------------------------------------------------------------------------------------------- tools and spindle
-
+  // tools.cpp: what it cuts with, how fast and how long
   void tools();
-
+  void spoken();
+  void lengths();
   void spindle();
-
   void say_speed(const Event& e, double speed);
-
   void feeds();
+  void times();
 
-  // ------------------------------------------------------------------------------------------ what it would meet
-
+  // bodies.cpp: what it would meet
   struct Hit {
     double depth = 0;
     WorkPosition at;
     std::uint32_t line = 0;
     std::size_t times = 0;
-  };
-
-  void clamps();
-
-  const std::vector<HangingPart>& parts_of(const Motion& m);
-
-  /// Pieces from where X, Y and Z have all been given. Before that nobody knows where it comes from: of the motion that
-  /// gives the last of them, the part that is known is where it ends.
-  template <class Visit>
-  void each_known_piece(Visit visit) const {
-    const auto known = [this](std::size_t before) {
-      return std::all_of(program_.given_in.begin(), program_.given_in.end(),
-                         [before](std::uint32_t in) { return in < before; });
-    };
-    for (std::size_t i = 0; i < program_.motions.size(); ++i) {
-      if (known(i)) {
-        pieces(i, [&](const WorkPosition& a, const WorkPosition& b) { visit(i, a, b); });
-      } else if (known(i + 1)) {
-        WorkPosition from = program_.begin_of(i);
-        const WorkPosition& to = program_.motions[i].end;
-        for (const Axis a : all_axes)
-          if (program_.given_in[index(a)] >= i) from[a] = to[a];
-        visit(i, from, to);
+    void take(double deep, const WorkPosition& where, std::uint32_t in) {
+      if (times++ == 0) {
+        line = in;
+        at = where;
       }
+      depth = std::max(depth, deep);
     }
-  }
+  };
+  struct Obstacle {
+    const Clamp& clamp;
+    Box box;
+    std::map<HangingPart::Kind, Hit> hits;
+  };
+  void clamps();
+  void clearance(const Way& w, const Extents& reach, const std::vector<Obstacle>& obstacles);
+  void stock();
+  void first_approach();
 
-  void rapids_and_nut();
-
-  void first_move();
-
-  void machine_words();
-
-  void times();
+  // acts.cpp: what happens between moves, how it begins and ends
+  void references();
+  void acts();
+  void end();
+  void passed_over();
 
   const Program& program_;
   const Book& book_;
   const CheckSetting& setting_;
-  std::vector<Finding> found_;
-  std::map<int, std::vector<HangingPart>> parts_;
-  std::set<std::size_t> probing_;  ///< motions that search with the probe
-  WorkPosition cut_low_, cut_high_;
+  TipDrop drop_;
+  Judgement out_;
+  std::map<int, Hanging> hanging_;
+  const Hanging* last_ = nullptr;
+  std::set<std::size_t> probing_;             ///< motions that search with the probe
+  Extents tip_cut_;                           ///< of cutting moves, the tip's alone
+  std::array<std::uint32_t, 4> edge_line_{};  ///< that reach farthest to the left, right, front and back
   double top_ = 0;
+  double tallest_ = 0;  ///< of stock and clamps
   bool has_stock_ = false, cuts_ = false;
 };
 

@@ -26,90 +26,157 @@ void Checker::zero_and_limits() {
   for (const Axis a : all_axes) {
     const AxisSetup& axis = book_.machine.axis(a);
     if (!zero(a) || !axis.soft_min || !axis.soft_max) continue;
-    const double low = *axis.soft_min - *zero(a) - grace_mm, high = *axis.soft_max - *zero(a) + grace_mm;
+    // What the machine moves is what the program names, whichever tool hangs on it.
+    const double low = *axis.soft_min - *zero(a) - limit_grace_mm, high = *axis.soft_max - *zero(a) + limit_grace_mm;
     if (program_.centre.low[a] >= low && program_.centre.high[a] <= high) continue;
     const bool below = program_.centre.low[a] < low;
     const double by = below ? low - program_.centre.low[a] : program_.centre.high[a] - high;
     // The first motion that leaves them.
     for (std::size_t i = 0; i < program_.motions.size(); ++i) {
-      bool out = false;
-      WorkPosition where;
-      pieces(i, [&](const WorkPosition&, const WorkPosition& to) {
-        if (out || (to[a] >= low && to[a] <= high)) return;
-        out = true;
-        where = to;
-      });
+      const Motion& m = program_.motions[i];
+      WorkPosition where = m.end;
+      bool out = where[a] < low || where[a] > high;
+      if (is_arc(m)) {
+        const ArcWay arc = arc_way(program_.begin_of(i), m, program_.arcs[m.arc]);
+        Extents reach;
+        include_arc(reach, arc);
+        if (!reach.empty() && (reach.low[a] < low || reach.high[a] > high)) {
+          if (!out) where = arc.at(0.5);
+          where[a] = reach.low[a] < low ? reach.low[a] : reach.high[a];
+          out = true;
+        }
+      }
       if (!out) continue;
+      where.z -= drop_.of(m);
       add("limit", Weight::stops,
           fmt::format("{} would go {} beyond the machine's limit at {}. Move work zero or the stock, or make the "
                       "program smaller.",
-                      letter(a), len(by + grace_mm, 2), bare(below ? *axis.soft_min : *axis.soft_max)),
-          program_.motions[i].line, where);
+                      letter(a), len(by + limit_grace_mm, by < 0.01 ? 4 : 2),
+                      bare(below ? *axis.soft_min : *axis.soft_max)),
+          m.line, where);
       break;
     }
   }
 }
 
+Extents Checker::extents_of(const Way& w) const {
+  Extents reach;
+  reach.include(w.from.x, w.from.y, w.from.z);
+  reach.include(w.to.x, w.to.y, w.to.z);
+  if (is_arc(w.motion)) {
+    WorkPosition start = w.from;
+    start.z += w.hangs.drop;
+    Extents bulge;
+    include_arc(bulge, arc_way(start, w.motion, program_.arcs[w.motion.arc]));
+    if (!bulge.empty()) {
+      reach.include(bulge.low.x, bulge.low.y, bulge.low.z - w.hangs.drop);
+      reach.include(bulge.high.x, bulge.high.y, bulge.high.z - w.hangs.drop);
+    }
+  }
+  return reach;
+}
+
 void Checker::extents() {
-  const Extents& c = program_.centre;
+  for (std::size_t i = 0; i < program_.motions.size(); ++i) {
+    const Way w = way(i);
+    Extents all = around(w);
+    const bool cuts = is_cut(w.motion);
+    // The whole circle counts only where it changes nothing.
+    if (is_arc(w.motion) && !(out_.tip.contains(all) && tip_cut_.contains(all))) all = extents_of(w);
+    out_.tip.include(w.to.x, w.to.y, w.to.z);
+    if (cuts) {
+      out_.tip.include(all.low.x, all.low.y, all.low.z);
+      out_.tip.include(all.high.x, all.high.y, all.high.z);
+      tip_cut_.include(all.low.x, all.low.y, all.low.z);
+      tip_cut_.include(all.high.x, all.high.y, all.high.z);
+    } else {
+      continue;
+    }
+    if (all.low.z >= top_) continue;
+    cuts_ = true;
+    // As wide as it is where it meets the stock's top.
+    const double r = w.hangs.shape.size() == 1 ? w.hangs.radius
+                     : w.hangs.tool            ? radius_at(*w.hangs.tool, top_ - all.low.z)
+                                               : w.hangs.radius;
+    if (out_.cut.low.x <= all.low.x - r && out_.cut.high.x >= all.high.x + r && out_.cut.low.y <= all.low.y - r &&
+        out_.cut.high.y >= all.high.y + r && out_.cut.low.z <= all.low.z)
+      continue;
+    const double before[] = {out_.cut.low.x, out_.cut.high.x, out_.cut.low.y, out_.cut.high.y};
+    out_.cut.include(all.low.x - r, all.low.y - r, all.low.z);
+    out_.cut.include(all.high.x + r, all.high.y + r, std::min(all.high.z, top_));
+    const double after[] = {out_.cut.low.x, out_.cut.high.x, out_.cut.low.y, out_.cut.high.y};
+    for (std::size_t side = 0; side < 4; ++side)
+      if (before[side] != after[side]) edge_line_[side] = w.motion.line;
+  }
+  const Extents& c = out_.tip;
   std::string machine;
-  if (zero(Axis::x) && zero(Axis::y) && zero(Axis::z))
+  if (has_zero())
     machine =
         fmt::format("; in the machine's positions X {} to {}, Y {} to {}, Z {} to {}", bare(c.low.x + *zero(Axis::x)),
                     bare(c.high.x + *zero(Axis::x)), bare(c.low.y + *zero(Axis::y)), bare(c.high.y + *zero(Axis::y)),
-                    bare(c.low.z + *zero(Axis::z)), bare(c.high.z + *zero(Axis::z)));
+                    bare(program_.centre.low.z + *zero(Axis::z)), bare(program_.centre.high.z + *zero(Axis::z)));
   add("extents_centre", Weight::informs,
-      fmt::format("The tool's centre goes from X {} to {}, Y {} to {}, Z {} to {}{} ({}).", bare(c.low.x),
-                  bare(c.high.x), bare(c.low.y), bare(c.high.y), bare(c.low.z, 2), bare(c.high.z, 2), machine,
-                  unit_name(setting_.unit)),
+      fmt::format("The tool's centre goes from X {} to {}, Y {} to {}, {}Z {} to {}{} ({}).", bare(c.low.x),
+                  bare(c.high.x), bare(c.low.y), bare(c.high.y), drop_.any() ? "its tip from " : "", bare(c.low.z, 2),
+                  bare(c.high.z, 2), machine, unit_name(setting_.unit)),
       0);
   if (program_.cut.empty()) return;
-  cut_low_ = {1e9, 1e9, program_.cut.low.z};
-  cut_high_ = {-1e9, -1e9, program_.cut.high.z};
-  for (std::size_t i = 0; i < program_.motions.size(); ++i) {
-    const Motion& m = program_.motions[i];
-    if (!is_cut(m)) continue;
-    const double r = radius_of(m);
-    pieces(i, [&](const WorkPosition& from, const WorkPosition& to) {
-      if (std::min(from.z, to.z) >= top_) return;
-      for (const Axis a : {Axis::x, Axis::y}) {
-        cut_low_[a] = std::min(cut_low_[a], std::min(from[a], to[a]) - r);
-        cut_high_[a] = std::max(cut_high_[a], std::max(from[a], to[a]) + r);
-      }
-      cuts_ = true;
-    });
-  }
   if (!cuts_) {
     add("cuts_air", Weight::warns,
         "No cutting move goes below the stock's top: it would cut air. Is Z zero where the program expects it?", 0);
     return;
   }
+  const Extents& cut = out_.cut;
   add("extents_cut", Weight::informs,
-      fmt::format("With the tool's radius it cuts from X {} to {}, Y {} to {}, down to Z {} ({}).", bare(cut_low_.x),
-                  bare(cut_high_.x), bare(cut_low_.y), bare(cut_high_.y), bare(cut_low_.z, 2),
-                  unit_name(setting_.unit)),
+      fmt::format("With the tool's radius it cuts from X {} to {}, Y {} to {}, down to Z {} ({}).", bare(cut.low.x),
+                  bare(cut.high.x), bare(cut.low.y), bare(cut.high.y), bare(cut.low.z, 2), unit_name(setting_.unit)),
       0);
 }
 
+/// By the way of the cut itself: a cutter's radius has no unit to be mistaken for, and one hole or one mark says
+/// nothing of a part's size.
 void Checker::units() {
   if (!has_stock_ || !cuts_) return;
   const auto& size = book_.job.stock_size;
-  const double largest = std::max(cut_high_.x - cut_low_.x, cut_high_.y - cut_low_.y),
-               stock = std::max(size[0], size[1]);
+  const double stock = std::max(size[0], size[1]);
+  double widest = 0;
+  for (const auto& [n, h] : hanging_) widest = std::max(widest, 2 * h.radius);
+  if (const double most = std::max(out_.cut.high.x - out_.cut.low.x, out_.cut.high.y - out_.cut.low.y);
+      most < 4 * stock && most - widest > 0.1 * stock)
+    return;
+  constexpr double much_ways = 5, slow_mm_min = 130;  // feeds by the inch are small numbers
+  Extents reach;
+  double length = 0, slowest = 1e9;
+  std::uint32_t first = 0;
+  for (std::size_t i = 0; i < program_.motions.size(); ++i) {
+    const Motion& m = program_.motions[i];
+    if (!is_cut(m)) continue;
+    const WorkPosition from = program_.begin_of(i);
+    if (std::min(from.z, m.end.z) - drop_.of(m) >= top_) continue;
+    if (first == 0) first = m.line;
+    reach.include(from.x, from.y, 0);
+    reach.include(m.end.x, m.end.y, 0);
+    const double dx = m.end.x - from.x, dy = m.end.y - from.y;
+    length += is_arc(m) ? arc_way(from, m, program_.arcs[m.arc]).length() : std::sqrt(dx * dx + dy * dy);
+    if (m.end.z == from.z) slowest = std::min(slowest, static_cast<double>(m.feed));
+  }
+  if (reach.empty()) return;
+  const double largest = std::max(reach.high.x - reach.low.x, reach.high.y - reach.low.y);
   const double part = largest / stock;
-  if (!program_.in_inches && part < 0.1 && part * inch > 0.25 && part * inch < 1.2)
+  const bool says_much = length > much_ways * largest || slowest < slow_mm_min;
+  if (!program_.in_inches && part < 0.1 && part * inch > 0.25 && part * inch < 1.2 && says_much)
     add("units", Weight::warns,
         fmt::format(
             "It cuts {} only, on a stock of {}; 25.4 times that would fill it. Were its numbers meant as inches? "
             "Export it again with G20, or in millimetres.",
             len(largest), len(stock)),
-        1);
+        first);
   if (part > 4 && part / inch > 0.1 && part / inch < 1.2)
     add("units", Weight::stops,
         fmt::format("It cuts {}, on a stock of {}; one 25.4th of that would fit. Were its numbers meant as "
                     "millimetres? Export it again with G21.",
                     len(largest), len(stock)),
-        1);
+        first);
 }
 
 void Checker::z_reference() {
@@ -121,28 +188,32 @@ void Checker::z_reference() {
     return;
   }
   const double thickness = book_.job.stock_size[2], skin = book_.job.bed_skin;
-  const ZReference expected = expected_z_reference(program_, thickness, skin);
+  const ZReference expected = expected_z_reference(program_, drop_, thickness, skin);
   const bool on_bed = book_.job.used().on_bed;
+  // Of the deepest cut, which shows it best.
+  std::uint32_t deepest = 0;
+  WorkPosition where;
+  if (!tip_cut_.empty())
+    for (std::size_t i = 0; i < program_.motions.size() && deepest == 0; ++i)
+      if (const Way w = way(i); is_cut(w.motion) && lowest(w) <= tip_cut_.low.z + grace_mm) {
+        deepest = w.motion.line;
+        where = w.to;
+      }
   if (expected != ZReference::unclear && (expected == ZReference::bed) != on_bed)
     add("z_reference", Weight::stops,
         fmt::format("The program takes Z zero for the {}, and work zero is on the {}: the cutter would be {} too {}. "
                     "Set Z zero on the {}, or export the program for the other.",
                     expected == ZReference::bed ? "bed" : "stock's top", on_bed ? "bed" : "stock's top", len(thickness),
                     on_bed ? "deep" : "high", expected == ZReference::bed ? "bed" : "stock's top"),
-        0);
+        deepest, where);
   const double bed = on_bed ? 0 : -thickness;
-  if (const double into = bed - program_.cut.low.z; !program_.cut.empty() && into > grace_mm) {
-    for (std::size_t i = 0; i < program_.motions.size(); ++i)
-      if (is_cut(program_.motions[i]) && program_.motions[i].end.z <= program_.cut.low.z + grace_mm) {
-        const bool deep = into > skin + grace_mm;
-        add("into_bed", deep ? Weight::stops : Weight::informs,
-            deep ? fmt::format("It cuts {} into the bed, and {} are allowed. Is the stock's thickness right, and Z "
-                               "zero?",
-                               len(into, 2), len(skin, 2))
-                 : fmt::format("It cuts {} into the bed, as is allowed.", len(into, 2)),
-            program_.motions[i].line, program_.motions[i].end);
-        break;
-      }
+  if (const double into = bed - tip_cut_.low.z; !tip_cut_.empty() && into > grace_mm) {
+    const bool deep = into > skin + grace_mm;
+    add("into_bed", deep ? Weight::stops : Weight::informs,
+        deep ? fmt::format("It cuts {} into the bed, and {} are allowed. Is the stock's thickness right, and Z zero?",
+                           len(into, 2), len(skin, 2))
+             : fmt::format("It cuts {} into the bed, as is allowed.", len(into, 2)),
+        deepest, where);
   }
 }
 
@@ -150,44 +221,45 @@ void Checker::stock_edges() {
   if (!has_stock_ || !cuts_) return;
   const auto& corner = book_.job.stock_corner;
   const auto& size = book_.job.stock_size;
-  const double over[] = {corner[0] - cut_low_.x, cut_high_.x - corner[0] - size[0], corner[1] - cut_low_.y,
-                         cut_high_.y - corner[1] - size[1]};
+  const double over[] = {corner[0] - out_.cut.low.x, out_.cut.high.x - corner[0] - size[0], corner[1] - out_.cut.low.y,
+                         out_.cut.high.y - corner[1] - size[1]};
   const char* const sides[] = {"left", "right", "front", "back"};
-  for (int i = 0; i < 4; ++i)
+  double widest = 0;
+  for (const auto& [n, h] : hanging_) widest = std::max(widest, 2 * h.radius);
+  const double least = *std::min_element(std::begin(over), std::end(over)),
+               most = *std::max_element(std::begin(over), std::end(over));
+  if (least > grace_mm && most <= widest + 1) {
+    add("faces_over_edges", Weight::informs,
+        fmt::format("The cut runs over all four edges of the stock, by {} at most: it faces it, or cuts it round.",
+                    len(most)),
+        edge_line_[0]);
+    return;
+  }
+  for (std::size_t i = 0; i < 4; ++i)
     if (over[i] > grace_mm)
       add("off_stock", Weight::warns,
           fmt::format("The cut runs {} past the stock's {} edge. Is the zero at the place of the stock that the "
                       "program means?",
                       len(over[i]), sides[i]),
-          0);
+          edge_line_[i]);
 }
 
-void Checker::first_move() {
-  const Motion& first = program_.motions.front();
-  const WorkPosition from = program_.begin_of(0);
-  const bool across = first.end.x != from.x || first.end.y != from.y, lifts = first.end.z != from.z;
-  if (across && !(lifts && first.end.z > top_) && !program_.uses_machine_frame)
-    add("first_move", Weight::warns,
-        "Its first move goes across before it has lifted Z. Stand high, and clear of the clamps, when you start it.",
-        first.line);
-}
-
-void Checker::machine_words() {
+void Checker::frames() {
   if (program_.uses_machine_frame)
     add("machine_frame", Weight::informs,
         "It moves by machine positions too (G28, G30, G53 or G10): those are drawn for the work zero that is set "
         "now.",
         0);
-  std::set<int> frames;
+  std::map<int, std::uint32_t> used;
   for (const Event& e : program_.events)
-    if (e.kind == EventKind::work_frame) frames.insert(static_cast<int>(e.value));
-  frames.erase(book_.job.frame);  // whose zero is asked for anyway
-  for (const int f : frames)
-    if (const FrameZero& zero = book_.job.frames[static_cast<std::size_t>(f)]; !zero.x_mm || !zero.y_mm || !zero.z_mm)
+    if (e.kind == EventKind::work_frame) used.emplace(static_cast<int>(e.value), e.line);
+  used.erase(book_.job.frame);  // whose zero is asked for anyway
+  for (const auto& [f, line] : used)
+    if (const FrameZero& set = book_.job.frames[static_cast<std::size_t>(f)]; !set.x_mm || !set.y_mm || !set.z_mm)
       add("frame_not_set", Weight::stops,
           fmt::format("The program works in {}, whose zero is not set. Choose it on the sheet Work zero, and set it.",
                       frame_name(f)),
-          0);
+          line);
 }
 
 }  // namespace ypsi
