@@ -213,7 +213,8 @@ std::string tools_to_csv(const std::vector<Tool>& tools) {
   for (const auto& t : tools)
     text += csv_line({std::to_string(t.number), t.name, t.kind, csv_number(t.diameter), csv_number(t.angle),
                       csv_number(t.tip), std::to_string(t.flutes), csv_number(t.length_out), std::to_string(t.slot),
-                      t.offset ? csv_number(*t.offset) : "", t.U_offset ? csv_number(*t.U_offset) : "", csv_number(t.max_plunge)});
+                      t.offset ? csv_number(*t.offset) : "", t.U_offset ? csv_number(*t.U_offset) : "",
+                      csv_number(t.max_plunge)});
   return text;
 }
 
