@@ -49,11 +49,11 @@ TEST_F(References, AToolTooFarInIsFoundOutOnTheWayDownAndNothingIsSet) {
   CornerWay way = way_for(s);
   way.out = 30;
   ASSERT_TRUE(corner_.start(link(), way));
-  const auto zero = link().status().work_zero;
+  const auto before = link().status().work_zero;
   run_corner();
   EXPECT_EQ(corner_.phase(), Procedure::Phase::failed);
   EXPECT_EQ(corner_.error().code, "in_the_way");
-  EXPECT_EQ(link().status().work_zero, zero);
+  EXPECT_EQ(link().status().work_zero, before);
   EXPECT_NE(link().status().state, MachineState::moving);
 }
 

@@ -42,6 +42,7 @@ struct AxisSetup {
 struct Spindle {
   bool controlled = false;      ///< the controller sets the speed; else a hand, by the dial
   double max_rpm = 24000;       ///< > 0
+  double spin_up_s = 0;         ///< from standing to full speed; 0: not said
   std::vector<DialPoint> dial;  ///< what the dial's positions give, where it has one
   // What hangs on the spindle, for what it may meet; 0: not known or not there.
   double nut_diameter = 0, nut_length = 0;  ///< of the collet nut, from the nose down
@@ -66,6 +67,7 @@ struct MachineSetup {
   std::optional<double> rail_spacing;          ///< between the two rails that carry the beam, mm, > 0
   std::optional<double> second_switch_offset;  ///< right end of the beam against the left at homing, mm towards +Y
   bool no_probe = false, no_emergency_stop = false;  ///< the controller has no such input
+  bool no_tool_words = false;                        ///< it takes no T and no M6
   std::vector<std::string> emergency_stops;          ///< where each is, where there are several on that input
   std::vector<SettingName> setting_names;
   UnknownKeys unknown;

@@ -92,6 +92,7 @@ template <class V>
 void describe(V& v, Spindle& s) {
   v.flag("controlled", s.controlled);
   v.number("max_rpm", s.max_rpm, above_zero);
+  v.number("spin_up_s", s.spin_up_s, not_below_zero, sparse);
   v.list("dial", s.dial);
   v.number("nut_diameter_mm", s.nut_diameter, not_below_zero, sparse);
   v.number("nut_length_mm", s.nut_length, not_below_zero, sparse);
@@ -117,6 +118,7 @@ void describe(V& v, MachineSetup& m) {
   v.number("second_switch_offset_mm", m.second_switch_offset);
   v.flag("no_probe", m.no_probe, sparse);
   v.flag("no_emergency_stop", m.no_emergency_stop, sparse);
+  v.flag("no_tool_words", m.no_tool_words, sparse);
   v.texts("emergency_stops", m.emergency_stops, sparse);
   v.list("setting_names", m.setting_names, sparse);
   v.object("spindle", m.spindle);

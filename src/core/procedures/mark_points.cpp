@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/procedures/readiness.h"
+#include "core/program/program_head.h"
 
 namespace ypsi {
 namespace {
@@ -67,11 +68,14 @@ void MarkPoints::go_on() {
   if (const auto ok = legs_.start(link(), at_ < points_.size() ? way_to(points_[at_]) : up); !ok) fail_with(ok.error());
 }
 
-std::string marking_program(const std::vector<MarkedPoint>& points, double depth, double lift, double feed) {
-  std::string text;
-  for (const auto& p : points) text += (text.empty() ? "(marks " : " ") + p.name;
-  text += ")\n(work zero: the first mark, on the surface; a pointed tool or a pen, the spindle stands)\n";
-  text += fmt::format("G90 G21 G17\nG0 Z{:.3f}\n", lift);
+std::string marking_program(const std::vector<MarkedPoint>& points, double depth, double lift, double feed, int frame) {
+  ProgramHead head;
+  head.remarks = {"marks"};
+  for (const auto& p : points) head.remarks.front() += " " + p.name;
+  head.zero = "the first mark, on the surface; a pointed tool or a pen, the spindle stands";
+  head.frame = frame;
+  head.lift = lift;
+  std::string text = program_head(head);
   for (const auto& p : points) {
     const double x = p.commanded.x - points.front().commanded.x, y = p.commanded.y - points.front().commanded.y;
     text += fmt::format("(mark {})\nG0 X{:.3f} Y{:.3f}\nG1 X{:.3f} Y{:.3f} F{:.0f}\n", p.name, x - from_below_mm,

@@ -40,6 +40,7 @@ class MarkPoints : public Procedure {
 
 /// The same as G-code (ISO 6983-1) for any controller: work zero at the first mark, on the surface. `depth` and `lift`
 /// mm from the surface, > 0; `feed` mm/min. The spindle stands: a pointed tool or a pen marks.
-std::string marking_program(const std::vector<MarkedPoint>& points, double depth, double lift, double feed);
+std::string marking_program(const std::vector<MarkedPoint>& points, double depth, double lift, double feed,
+                            int frame = 0);
 
 }  // namespace ypsi

@@ -25,13 +25,21 @@ class Writer {
   explicit Writer(const CouponSetting& s) : s_(s), top_(s.zero_on_bed ? s.thickness : 0), r_(s.tool_diameter / 2) {}
 
   void begin(const char* what) {
-    line(fmt::format("({} for a {:g} mm cutter on {:g} x {:g} x {:g} mm)", what, s_.tool_diameter, s_.stock_width,
-                     s_.stock_height, s_.thickness));
-    line(fmt::format("(Z zero: {})", s_.zero_on_bed ? "the bed" : "the stock's top"));
-    line("G21 G90 G17 G94");
-    if (s_.tool > 0) line(fmt::format("T{} M6", s_.tool));
-    line(fmt::format("S{:.0f} M3", s_.rpm));
-    lift();
+    ProgramHead head;
+    head.remarks = {fmt::format("{} for a {:g} mm cutter on {:g} x {:g} x {:g} mm", what, s_.tool_diameter,
+                                s_.stock_width, s_.stock_height, s_.thickness)};
+    head.zero =
+        fmt::format("{}, Z on {}",
+                    s_.corner_x == 0 && s_.corner_y == 0
+                        ? std::string("the stock's front left corner")
+                        : fmt::format("the stock's front left corner is at X{:g} Y{:g}", s_.corner_x, s_.corner_y),
+                    s_.zero_on_bed ? "the bed" : "the stock's top");
+    head.frame = s_.frame;
+    head.lift = top_ + s_.safe;
+    head.tool = s_.takes_tools ? s_.tool : 0;
+    head.rpm = s_.rpm;
+    head.spin_up_s = s_.spin_up_s;
+    text_ += program_head(head);
   }
   void end() {
     lift();
@@ -119,20 +127,24 @@ class Writer {
   /// Once round counter-clockwise, from the +X side.
   void circle(double x, double y, double radius) {
     cut(x + radius, y);
-    line(fmt::format("G3 X{:.4f} Y{:.4f} I{:.4f} J0 F{:.0f}", x + radius, y, -radius, s_.feed));
+    line(fmt::format("G3 {} I{:.4f} J0 F{:.0f}", place(x + radius, y), -radius, s_.feed));
   }
   void ring(double x, double y, double radius, double depth) {
     over(x + radius, y);
     down(top_ - depth);
     circle(x, y, radius);
-    line(fmt::format("G3 X{:.4f} Y{:.4f} I{:.4f} J0 F{:.0f}", x, y + radius, -radius, s_.feed));
+    line(fmt::format("G3 {} I{:.4f} J0 F{:.0f}", place(x, y + radius), -radius, s_.feed));
     lift();
   }
   void line(const std::string& text) { text_ += text + "\n"; }
   void lift() { line(fmt::format("G0 Z{:.3f}", top_ + s_.safe)); }
-  void over(double x, double y) { line(fmt::format("G0 X{:.4f} Y{:.4f}", x, y)); }
+  void over(double x, double y) { line(fmt::format("G0 {}", place(x, y))); }
   void down(double z) { line(fmt::format("G1 Z{:.4f} F{:.0f}", z, s_.plunge)); }
-  void cut(double x, double y) { line(fmt::format("G1 X{:.4f} Y{:.4f} F{:.0f}", x, y, s_.feed)); }
+  void cut(double x, double y) { line(fmt::format("G1 {} F{:.0f}", place(x, y), s_.feed)); }
+  /// Laid out from the stock's corner, written from work zero.
+  std::string place(double x, double y) const {
+    return fmt::format("X{:.4f} Y{:.4f}", s_.corner_x + x, s_.corner_y + y);
+  }
 
   const CouponSetting& s_;
   double top_, r_;
@@ -169,6 +181,10 @@ class Layout {
 
  private:
   void add(FeatureKind feature, Axis axis, double nominal, WorkPosition at, WorkPosition other = {}) {
+    for (WorkPosition* p : {&at, &other}) {
+      p->x += s_.corner_x;
+      p->y += s_.corner_y;
+    }
     const char name = static_cast<char>('A' + static_cast<int>(features_.size()));
     features_.push_back({std::string(1, name), feature, axis, nominal, at, other});
   }

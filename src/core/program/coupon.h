@@ -9,6 +9,7 @@
 
 #include "core/calibration/first_cut.h"
 #include "core/program/program.h"
+#include "core/program/program_head.h"
 
 namespace ypsi {
 
@@ -31,10 +32,14 @@ const char* name(CutMaterial material);  ///< "wood"
 double last_pass_rest(std::optional<double> lost_motion, double U);
 
 struct CouponSetting {
-  double stock_width = 0, stock_height = 0, thickness = 0;  ///< mm, > 0; work zero at its front left corner
+  double stock_width = 0, stock_height = 0, thickness = 0;  ///< mm, > 0
+  double corner_x = 0, corner_y = 0;                        ///< its front left corner, work frame
   bool zero_on_bed = false;                                 ///< else on the stock's top
+  int frame = 0;                                            ///< that it is cut in, 0: G54
   int tool = 0;                                             ///< changed to at the start; 0: the one that is in
-  double tool_diameter = 0;                                 ///< nominal, mm, > 0
+  bool takes_tools = true;                                  ///< the controller has a word for that
+  double spin_up_s = usual_spin_up_s;
+  double tool_diameter = 0;                      ///< nominal, mm, > 0
   double depth = 2;                              ///< of pockets and grooves, mm, above 0 and below the thickness
   double feed = 800, plunge = 200, rpm = 12000;  ///< mm/min and 1/min, > 0
   double pass = 0;                               ///< deepest cut at once, mm; 0: the cutter's radius

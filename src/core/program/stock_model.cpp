@@ -74,7 +74,7 @@ bool StockModel::matters(const Extents& reach, double radius) const {
   const Band band = tiles_under(reach.low, reach.high, radius + widest_cell_mm);
   for (int r = band.r0; r <= band.r1; ++r)
     for (int c = band.c0; c <= band.c1; ++c)
-      if (tiles_[static_cast<std::size_t>(r * columns_ + c)].asked) return true;
+      if (tiles_[index_of(c, r)].asked) return true;
   return false;
 }
 

@@ -40,7 +40,10 @@ class StockModel {
     bool empty() const { return c0 > c1 || r0 > r1; }
   };
   Band tiles_under(const WorkPosition& from, const WorkPosition& to, double radius) const;
-  Tile& tile(int column, int row) { return tiles_[static_cast<std::size_t>(row * columns_ + column)]; }
+  std::size_t index_of(int column, int row) const {
+    return static_cast<std::size_t>(row) * static_cast<std::size_t>(columns_) + static_cast<std::size_t>(column);
+  }
+  Tile& tile(int column, int row) { return tiles_[index_of(column, row)]; }
   void begin(Tile& t);
   template <class Visit>
   void rows_under(int column, int row, const Tile& t, const WorkPosition& from, const WorkPosition& to, double radius,

@@ -26,12 +26,17 @@ class Writer {
     const double first = (across - between) / 2;
     out_.passes = steps + 1;
     out_.layers = static_cast<int>(std::ceil(plan_.depth / plan_.depth_per_pass - 1e-9));
-    out_.text = fmt::format(
-        "(surfacing: {:g} x {:g} mm, {:g} mm deep in {} layers, cutter {:g} mm, stepover {:g} mm)\n"
-        "(work zero: Z 0 on the highest place; the area's front left corner is at X {:g} Y {:g})\nG90 G21 G17\n",
-        plan_.width, plan_.height, plan_.depth, out_.layers, plan_.cutter_diameter, plan_.stepover, plan_.x0, plan_.y0);
-    if (plan_.rpm > 0) out_.text += fmt::format("S{:.0f} M3\n", plan_.rpm);
-    out_.text += fmt::format("G0 Z{:.3f}\n", plan_.lift);
+    ProgramHead head;
+    head.remarks = {
+        fmt::format("surfacing: {:g} x {:g} mm, {:g} mm deep in {} layers, cutter {:g} mm, stepover {:g} mm",
+                    plan_.width, plan_.height, plan_.depth, out_.layers, plan_.cutter_diameter, plan_.stepover)};
+    head.zero =
+        fmt::format("Z 0 on the highest place; the area's front left corner is at X {:g} Y {:g}", plan_.x0, plan_.y0);
+    head.frame = plan_.frame;
+    head.lift = plan_.lift;
+    head.rpm = plan_.rpm;
+    head.spin_up_s = plan_.spin_up_s;
+    out_.text = program_head(head);
     for (int layer = 1; layer <= out_.layers; ++layer) {
       const double above = plan_.depth * (layer - 1) / out_.layers, z = plan_.depth * layer / out_.layers;
       out_.text += fmt::format("(layer {} of {})\n", layer, out_.layers);

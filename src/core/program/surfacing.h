@@ -3,6 +3,7 @@
 #include <string>
 
 #include "core/program/program.h"
+#include "core/program/program_head.h"
 #include "core/result.h"
 
 namespace ypsi {
@@ -18,7 +19,9 @@ struct SurfacingPlan {
   double feed = 0, plunge_feed = 0;      ///< mm/min, > 0
   double lift = 5;                       ///< above Z 0 between passes, mm, > 0
   double rpm = 0;                        ///< >= 0; 0: the program leaves the spindle to a hand
-  bool along_y = false;                  ///< the way the passes run
+  double spin_up_s = usual_spin_up_s;
+  int frame = 0;         ///< that it is cut in, 0: G54
+  bool along_y = false;  ///< the way the passes run
   SurfacingWay way = SurfacingWay::both_ways;
 };
 

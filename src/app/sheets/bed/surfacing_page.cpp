@@ -173,6 +173,8 @@ Result<Surfacing> SurfacingPage::make() const {
   plan.feed = w.feed_mm_min;
   plan.plunge_feed = plunge_mm_min;
   plan.lift = lift_mm;
+  plan.frame = session_.editor().book().job.frame;
+  plan.spin_up_s = spin_up_of(session_.editor().book().machine.spindle);
   plan.rpm = w.rpm;
   plan.along_y = w.along_y;
   plan.way = w.one_way ? SurfacingWay::one_way : SurfacingWay::both_ways;

@@ -78,10 +78,14 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   probe_->setObjectName("has-probe");
   stop_ = new QCheckBox(tr("emergency stop"), inputs);
   stop_->setObjectName("has-emergency-stop");
+  tool_words_ = new QCheckBox(tr("tool words"), inputs);
+  tool_words_->setObjectName("takes-tool-words");
+  tool_words_->setToolTip(tr("The controller takes T and M6; without, our own programs have none"));
   stops_ = line("emergency-stops", tr("Where each emergency stop is, with commas between"));
   stops_->setPlaceholderText(tr("of several stops, the place of each: at the bed, at the door"));
   beside->addWidget(probe_);
   beside->addWidget(stop_);
+  beside->addWidget(tool_words_);
   beside->addStretch();
   stops_->setToolTip(stops_->accessibleName());
   grid->addWidget(make_label("word", "small", tr("Inputs"), this), row, 0);
@@ -104,6 +108,7 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
             [this, without, what](bool on) { draft_.change(what, [&](MachineSetup& m) { m.*without = !on; }); });
   };
   has(probe_, &MachineSetup::no_probe, tr("Say whether there is a probe"));
+  has(tool_words_, &MachineSetup::no_tool_words, tr("Say whether the controller takes tool words"));
   has(stop_, &MachineSetup::no_emergency_stop, tr("Say whether there is an emergency stop"));
   connect(stops_, &QLineEdit::editingFinished, this, [this] {
     std::vector<std::string> places;
@@ -164,6 +169,7 @@ void MachinePage::choose_kind(const QString& id) {
     usual.unknown = m.unknown;
     usual.spindle = m.spindle;
     usual.setting_names = m.setting_names;
+    usual.no_tool_words = m.no_tool_words;
     m = std::move(usual);
   });
 }
@@ -184,6 +190,7 @@ void MachinePage::refresh() {
   bed_skin_->show_value(session().editor().book().job.bed_skin);
   probe_->setChecked(!m.no_probe);
   stop_->setChecked(!m.no_emergency_stop);
+  tool_words_->setChecked(!m.no_tool_words);
   stops_->setVisible(!m.no_emergency_stop);
   QStringList places;
   for (const auto& place : m.emergency_stops) places << to_q(place);

@@ -19,7 +19,7 @@ class MachinePage : public BuildPage {
   QComboBox* kinds_;
   QLineEdit *name_, *workshop_, *description_;
   LengthField *width_, *height_, *tolerance_, *safe_height_, *bed_skin_;
-  QCheckBox *probe_, *stop_;
+  QCheckBox *probe_, *stop_, *tool_words_;
   QLineEdit* stops_;
 };
 

@@ -13,6 +13,9 @@
 #include "app/to_q.h"
 
 namespace ypsi::app {
+namespace {
+constexpr double longest_spin_up_s = 60;
+}
 
 DialDrawing::DialDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("dial-drawing");
@@ -91,6 +94,8 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
     return f;
   };
   max_ = row("spindle-max", tr("Fastest, rpm"), tr("The spindle's fastest speed, rpm"));
+  spin_up_ = row("spin-up", tr("Up to speed, s"), tr("Seconds from standing to full speed, 0: not known"));
+  spin_up_->set_decimals(1);
   const struct {
     const char* name;
     QString word, what;
@@ -145,6 +150,14 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
       return;
     }
     draft_.change(tr("Change the fastest speed"), [&](MachineSetup& m) { m.spindle.max_rpm = rpm; });
+  });
+  connect(spin_up_, &LengthField::committed, this, [this](double s) {
+    if (!(s >= 0 && s <= longest_spin_up_s)) {
+      session().notices().notify(
+          {NoticeLevel::attention, tr("That is from 0 to %1 s; it was left as it is.").arg(longest_spin_up_s), {}});
+      return refresh();
+    }
+    draft_.change(tr("Change how long the spindle needs"), [&](MachineSetup& m) { m.spindle.spin_up_s = s; });
   });
   connect(wanted_, &LengthField::committed, this, &SpindlePage::show_wanted);
   connect(table_, &QTableWidget::cellChanged, this, [this] {
@@ -207,6 +220,7 @@ void SpindlePage::refresh() {
   const Spindle& s = draft_.machine().spindle;
   controlled_->setChecked(s.controlled);
   max_->show_value(s.max_rpm);
+  spin_up_->show_value(s.spin_up_s);
   for (const auto& [field, value] : hanging_) {
     field->set_unit(session().editor().unit());
     field->show_value(s.*value);

@@ -36,7 +36,7 @@ class SpindlePage : public BuildPage {
   void take_dial();
   void show_wanted();
   QCheckBox* controlled_;
-  LengthField *max_, *wanted_;
+  LengthField *max_, *spin_up_, *wanted_;
   std::vector<std::pair<LengthField*, double Spindle::*>> hanging_;
   DialDrawing* drawing_;
   QTableWidget* table_;

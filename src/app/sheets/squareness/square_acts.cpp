@@ -13,6 +13,7 @@
 #include "app/sheets/copy_beside.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
+#include "core/program/program_head.h"
 #include "core/tasks/build.h"
 #include "core/tasks/squareness.h"
 #include "core/tasks/work_zero.h"
@@ -77,7 +78,10 @@ void SquarenessSheet::write_program() {
   if (worksheet().points.empty()) set_corners(width_->value().value_or(0), height_->value().value_or(0));
   const QString path = QFileDialog::getSaveFileName(this, tr("Write the marks"), "marks.ngc", tr("G-code (*.ngc)"));
   if (path.isEmpty()) return;
-  const std::string text = marking_program(worksheet().points, mark_depth_mm, program_lift_mm, program_feed);
+  const std::string text =
+      marking_program(worksheet().points, mark_depth_mm,
+                      std::max(program_lift_mm, tallest_clamp(session_.editor().book(), false) + over_clamps_mm),
+                      program_feed, session_.editor().book().job.frame);
   const auto read = read_program(text);  // nothing is written that this program would not take itself
   session_.machine().ask(read ? write_file(path, text) : tl::make_unexpected(read.error()));
 }

@@ -1,0 +1,31 @@
+#include "core/program/program_head.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace ypsi {
+
+std::string program_head(const ProgramHead& head) {
+  std::string text;
+  for (const std::string& remark : head.remarks) text += "(" + remark + ")\n";
+  text += fmt::format("(work zero: {})\nG21 G17 G40 G49 G80 G90 G94 {}\nG0 Z{:.3f}\n", head.zero,
+                      frame_name(head.frame), head.lift);
+  if (head.tool > 0) text += fmt::format("T{} M6\n", head.tool);
+  if (head.rpm > 0) text += fmt::format("S{:.0f} M3\nG4 P{:g}\n", head.rpm, head.spin_up_s);
+  if (head.tool > 0) text += fmt::format("G0 Z{:.3f}\n", head.lift);
+  return text;
+}
+
+double spin_up_of(const Spindle& spindle) {
+  return spindle.spin_up_s > 0 ? spindle.spin_up_s : usual_spin_up_s;
+}
+
+double tallest_clamp(const Book& book, bool on_bed) {
+  const double under = on_bed ? 0 : book.job.stock_size[2];
+  double tallest = 0;
+  for (const Clamp& c : book.job.clamps) tallest = std::max(tallest, c.height_mm - under);
+  return tallest;
+}
+
+}  // namespace ypsi
