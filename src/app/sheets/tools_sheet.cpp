@@ -57,7 +57,7 @@ ToolsSheet::ToolsSheet(Session& session)
   auto* upper = new QHBoxLayout;
   table_ = make_table("tools-table", tr("Tools"),
                       {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Out"),
-                       tr("Plunge"), tr("Offset"), tr("Slot")},
+                       tr("Pl."), tr("Offset"), tr("Slot")},
                       tool_name, 28, card);
   table_->horizontalHeaderItem(tool_diameter)->setToolTip(tr("Diameter, mm"));
   table_->horizontalHeaderItem(tool_angle)->setToolTip(tr("Full angle of its point, degrees"));
@@ -377,6 +377,7 @@ void ToolsSheet::refresh() {
     set(tool_offset, t.offset ? to_q(format_signed(*t.offset, 3)) : QString(), false);
     set(tool_slot, plain_number(t.slot));
   }
+  table_->setColumnHidden(tool_slot, session_.editor().book().rack.slot_count == 0);
   if (!all.empty())
     table_->setCurrentCell(std::clamp(row, 0, static_cast<int>(all.size()) - 1), std::max(0, table_->currentColumn()));
   showing_ = false;

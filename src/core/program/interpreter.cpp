@@ -249,7 +249,7 @@ Result<void> Interpreter::go_to_reference(ProgramLine& l) {
   if (!any)
     for (const Axis a : all_axes) end[a] = reference[a] - base_[a];
   l.uses_machine = true;
-  l.act(EventKind::reference, code_of(*w.once) / 10);
+  l.act(EventKind::reference, w.once->value);
   if (!(over == l.next.at)) l.add(MotionKind::rapid, over, 0);
   l.add(MotionKind::rapid, end, 0);
   return {};
