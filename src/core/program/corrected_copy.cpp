@@ -184,7 +184,7 @@ class Copier {
         stops = fmt::format(" M{}", plain(w.value, inch_decimals));
       else if (!std::strchr(dropped, w.letter) && (!sorted.motion || w.column != sorted.motion->column))
         kept += fmt::format("{}{} ", w.letter, plain(w.value, inch_decimals));
-    deleted_ = text.starts_with('/');
+    deleted_ = reader_.block_delete();
     for (const Axis a : all_axes) named_[index(a)] = sorted.of(letter(a)) != nullptr;
     if (deleted_) out_.text += "/";
     out_.text += kept;

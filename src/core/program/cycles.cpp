@@ -35,7 +35,7 @@ Result<void> Interpreter::drill(ProgramLine& l) {
   if (pecks && !(c.has_q && c.q > 0))
     return refuse(fmt::format("G{} needs Q, the depth of a peck, above zero.", c.number));
   if (dwells && !(c.dwell >= 0 && c.dwell <= longest_dwell_s))
-    return refuse("P, the seconds to wait, is from 0 to 3600.");
+    return refuse("P, the seconds to wait, is from 0 to a day.");
   double repeats = 1;
   if (const Word* v = w.of('L')) repeats = v->value;
   if (!(repeats >= 1 && repeats <= most_repeats) || repeats != std::floor(repeats))

@@ -134,7 +134,7 @@ Result<void> Interpreter::modes(ProgramLine& l) {
           next.spindle_reverse && next.spindle_on ? -next.speed : next.speed);
   if (w.coolant) {
     const int m = code_of(*w.coolant);
-    next.coolant = m == 90 ? 0 : next.coolant | (m == 70 ? 1 : 2);
+    next.coolant = m == 90 ? 0 : w.both_coolants ? 3 : next.coolant | (m == 70 ? 1 : 2);
     l.act(EventKind::coolant, next.coolant);
   }
   const Word* h = w.of('H');
@@ -169,7 +169,7 @@ Result<void> Interpreter::act_once(ProgramLine& l) {
   const Word* p = w.of('P');
   if (g == 40) {
     if (!p || p->value < 0 || p->value > longest_dwell_s)
-      return program_error(l.number, w.once->column, "G4 needs P, the seconds to wait, from 0 to 3600.");
+      return program_error(l.number, w.once->column, "G4 needs P, the seconds to wait, from 0 to a day.");
     l.act(EventKind::dwell, p->value);
     return {};
   }
@@ -407,9 +407,10 @@ Result<void> Interpreter::rotary_words(ProgramLine& l) const {
 Result<void> Interpreter::stray_words(const ProgramLine& l, std::string_view centre, std::string_view cycle) const {
   const SortedWords& w = l.words;
   if (!w.any_of("IJKRQPL")) return {};
+  // K1 of a cycle: once, as without it.
   for (const char c : std::string_view("IJKR"))
-    if (const Word* stray = w.of(c);
-        stray && centre.find(c) == std::string_view::npos && (c == 'R' || stray->value != 0))
+    if (const Word* stray = w.of(c); !(c == 'K' && !cycle.empty() && stray && stray->value == 1) && stray &&
+                                     centre.find(c) == std::string_view::npos && (c == 'R' || stray->value != 0))
       return program_error(l.number, stray->column,
                            fmt::format("{} belongs to an arc (G2 or G3), and this is none.", stray->letter));
   const int once = w.once ? code_of(*w.once) : -1;
@@ -586,8 +587,8 @@ void Interpreter::note_passed_over(const ProgramLine& l, Program& into) const {
   if (l.words.any_passed_over)
     for (const Word& w : reader_.words())
       if (passed_over(w)) note(fmt::format("{}{:g}", w.letter, w.value));
-  if (!l.words.any_of("ABC")) return;
-  for (const char axis : {'A', 'B', 'C'})
+  if (!l.words.any_of("ABCD")) return;
+  for (const char axis : {'A', 'B', 'C', 'D'})
     if (l.words.of(axis)) note(std::string(1, axis));
 }
 
@@ -599,6 +600,10 @@ std::uint32_t line_after_end(std::string_view text, std::size_t at, std::uint32_
     const std::string_view line = take_line(text, at);
     ++number;
     const std::size_t first = line.find_first_not_of(" \t\r\x1a");
+    if (first != std::string_view::npos && line.substr(first).starts_with('M') && line.substr(first).size() <= 3) {
+      const std::string_view again = line.substr(first);  // a second end does nothing
+      if (again == "M30" || again == "M2" || again == "M02") continue;
+    }
     if (first != std::string_view::npos && line[first] != '%' && line[first] != '(' && line[first] != ';')
       return number;
   }

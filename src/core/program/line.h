@@ -8,7 +8,7 @@
 
 namespace ypsi {
 
-inline constexpr double longest_dwell_s = 3600, farthest_mm = 1e6;
+inline constexpr double longest_dwell_s = 86400, farthest_mm = 1e6;
 inline constexpr std::size_t most_motions = 50'000'000;
 
 struct ProgramLine {

@@ -87,7 +87,7 @@ Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint3
   comments_.clear();
   passed_over_.clear();
   count_ = 0;
-  tape_mark_ = text_ends_ = false;
+  block_delete_ = tape_mark_ = text_ends_ = false;
   const char* const begin = line.data();
   const char* const end = begin + line.size();
   const char* at = begin;
@@ -126,12 +126,15 @@ Result<std::span<const Word>> LineReader::read(std::string_view line, std::uint3
       text_ends_ = true;
       break;
     }
-    if (first && (c == '/' || c == '%')) {
-      ++at;
-      tape_mark_ = c == '%';
-      if (tape_mark_) break;
+    if (c == '/' && !block_delete_ && (first || (count == 1 && words_[0].letter == 'N'))) {
+      block_delete_ = true;
       first = false;
+      if (++at < end && is_digit(*at)) ++at;  // which of several switches deletes it
       continue;
+    }
+    if (first && c == '%') {
+      tape_mark_ = true;
+      break;
     }
     if (c == 'O' || c == 'o' || (c == ':' && first)) {
       if (auto ok = take_program_number(at, line, number); !ok) return tl::make_unexpected(ok.error());

@@ -42,8 +42,9 @@ class LineReader {
   const std::vector<std::string_view>& comments() const { return comments_; }
   /// What was passed over and is no word: "program number", "byte-order mark", "blank inside a number".
   const std::vector<const char*>& passed_over() const { return passed_over_; }
-  bool tape_mark() const { return tape_mark_; }  ///< the line is a percent sign: the text begins or ends here
-  bool text_ends() const { return text_ends_; }  ///< by the control character for it (Ctrl-Z)
+  bool block_delete() const { return block_delete_; }  ///< a stroke begins it, alone, numbered or behind N
+  bool tape_mark() const { return tape_mark_; }        ///< the line is a percent sign: the text begins or ends here
+  bool text_ends() const { return text_ends_; }        ///< by the control character for it (Ctrl-Z)
 
  private:
   Result<void> take_program_number(const char*& at, std::string_view line, std::uint32_t number);
@@ -54,7 +55,7 @@ class LineReader {
   std::vector<Assignment> assignments_;
   std::vector<std::string_view> comments_;
   std::vector<const char*> passed_over_;
-  bool tape_mark_ = false, text_ends_ = false;
+  bool block_delete_ = false, tape_mark_ = false, text_ends_ = false;
 };
 
 /// "Line 12, column 5: sentence" with code `syntax` unless another is given.

@@ -169,6 +169,11 @@ Result<void> sort_m(const Word& w, std::uint32_t line, SortedWords& out) {
       return place_once(out.tool_change, w, line);
     case 70:
     case 80:
+      if (out.coolant && code_of(*out.coolant) + code_of(w) == 150) {
+        out.both_coolants = true;
+        return {};
+      }
+      return place_once(out.coolant, w, line);
     case 90:
       return place_once(out.coolant, w, line);
     case 480:
@@ -217,7 +222,7 @@ Result<void> sort_words(std::span<const Word> words, std::uint32_t line, SortedW
       if (auto ok = sort_g(w, line, out); !ok) return ok;
     } else if (w.letter == 'M') {
       if (auto ok = sort_m(w, line, out); !ok) return ok;
-    } else if (constexpr auto known = SortedWords::bits("XYZIJKRFSTNHPQLABC"); (known >> (w.letter - 'A') & 1U) != 0) {
+    } else if (constexpr auto known = SortedWords::bits("XYZIJKRFSTNHPQLABCD"); (known >> (w.letter - 'A') & 1U) != 0) {
       const Word*& slot = out.value[w.letter - 'A'];
       if (slot) return place_once(slot, w, line);
       slot = &w;

@@ -4,7 +4,8 @@
 
 namespace ypsi {
 
-/// A letter may stand once, G and M once for each group. A, B and C turn nothing here and may not change.
+/// A letter may stand once, G and M once for each group. A, B and C turn nothing here and may not change; D numbers
+/// what only G41 and G42 would use.
 struct SortedWords {
   const Word* value[26] = {};
   const Word* motion = nullptr;        ///< G0 to G3, G38.2, G38.3, G73, G80 to G83, G85, G89
@@ -21,6 +22,7 @@ struct SortedWords {
   const Word* spindle = nullptr;       ///< M3 M4 M5
   const Word* coolant = nullptr;       ///< M7 M8 M9
   const Word* tool_change = nullptr;   ///< M6
+  bool both_coolants = false;          ///< M7 and M8
   bool blends = false;                 ///< G64, whose P and Q say how far
   bool ends_cycle = false;             ///< G80 beside another motion
   bool any_passed_over = false;        ///< passed_over() has something to say of one of them
