@@ -353,6 +353,13 @@ TEST_F(ByHand, WrongAnswersAreUnderstoodAsFromAWire) {
     home();
   }
   {
+    // Said of its own accord, it is no stop: it only lost its place.
+    link_->was_switched_off();
+    EXPECT_EQ(link_->status().state, MachineState::not_homed);
+    EXPECT_NE(link_->status().message.find("home it"), std::string::npos) << link_->status().message;
+    home();
+  }
+  {
     MeasuredMove move;
     begin(move);
     MachineInputs lamps;

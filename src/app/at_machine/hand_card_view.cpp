@@ -378,7 +378,7 @@ void HandCardView::give(const CardAnswer& given) {
 void HandCardView::give_whereabouts(link::HandAnswer::Word word) {
   link::HandLink* link = hands();
   if (word == link::HandAnswer::Word::switched_off)
-    link->stop();
+    link->was_switched_off();
   else if (const auto told = link->stands_at(typed(link->status().position)); !told)
     return say(to_q(told.error().message));
   session_.machine().keep_settings();

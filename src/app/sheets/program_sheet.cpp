@@ -17,6 +17,8 @@
 #include "app/sheets/program/clamps_table.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
+#include "core/program/tip.h"
+#include "core/program/tool_shape.h"
 #include "core/tasks/stock_program.h"
 
 namespace ypsi::app {
@@ -214,12 +216,15 @@ void ProgramSheet::refresh() {
     name_->setText(QFileInfo(loaded->path).fileName());
     const auto len = [&](double mm, int d = 1) { return to_q(format_length(mm, unit, d)); };
     std::set<int> tools;
+    const double top = book.job.used().on_bed ? book.job.stock_size[2] : 0;
+    const double deepest = p.cut.empty() ? 0 : deepest_tip(p, TipDrop(p, book, session_.machine().status().tool));
     double widest = 0;
     for (const Event& e : p.events)
       if (e.kind == EventKind::tool_change) tools.insert(static_cast<int>(e.value));
     if (tools.empty()) tools.insert(session_.machine().status().tool);
     for (const int t : tools)
-      if (const Tool* tool = book.tool(t)) widest = std::max(widest, tool->diameter);
+      if (const Tool* tool = book.tool(t))
+        widest = std::max(widest, 2 * radius_at(*tool, std::max(0.0, top - deepest)));
     QStringList lines, names;
     for (const int t : tools)
       names << (book.tool(t) ? tr("T%1 %2").arg(t).arg(to_q(book.tool(t)->name))
@@ -231,7 +236,7 @@ void ProgramSheet::refresh() {
       size_->setText(tr("Cuts %1 × %2 %3").arg(len(w + widest), len(h + widest), to_q(unit_name(unit))));
       lines << tr("The tool's centre travels %1 × %2, X %3 to %4, Y %5 to %6.")
                    .arg(len(w), len(h), len(p.cut.low.x), len(p.cut.high.x), len(p.cut.low.y), len(p.cut.high.y));
-      lines << tr("Deepest %1, highest %2.").arg(len(p.cut.low.z, 2), len(p.centre.high.z, 1));
+      lines << tr("Deepest %1, highest %2.").arg(len(deepest, 2), len(p.centre.high.z, 1));
     }
     lines << tr("About %1, %2 of it cutting.")
                  .arg(to_q(format_duration(loaded->time.total_s)), to_q(format_duration(loaded->time.cutting_s)));
@@ -251,10 +256,10 @@ void ProgramSheet::refresh() {
     for (std::size_t i = 0; i < std::min<std::size_t>(3, p.comments.size()); ++i)
       lines << tr("“%1”").arg(to_q(p.comments[i].text).trimmed());
     const bool on_bed = book.job.used().on_bed;
-    if (const double bed = on_bed ? 0 : -s[2]; s[2] > 0 && !p.cut.empty() && p.cut.low.z < bed)
+    if (const double bed = on_bed ? 0 : -s[2]; s[2] > 0 && !p.cut.empty() && deepest < bed)
       lines << (on_bed ? tr("◐ With zero on the bed it cuts %1 into it.")
                        : tr("◐ With zero on the stock's top it cuts %1 into the bed."))
-                   .arg(len(bed - p.cut.low.z, 2));
+                   .arg(len(bed - deepest, 2));
     details_->setText(lines.join("\n\n"));
   }
   QStringList recent;

@@ -8,6 +8,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/to_q.h"
+#include "core/program/tip.h"
 
 namespace ypsi::app {
 
@@ -42,7 +43,7 @@ void ElevationView::paintEvent(QPaintEvent*) {
     return 10 + (x - low_x + side) / (high_x - low_x + 2 * side) * (width() - 20 - label_px);
   };
   const bool cuts = program && !program->program.cut.empty();
-  const double deepest = program && !program->program.cut.empty() ? program->program.cut.low.z : 0;
+  const double deepest = cuts ? deepest_tip(program->program, TipDrop(program->program, book, s.tool)) : 0;
   const double top = std::max(
                    {12.0, (book.job.used().on_bed ? thickness : 0) + 6, known ? std::min(tool.z + 4, 60.0) : 0.0}),
                bottom = std::min(book.job.used().on_bed ? 0 : -thickness, deepest) - 2;

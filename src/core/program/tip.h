@@ -29,4 +29,7 @@ class TipDrop {
   std::map<int, double> by_tool_;
 };
 
+/// Lowest place of a tip while it cuts, work frame. Precondition: something is cut.
+double deepest_tip(const Program& program, const TipDrop& drop);
+
 }  // namespace ypsi

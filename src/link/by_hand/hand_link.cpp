@@ -365,6 +365,13 @@ void HandLink::stop() {
   message_ = "Stopped at once. Motors that are stopped at speed can lose their place: home before anything else.";
 }
 
+void HandLink::was_switched_off() {
+  ++changes_;
+  drop_motions();
+  set_homed(false);
+  message_ = "It does not know where it is any more; home it.";
+}
+
 void HandLink::hold() {
   if (!cards_.empty() && cards_.front().kind == Kind::program && cards_.front().started)
     cards_.front().hold_wanted = !cards_.front().held;
@@ -396,12 +403,7 @@ void HandLink::end_motion() {
 Result<void> HandLink::settle(HandCard& card, const HandAnswer& answer) {
   if (card.kind == Kind::settings) return settle_settings(card, answer);
   if (card.kind == Kind::look_up) return settle_look_up(card, answer), Result<void>{};
-  if (answer.word == Word::switched_off) {
-    drop_motions();
-    set_homed(false);
-    message_ = "It does not know where it is any more; home it.";
-    return {};
-  }
+  if (answer.word == Word::switched_off) return was_switched_off(), Result<void>{};
   if (card.kind == Kind::program) return settle_program(card, answer);
   if (card.kind == Kind::whereabouts) {
     if (answer.word != Word::did_not_move && !answer.at)

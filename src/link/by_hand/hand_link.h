@@ -27,6 +27,8 @@ class HandLink final : public MachineLink {
   /// Where its screen says that it stands, which the owner may say at any time while nothing moves. Errors: `busy`;
   /// `not_finite`.
   Result<void> stands_at(const MachinePosition& at);
+  /// It lost its place: what was asked of it is void, and it must be homed.
+  void was_switched_off();
   /// Asks, once, for what the controller has.
   void ask_what_it_has();
   /// To be kept whenever changes() is another number than before.

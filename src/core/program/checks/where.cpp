@@ -122,8 +122,10 @@ void Checker::extents() {
       0);
   if (program_.cut.empty()) return;
   if (!cuts_) {
+    const auto first = std::find_if(program_.motions.begin(), program_.motions.end(), is_cut);
     add("cuts_air", Weight::warns,
-        "No cutting move goes below the stock's top: it would cut air. Is Z zero where the program expects it?", 0);
+        "No cutting move goes below the stock's top: it would cut air. Is Z zero where the program expects it?",
+        first->line, first->end);
     return;
   }
   const Extents& cut = out_.cut;
