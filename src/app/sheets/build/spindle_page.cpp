@@ -15,7 +15,8 @@
 namespace ypsi::app {
 namespace {
 constexpr double longest_spin_up_s = 60;
-}
+constexpr int dial_height_px = 320;
+}  // namespace
 
 DialDrawing::DialDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("dial-drawing");
@@ -73,40 +74,48 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
   across->setContentsMargins(0, 0, 0, 0);
   across->setSpacing(18);
   drawing_ = new DialDrawing(this);
+  drawing_->setFixedHeight(dial_height_px);
   across->addWidget(drawing_, 1);
+  across->setAlignment(drawing_, Qt::AlignTop);
   auto* column = new QVBoxLayout;
   column->setSpacing(6);
   controlled_ = new QCheckBox(tr("The controller sets the speed"), this);
   controlled_->setObjectName("spindle-controlled");
   column->addWidget(controlled_);
-  const auto row = [&](const char* name, const QString& word, const QString& what) {
+  const auto line_of = [&](const QString& words) {
     auto* line = new QHBoxLayout;
-    line->addWidget(make_label("word", "small", word, this), 1);
+    line->addWidget(make_label("word", "small", words, this), 1);
+    column->addLayout(line);
+    return line;
+  };
+  const auto field = [&](QHBoxLayout* line, const char* name, const QString& what) {
     auto* f = new LengthField(name, what, this);
     f->set_unit(LengthUnit::none);
     f->set_decimals(0);
-    f->setFixedWidth(100);
+    f->setFixedWidth(84);
+    f->setToolTip(what);
     line->addWidget(f);
-    column->addLayout(line);
     connect(f, &LengthField::refused, this, [this](const QString& why) {
       session().notices().notify({NoticeLevel::attention, why, {}});
     });
     return f;
   };
-  max_ = row("spindle-max", tr("Fastest, rpm"), tr("The spindle's fastest speed, rpm"));
-  spin_up_ = row("spin-up", tr("Up to speed, s"), tr("Seconds from standing to full speed, 0: not known"));
+  auto* speeds = line_of(tr("Fastest, rpm; up in, s"));
+  max_ = field(speeds, "spindle-max", tr("The spindle's fastest speed, rpm"));
+  spin_up_ = field(speeds, "spin-up", tr("Seconds from standing to full speed, 0: not known"));
   spin_up_->set_decimals(1);
+  auto *nut = line_of(tr("Nut ⌀; below nose")), *boot = line_of(tr("Boot ⌀; below nose"));
   const struct {
+    QHBoxLayout* line;
     const char* name;
-    QString word, what;
+    QString what;
     double Spindle::*value;
-  } hanging[] = {
-      {"nut-diameter", tr("Collet nut ⌀"), tr("Diameter of the collet nut, 0: not known"), &Spindle::nut_diameter},
-      {"nut-length", tr("Nut, below the nose"), tr("How far the nut reaches below the nose"), &Spindle::nut_length},
-      {"boot-diameter", tr("Dust boot ⌀"), tr("Diameter of the dust boot, 0: there is none"), &Spindle::boot_diameter},
-      {"boot-drop", tr("Boot, below the nose"), tr("How far the boot reaches below the nose"), &Spindle::boot_drop}};
+  } hanging[] = {{nut, "nut-diameter", tr("Diameter of the collet nut, 0: not known"), &Spindle::nut_diameter},
+                 {nut, "nut-length", tr("How far the nut reaches below the nose"), &Spindle::nut_length},
+                 {boot, "boot-diameter", tr("Diameter of the dust boot, 0: there is none"), &Spindle::boot_diameter},
+                 {boot, "boot-drop", tr("How far the boot reaches below the nose"), &Spindle::boot_drop}};
   for (const auto& h : hanging) {
-    auto* f = row(h.name, h.word, h.what);
+    auto* f = field(h.line, h.name, h.what);
     f->set_unit(session().editor().unit());
     f->set_decimals(1);
     hanging_.emplace_back(f, h.value);
@@ -135,7 +144,7 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
   acts->addWidget(add_);
   acts->addWidget(remove_);
   column->addLayout(acts);
-  wanted_ = row("dial-wanted", tr("For a speed of, rpm"), tr("A speed to set the dial for, rpm"));
+  wanted_ = field(line_of(tr("For a speed of, rpm")), "dial-wanted", tr("A speed to set the dial for, rpm"));
   answer_ = make_label("dial-answer", "strong", "", this);
   column->addWidget(answer_);
   across->addLayout(column, 1);
