@@ -92,6 +92,7 @@ Nearest nearest(const Box& box, double radius, double above_tip, const WorkPosit
     const double flat = std::max(0.0, beside(box, radius, p.x, p.y)), above = std::max(0.0, p.z + above_tip - box.top);
     return std::sqrt(flat * flat + above * above);
   };
+  if (from == to) return {distance(0), from};
   // The distance from a convex body along a straight way has one least value.
   double low = 0, high = 1;
   for (int k = 0; k < 36; ++k) {

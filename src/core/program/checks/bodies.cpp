@@ -111,17 +111,21 @@ void Checker::clearance(const Way& w, const Extents& reach, const std::vector<Ob
                      dz = std::max(0.0, box.low.z + part.above_tip - o.box.top);
         return dx * dx + dy * dy + dz * dz >= best->distance * best->distance - rounding_mm2;
       };
-      if (farther(reach)) continue;
+      if (farther(reach) || (is_arc(w.motion) && farther(extents_of(w)))) continue;
+      const auto take = [&](const WorkPosition& from, const WorkPosition& to) {
+        const Nearest near = nearest(o.box, part.radius, part.above_tip, from, to);
+        if (!best || near.distance < best->distance)
+          best = ClampClearance{near.distance, called(o.clamp), w.motion.line, near.at};
+      };
+      // Some places of an arc first: then few of its many chords can come nearer still.
+      if (is_arc(w.motion)) pieces(w, [&](const WorkPosition& from, const WorkPosition&) { take(from, from); });
       pieces(
           w,
           [&](const WorkPosition& from, const WorkPosition& to) {
             Extents piece;
             piece.include(from.x, from.y, from.z);
             piece.include(to.x, to.y, to.z);
-            if (farther(piece)) return;
-            const Nearest near = nearest(o.box, part.radius, part.above_tip, from, to);
-            if (!best || near.distance < best->distance)
-              best = ClampClearance{near.distance, called(o.clamp), w.motion.line, near.at};
+            if (!farther(piece)) take(from, to);
           },
           near_chord_mm);
     }
