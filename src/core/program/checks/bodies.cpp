@@ -106,10 +106,11 @@ void Checker::clearance(const Way& w, const Extents& reach, const std::vector<Ob
     for (const HangingPart& part : w.hangs.parts) {
       const auto farther = [&](const Extents& box) {
         if (!best) return false;
-        const double dx = std::max({o.box.x0 - box.high.x - part.radius, 0.0, box.low.x - part.radius - o.box.x1}),
-                     dy = std::max({o.box.y0 - box.high.y - part.radius, 0.0, box.low.y - part.radius - o.box.y1}),
-                     dz = std::max(0.0, box.low.z + part.above_tip - o.box.top);
-        return dx * dx + dy * dy + dz * dz >= best->distance * best->distance - rounding_mm2;
+        const double dx = std::max({o.box.x0 - box.high.x, 0.0, box.low.x - o.box.x1}),
+                     dy = std::max({o.box.y0 - box.high.y, 0.0, box.low.y - o.box.y1}),
+                     beside = std::max(0.0, std::sqrt(dx * dx + dy * dy) - part.radius),
+                     above = std::max(0.0, box.low.z + part.above_tip - o.box.top);
+        return beside * beside + above * above >= best->distance * best->distance - rounding_mm2;
       };
       if (farther(reach) || (is_arc(w.motion) && farther(extents_of(w)))) continue;
       const auto take = [&](const WorkPosition& from, const WorkPosition& to) {
