@@ -9,6 +9,8 @@
 #include <functional>
 #include <random>
 
+#include "core/router_book.h"
+
 #include "core/motion/planner.h"
 #include "core/program/envelope.h"
 #include "core/program/read_setting.h"
@@ -19,24 +21,10 @@ namespace {
 
 /// Router with a board of 300 by 200 by 18 on it, zero on its top at the front left corner, three clamps beside it.
 Book workshop() {
-  Book book;
-  for (const Axis a : all_axes) {
-    AxisSetup& axis = book.machine.axis(a);
-    axis.travel = a == Axis::z ? 130 : 800;
-    axis.soft_min = a == Axis::z ? -130 : 0;
-    axis.soft_max = a == Axis::z ? 0 : 800;
-    axis.max_rate = a == Axis::z ? 1500 : 5000;
-  }
+  Book book = router_book(0);
   book.machine.spindle.nut_diameter = 30;
   book.machine.spindle.nut_length = 20;
-  const auto tool = [](int n, double d, double out) {
-    Tool t;
-    t.number = n;
-    t.diameter = d;
-    t.length_out = out;
-    return t;
-  };
-  book.tools = {tool(1, 6, 30), tool(2, 3, 22), tool(3, 12, 35)};
+  book.tools = {cutter(1, "", 6, 30), cutter(2, "", 3, 22), cutter(3, "", 12, 35)};
   book.job.stock_size = {300, 200, 18};
   book.job.frames[0] = {"", 200, 150, -80, false, 1};
   // 12 mm higher than the stock, at its left, right and back.

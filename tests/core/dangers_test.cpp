@@ -5,6 +5,8 @@
 #include <functional>
 #include <numbers>
 
+#include "core/router_book.h"
+
 #include "core/motion/planner.h"
 #include "core/program/checks.h"
 #include "core/program/read_setting.h"
@@ -16,22 +18,11 @@ namespace {
 /// A router with a board of 300 by 200 by 18, zero on its top at the front left corner. A clamp to the left of it, its
 /// top 12 above the board's. T1 is the reference tool, T2 2.5 longer.
 Book bench() {
-  Book book;
-  for (const Axis a : all_axes) {
-    AxisSetup& axis = book.machine.axis(a);
-    axis.travel = a == Axis::z ? 130 : 800;
-    axis.soft_min = a == Axis::z ? -129 : 1;
-    axis.soft_max = a == Axis::z ? -1 : 799;
-    axis.max_rate = a == Axis::z ? 1500 : 5000;
-  }
+  Book book = router_book(1);
   book.machine.spindle.nut_diameter = 30;
   book.machine.spindle.nut_length = 20;
   const auto tool = [](int n, const char* kind, double d, double out, double angle = 0, double tip = 0) {
-    Tool t;
-    t.number = n;
-    t.kind = kind;
-    t.diameter = d;
-    t.length_out = out;
+    Tool t = cutter(n, kind, d, out);
     t.angle = angle;
     t.tip = tip;
     t.flutes = 2;

@@ -4,6 +4,8 @@
 
 #include <cmath>
 
+#include "core/router_book.h"
+
 #include "core/motion/planner.h"
 #include "core/procedures/mark_points.h"
 #include "core/program/checks.h"
@@ -16,19 +18,8 @@ namespace {
 
 /// A router with a plate of 260 by 220 by 15, a clamp 30 high beside it; work zero wherever on it.
 Book workshop(double zero_x, double zero_y) {
-  Book book;
-  for (const Axis a : all_axes) {
-    AxisSetup& axis = book.machine.axis(a);
-    axis.soft_min = a == Axis::z ? -129 : 1;
-    axis.soft_max = a == Axis::z ? -1 : 799;
-    axis.max_rate = a == Axis::z ? 1500 : 5000;
-  }
-  Tool t;
-  t.number = 4;
-  t.kind = "flat";
-  t.diameter = 6;
-  t.length_out = 35;
-  book.tools = {t};
+  Book book = router_book(1);
+  book.tools = {cutter(4, "flat", 6, 35)};
   book.job.stock_size = {260, 220, 15};
   book.job.stock_corner = {-zero_x, -zero_y};
   book.job.frame = 1;

@@ -474,8 +474,7 @@ bool Interpreter::plain_move(std::uint32_t number, Program& into) {
   if (cuts && !(feed > 0)) return false;
   const auto index_of_motion = static_cast<std::uint32_t>(into.motions.size());
   for (const Axis a : all_axes)
-    if (auto& first = into.given_in[index(a)];
-        first == never_given && (seen & SortedWords::bits(std::string_view(&"XYZ"[index(a)], 1))) != 0)
+    if (auto& first = into.given_in[index(a)]; first == never_given && ((seen >> (letter(a) - 'A')) & 1U) != 0)
       first = index_of_motion;
   if (cuts) {
     into.cut.include(s.at.x, s.at.y, s.at.z);
@@ -600,12 +599,10 @@ std::uint32_t line_after_end(std::string_view text, std::size_t at, std::uint32_
     const std::string_view line = take_line(text, at);
     ++number;
     const std::size_t first = line.find_first_not_of(" \t\r\x1a");
-    if (first != std::string_view::npos && line.substr(first).starts_with('M') && line.substr(first).size() <= 3) {
-      const std::string_view again = line.substr(first);  // a second end does nothing
-      if (again == "M30" || again == "M2" || again == "M02") continue;
-    }
-    if (first != std::string_view::npos && line[first] != '%' && line[first] != '(' && line[first] != ';')
-      return number;
+    if (first == std::string_view::npos) continue;
+    const std::string_view stands = line.substr(first);
+    const bool ends_again = stands == "M30" || stands == "M2" || stands == "M02";
+    if (!ends_again && !std::strchr("%(;", stands.front())) return number;
   }
   return 0;
 }
@@ -625,7 +622,8 @@ Result<Program> read_lines(std::string_view text, const std::vector<std::uint32_
     if (auto ok = interpreter.line(line, numbers.empty() ? number : numbers[number - 1], program); !ok)
       return tl::make_unexpected(ok.error());
     if (program.motions.size() > most_motions)
-      return program_error(number, 1, "the cycles of this program make more moves than can be kept.", "out_of_range");
+      return program_error(program.motions.back().line, 1,
+                           "the cycles of this program make more moves than can be kept.", "out_of_range");
     if (progress && number % 16384 == 0 && !progress(number, at))
       return fail("cancelled", "Reading the program was cancelled.");
   }

@@ -5,12 +5,13 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/program/program_head.h"
 #include "core/program/text_lines.h"
 
 namespace ypsi {
 namespace {
 
-constexpr double spin_up_s = 3, down_mm_min = 300, aside_mm = 1;
+constexpr double down_mm_min = 300, aside_mm = 1;
 
 /// What the lines before the chosen one have left.
 struct Passed {
@@ -110,7 +111,7 @@ Result<ResumePlan> plan_resume(std::string_view text, std::uint32_t line, double
   if (m.coolant & 2) in.emplace_back("M8");
   if (m.spindle_on) {
     in.push_back(fmt::format("S{:g} {}", m.speed, m.spindle_reverse ? "M4" : "M3"));
-    in.push_back(fmt::format("G4 P{:g}", spin_up_s));
+    in.push_back(fmt::format("G4 P{:g}", usual_spin_up_s));
   } else if (m.speed > 0) {
     in.push_back(fmt::format("S{:g}", m.speed));
   }

@@ -30,14 +30,14 @@ ZReference expected_z_reference(const Program& program, const TipDrop& drop, dou
   bool lifted = false;  // by feed, straight up: what follows at that height is no cut
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
-    const double rise = m.end.z - program.begin_of(i).z;
+    const double begins = program.begin_of(i).z, rise = m.end.z - begins;
     if (!is_cut(m) || rise < -rounding_mm) lifted = false;
     if (!is_cut(m)) continue;
     if (rise > rounding_mm && across(i) <= rounding_mm) lifted = true;
     if (lifted) continue;
     const double drops = drop.of(m);
     const double way = across_at_all ? across(i) : std::max(0.0, -rise);
-    const double z = (across_at_all ? std::max(m.end.z, m.end.z - rise) : m.end.z) - drops;
+    const double z = (across_at_all ? std::max(begins, m.end.z) : m.end.z) - drops;
     all += way;
     if (z <= rounding_mm) at_or_below_zero += way;
     if (z >= -skin - rounding_mm && z <= thickness + rounding_mm) within_stock += way;

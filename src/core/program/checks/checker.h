@@ -80,13 +80,13 @@ class Checker {
     w.to.z -= hangs.drop;
     return w;
   }
+  /// Where the program names its start: what an arc's centre is told from.
+  static WorkPosition named_start(const Way& w) { return {w.from.x, w.from.y, w.from.z + w.hangs.drop}; }
   Extents extents_of(const Way& w) const;
   /// A box that it does not leave; quick, and of an arc its whole circle's.
   Extents around(const Way& w) const {
     if (is_arc(w.motion)) {
-      WorkPosition start = w.from;
-      start.z += w.hangs.drop;
-      Extents all = around_arc(start, w.motion, program_.arcs[w.motion.arc]);
+      Extents all = around_arc(named_start(w), w.motion, program_.arcs[w.motion.arc]);
       all.low.z -= w.hangs.drop;
       all.high.z -= w.hangs.drop;
       return all;
@@ -102,9 +102,7 @@ class Checker {
   template <class Visit>
   void pieces(const Way& w, Visit visit, double within = chord_mm) const {
     if (!is_arc(w.motion)) return visit(w.from, w.to);
-    WorkPosition start = w.from;
-    start.z += w.hangs.drop;
-    const ArcWay arc = arc_way(start, w.motion, program_.arcs[w.motion.arc]);
+    const ArcWay arc = arc_way(named_start(w), w.motion, program_.arcs[w.motion.arc]);
     const int n = arc.chords(within);
     WorkPosition before = w.from;
     for (int k = 1; k <= n; ++k) {

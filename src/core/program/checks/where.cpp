@@ -64,10 +64,8 @@ Extents Checker::extents_of(const Way& w) const {
   reach.include(w.from.x, w.from.y, w.from.z);
   reach.include(w.to.x, w.to.y, w.to.z);
   if (is_arc(w.motion)) {
-    WorkPosition start = w.from;
-    start.z += w.hangs.drop;
     Extents bulge;
-    include_arc(bulge, arc_way(start, w.motion, program_.arcs[w.motion.arc]));
+    include_arc(bulge, arc_way(named_start(w), w.motion, program_.arcs[w.motion.arc]));
     if (!bulge.empty()) {
       reach.include(bulge.low.x, bulge.low.y, bulge.low.z - w.hangs.drop);
       reach.include(bulge.high.x, bulge.high.y, bulge.high.z - w.hangs.drop);
@@ -80,24 +78,18 @@ void Checker::extents() {
   for (std::size_t i = 0; i < program_.motions.size(); ++i) {
     const Way w = way(i);
     Extents all = around(w);
-    const bool cuts = is_cut(w.motion);
     // The whole circle counts only where it changes nothing.
     if (is_arc(w.motion) && !(out_.tip.contains(all) && tip_cut_.contains(all))) all = extents_of(w);
     out_.tip.include(w.to.x, w.to.y, w.to.z);
-    if (cuts) {
-      out_.tip.include(all.low.x, all.low.y, all.low.z);
-      out_.tip.include(all.high.x, all.high.y, all.high.z);
-      tip_cut_.include(all.low.x, all.low.y, all.low.z);
-      tip_cut_.include(all.high.x, all.high.y, all.high.z);
-    } else {
-      continue;
+    if (!is_cut(w.motion)) continue;
+    for (Extents* whole : {&out_.tip, &tip_cut_}) {
+      whole->include(all.low.x, all.low.y, all.low.z);
+      whole->include(all.high.x, all.high.y, all.high.z);
     }
     if (all.low.z >= top_) continue;
     cuts_ = true;
     // As wide as it is where it meets the stock's top.
-    const double r = w.hangs.shape.size() == 1 ? w.hangs.radius
-                     : w.hangs.tool            ? radius_at(*w.hangs.tool, top_ - all.low.z)
-                                               : w.hangs.radius;
+    const double r = w.hangs.tool ? radius_at(*w.hangs.tool, top_ - all.low.z) : w.hangs.radius;
     if (out_.cut.low.x <= all.low.x - r && out_.cut.high.x >= all.high.x + r && out_.cut.low.y <= all.low.y - r &&
         out_.cut.high.y >= all.high.y + r && out_.cut.low.z <= all.low.z)
       continue;
