@@ -65,7 +65,8 @@ json tools_of(const Program& program, const CheckSetting& setting, const Book& b
   double before = 0;
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
-    Use& use = uses[m.tool != 0 ? m.tool : setting.tool];
+    const int named = program.tool_of(i);
+    Use& use = uses[named != 0 ? named : setting.tool];
     if (use.line == 0) use.line = m.line;
     if (is_cut(m)) ++use.cuts;
     use.time_s += static_cast<double>(setting.end_s[i]) - before;
@@ -97,8 +98,8 @@ int check(std::string_view program_text, const std::string& file_name, std::stri
   if (!program) return refuse(program.error(), as_json, out);
   CheckSetting setting;
   setting.tool = book.job.used().z_tool;
-  const TimeEstimate time = estimate_time(*program, kinematics_of(book.machine));
-  setting.end_s = time.end_s;
+  TimeEstimate time = estimate_time(*program, kinematics_of(book.machine));
+  setting.end_s = std::move(time.end_s);
   setting.unit = as_json ? LengthUnit::millimetre : book.unit();
   setting.file_name = file_name;
   const Judgement judged = judge_program(*program, book, setting);

@@ -309,6 +309,35 @@ Result<std::array<double, 2>> Client::pointer_from(std::string_view spotted, dou
   return *off;
 }
 
+Result<std::array<double, 2>> Client::head_from(std::string_view head, std::string_view spotted) {
+  const auto answer = wire_->request({{"do", "head_from"}, {"head", head}, {"spotted", spotted}});
+  if (!answer) return tl::make_unexpected(answer.error());
+  const auto off = numbers<2>(*answer);
+  if (!off) return unreadable();
+  return *off;
+}
+
+Result<double> Client::read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
+                                    std::string_view instrument) {
+  return number({{"do", "read_strokes"},
+                 {"from", to_json(from)},
+                 {"to", to_json(to)},
+                 {"axis", axis_key(along)},
+                 {"instrument", instrument}});
+}
+
+Result<double> Client::read_width(std::string_view head, std::string_view instrument) {
+  return number({{"do", "read_width"}, {"head", head}, {"instrument", instrument}});
+}
+
+Result<TrialSeen> Client::try_cut(std::string_view head, double level) {
+  const auto answer = wire_->request({{"do", "try_cut"}, {"head", head}, {"level", level}});
+  if (!answer) return tl::make_unexpected(answer.error());
+  const auto seen = numbers<2>(*answer);
+  if (!seen) return unreadable();
+  return TrialSeen{(*seen)[0] != 0, (*seen)[1] != 0};
+}
+
 void Client::set_clip(bool on) {
   (void)do_act({{"do", "clip"}, {"on", on}});
 }

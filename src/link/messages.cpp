@@ -10,6 +10,7 @@ namespace {
 constexpr const char* state_words[] = {"offline", "not_homed",   "ready",   "moving",        "cutting",
                                        "held",    "tool_change", "stopped", "emergency_stop"};
 constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner", "at_cutter"};
+constexpr const char* stroke_words[] = {"start", "middle", "end"};
 constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth", "diagonal"};
 
 /// Index of a word, or a json exception as for any other value of the wrong kind.
@@ -167,6 +168,15 @@ json to_json(const CutFeature& f) {
 CutFeature feature_from(const json& in) {
   return {static_cast<CutFeature::Kind>(word_index(feature_words, in.at("kind"))), axis_from(in.at("along")),
           place_from(in.at("at_mm")), place_from(in.at("other_mm")), in.at("nominal_mm").get<double>()};
+}
+
+json to_json(const StrokePoint& p) {
+  return {{"head", p.head}, {"back", p.back}, {"where", stroke_words[static_cast<std::size_t>(p.where)]}};
+}
+
+StrokePoint stroke_from(const json& in) {
+  return {in.at("head").get<std::string>(), whole_from(in.at("back")),
+          static_cast<StrokePoint::Where>(word_index(stroke_words, in.at("where")))};
 }
 
 json to_json(const Error& e) {

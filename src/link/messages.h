@@ -29,6 +29,8 @@ std::string plate_word(PlatePlace place);
 PlatePlace plate_place_from(const json& in);
 json to_json(const CutFeature& feature);
 CutFeature feature_from(const json& in);
+json to_json(const StrokePoint& point);
+StrokePoint stroke_from(const json& in);
 json to_json(const Error& error);
 Error error_from(const json& in);
 

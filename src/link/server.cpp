@@ -270,6 +270,15 @@ json Server::do_bench(const std::string& what, const json& in) {
     return answer(b.read_sweep(number(in, "radius_mm"), number(in, "angle_deg"), word("instrument")));
   if (what == "measure") return answer(b.measure(feature_from(in.at("feature")), word("instrument")));
   if (what == "pointer") return answer(b.pointer_from(word("spotted"), number(in, "power_percent")));
+  if (what == "head_from") return answer(b.head_from(word("head"), word("spotted")));
+  if (what == "read_strokes")
+    return answer(b.read_strokes(stroke_from(in.at("from")), stroke_from(in.at("to")), axis_from(in.at("axis")),
+                                 word("instrument")));
+  if (what == "read_width") return answer(b.read_width(word("head"), word("instrument")));
+  if (what == "try_cut")
+    return answer(b.try_cut(word("head"), number(in, "level")).map([](const TrialSeen& seen) {
+      return std::array{seen.through ? 1 : 0, seen.marked ? 1 : 0};
+    }));
   if (what == "spot") return answer(b.spot(word("name")));
   if (what == "put_tool") return answer(b.put_tool(whole_from(in.at("tool"))));
   if (what == "mark")

@@ -156,7 +156,9 @@ Result<void> Controller::begin_program() {
       return fail("limit", fmt::format("{}'s switch is on; move away from it before a program runs.", letter(a)));
   forget_queue();
   base_zero_ = settings_.frames.zeros[0];
-  interpreter_ = Interpreter(to_work(believed(), settings_.frames.zeros[0]), settings_.frames, settings_.frame);
+  Frames frames = settings_.frames;
+  frames.own_blocks = plant_.own_blocks();
+  interpreter_ = Interpreter(to_work(believed(), settings_.frames.zeros[0]), frames, settings_.frame);
   interpreter_.state().tool = tool_;
   program_ = true;
   program_all_sent_ = abandoning_ = hold_ = false;

@@ -44,7 +44,7 @@ Result<void> Controller::send(std::string_view block, std::uint32_t tag) {
       return ok;
     }
   const auto queue_event = [&](const Event& e) {
-    queue_.push_back({tag, e.kind, e.value, {}, false});
+    queue_.push_back({tag, e.kind, e.value, {}, false, static_cast<HeadAct>(e.length_of)});
     if (e.kind == EventKind::probe) probing_ = Probing{e.value != 0};
   };
   const WorkZero& zero = base_zero_;
@@ -54,8 +54,7 @@ Result<void> Controller::send(std::string_view block, std::uint32_t tag) {
     const Motion& m = scratch_.motions[i];
     for (; event < scratch_.events.size() && scratch_.events[event].before <= i; ++event)
       queue_event(scratch_.events[event]);
-    const Arc* arc = is_arc(m) ? &scratch_.arcs[m.arc] : nullptr;
-    Segment s = make_segment(from, m, arc, kinematics());
+    Segment s = make_segment(scratch_, from, m, kinematics());
     from = m.end;
     for (const Axis a : all_axes) {
       s.start[index(a)] += zero[a];
@@ -120,6 +119,9 @@ void Controller::do_event(const Queued& e) {
     }
     case EventKind::coolant:
     case EventKind::reference:
+      break;
+    case EventKind::head_act:
+      plant_.act_on_head(static_cast<std::size_t>(e.value), e.head_act);
       break;
     case EventKind::probe:
       if (!probing_) break;

@@ -11,6 +11,8 @@ namespace {
 
 constexpr double what_the_eye_sees_mm = 0.5, paper_mm = 0.1;
 constexpr double dot_seen_to_mm = 0.1;
+constexpr double head_seen_to_mm = 0.05;  // standard deviation
+constexpr double trial_cut_mm = 30;
 /// By CutFeature::Kind.
 constexpr std::array jaw_words{" inside", " outside", " spacing", " depth", " diagonal"};
 constexpr double carpenters_square_error = 1e-4;  // rad, standard deviation
@@ -275,6 +277,66 @@ Result<std::array<double, 2>> Person::pointer_from(std::string_view spotted, dou
   const Point3 nose = plant_.nose();
   return std::array{rounded(nose[0] + pointer->offset_x - found->second[0], dot_seen_to_mm),
                     rounded(nose[1] + pointer->offset_y - found->second[1], dot_seen_to_mm)};
+}
+
+// --------------------------------------------------------------------------------------------------------------- heads
+
+Result<std::size_t> Person::head(std::string_view name) const {
+  if (const auto found = plant_.head_named(name)) return *found;
+  return fail("unknown_head", fmt::format("There is no head “{}” at the stand-in.", name));
+}
+
+Result<std::array<double, 2>> Person::head_from(std::string_view name, std::string_view spotted) {
+  const auto found = head(name);
+  if (!found) return tl::make_unexpected(found.error());
+  const auto spot = spots_.find(spotted);
+  if (spot == spots_.end()) return no_mark(spotted);
+  const Point3 at = plant_.head_point(*found);
+  std::normal_distribution<double> normal(0, head_seen_to_mm);
+  return std::array{at[0] - spot->second[0] + normal(random_), at[1] - spot->second[1] + normal(random_)};
+}
+
+Result<std::array<double, 2>> Person::place_of(const StrokePoint& point) const {
+  const auto found = head(point.head);
+  if (!found) return tl::make_unexpected(found.error());
+  const auto& strokes = plant_.marks_of(*found).strokes();
+  if (point.back < 0 || static_cast<std::size_t>(point.back) >= strokes.size()) return no_feature();
+  const auto& points = strokes[strokes.size() - 1 - static_cast<std::size_t>(point.back)].points;
+  const Point3 &a = points.front(), &b = points.back();
+  if (point.where == StrokePoint::Where::start) return std::array{a[0], a[1]};
+  if (point.where == StrokePoint::Where::end) return std::array{b[0], b[1]};
+  return std::array{(a[0] + b[0]) / 2, (a[1] + b[1]) / 2};
+}
+
+Result<double> Person::read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
+                                    std::string_view instrument) {
+  const auto a = place_of(from), b = place_of(to);
+  if (!a) return tl::make_unexpected(a.error());
+  if (!b) return tl::make_unexpected(b.error());
+  const std::size_t i = along == Axis::y ? 1 : 0;
+  return read((*b)[i] - (*a)[i], instrument);
+}
+
+Result<double> Person::read_width(std::string_view name, std::string_view instrument) {
+  const auto found = head(name);
+  if (!found) return tl::make_unexpected(found.error());
+  const auto& strokes = plant_.marks_of(*found).strokes();
+  if (strokes.empty()) return no_feature();
+  const PhysicalHead& h = plant_.scenario().heads[*found];
+  const double off = (strokes.back().points.front()[2] - h.focus_z) / h.rayleigh;
+  return read(h.spot * std::sqrt(1 + off * off), instrument);
+}
+
+Result<TrialSeen> Person::try_cut(std::string_view name, double level) {
+  const auto found = head(name);
+  if (!found) return tl::make_unexpected(found.error());
+  const PhysicalHead& h = plant_.scenario().heads[*found];
+  HeadMarks& marks = plant_.marks_of(*found);
+  marks.has_cut(trial_cut_mm);
+  std::normal_distribution<double> normal(0, h.sigma);
+  const double needed = h.threshold + h.wear_per_m * marks.cut_m();
+  const bool through = level + normal(random_) > needed;
+  return TrialSeen{through, level + normal(random_) > h.backing};
 }
 
 Result<void> Person::put_tool(int number) {

@@ -27,6 +27,11 @@ class Person final : public Bench {
   Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) override;
   Result<double> measure(const CutFeature& feature, std::string_view instrument) override;
   Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;
+  Result<std::array<double, 2>> head_from(std::string_view head, std::string_view spotted) override;
+  Result<double> read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
+                              std::string_view instrument) override;
+  Result<double> read_width(std::string_view head, std::string_view instrument) override;
+  Result<TrialSeen> try_cut(std::string_view head, double level) override;
   void set_clip(bool on) override { plant_.set_clip(on); }
   void hold_switch(Axis axis, bool pressed) override { plant_.hold_switch(axis, pressed); }
   void hold_far_switch(Axis axis, bool pressed) override { plant_.hold_far_switch(axis, pressed); }
@@ -50,6 +55,8 @@ class Person final : public Bench {
   };
   /// `jaws`: which part of the instrument is laid on, where it has several that are each off by their own.
   Result<double> read(double distance, std::string_view instrument, std::string_view jaws = {});
+  Result<std::size_t> head(std::string_view name) const;
+  Result<std::array<double, 2>> place_of(const StrokePoint& point) const;
   /// A place of the controller's machine frame, physically: as far from the tool as it is in the controller's count.
   Point3 physical(const MachinePosition& place) const;
 

@@ -41,6 +41,9 @@ Plant::Plant(const Scenario& s)
   for (std::size_t i = 0; i < axis_count; ++i)
     if (s.axes[i].far) far_switches_[i].emplace(*s.axes[i].far, s.seed * 5 + i);
   if (!s.tools.empty()) tool_ = s.tools.front();
+  for (const PhysicalHead& head : s.heads) marks_.emplace_back(head);
+  lowered_.resize(s.heads.size());
+  on_.resize(s.heads.size());
   std::normal_distribution<double> normal;
   if (s.setter) setter_error_ = s.setter->s * normal(random_);
   // The stock's highest place, from its corners and what can be on top of them.
@@ -113,6 +116,7 @@ void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
       switches_[i].carriage_at(mechanics_[i].place());
       if (far_switches_[i]) far_switches_[i]->carriage_at(mechanics_[i].place());
     }
+  if (!marks_.empty()) draw_with_heads();
   if (!guarded && !spindle_on_ && !scenario_->setter) return;
   Point3 at = tip();
   if (guarded && hits_a_clamp(at)) {
@@ -134,6 +138,57 @@ void Plant::cut_here(const Point3& at) {
     cut_.cut_to({p[0], p[1], at[2]}, radius);
   else
     cut_.lift();
+}
+
+// --------------------------------------------------------------------------------------------------------------- heads
+
+std::vector<OwnBlock> Plant::own_blocks() const {
+  std::vector<Head> heads;
+  for (const PhysicalHead& h : scenario_->heads) {
+    Head& head = heads.emplace_back();
+    head.lower = h.lower;
+    head.raise = h.raise;
+    head.on = h.on;
+    head.off = h.off;
+  }
+  return ypsi::own_blocks(heads);
+}
+
+void Plant::act_on_head(std::size_t head, HeadAct act) {
+  if (head >= marks_.size()) return;
+  if (act == HeadAct::lower || act == HeadAct::raise) lowered_[head] = act == HeadAct::lower;
+  if (act == HeadAct::on || act == HeadAct::off) on_[head] = act == HeadAct::on;
+  draw_with_heads();
+}
+
+Point3 Plant::head_point(std::size_t head) const {
+  const PhysicalHead& h = scenario_->heads[head];
+  if (h.kind == HeadKind::spindle) return tip();
+  const Point3 n = nose();
+  return {n[0] + h.offset_x, n[1] + h.offset_y, n[2]};
+}
+
+std::optional<std::size_t> Plant::head_named(std::string_view name) const {
+  for (std::size_t i = 0; i < scenario_->heads.size(); ++i)
+    if (scenario_->heads[i].name == name) return i;
+  return std::nullopt;
+}
+
+/// Each that is down or shines makes its line; one without a block of its own is down where Z brings it to the top.
+void Plant::draw_with_heads() {
+  for (std::size_t i = 0; i < marks_.size(); ++i) {
+    const PhysicalHead& head = scenario_->heads[i];
+    if (!cuts(head.kind)) continue;
+    const Point3 at = head_point(i);
+    const bool by_z = head.lower.empty();
+    const bool down = head.kind == HeadKind::beam ? bool{on_[i]}
+                      : by_z                      ? tip()[2] <= top_height(at[0], at[1])
+                                                  : bool{lowered_[i]};
+    if (down)
+      marks_[i].go_to(at);
+    else
+      marks_[i].lift();
+  }
 }
 
 void Plant::set_spindle(double rpm) {

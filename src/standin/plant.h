@@ -4,7 +4,9 @@
 #include <random>
 
 #include "core/procedures/bench.h"
+#include "core/program/interpreter.h"
 #include "standin/cut_stock.h"
+#include "standin/head_marks.h"
 #include "standin/mechanics.h"
 
 namespace ypsi::standin {
@@ -22,6 +24,9 @@ class Plant {
   bool probe_line() const;
   bool emergency_stop_line() const { return emergency_stop_; }
   void set_spindle(double rpm);
+  /// The blocks that it takes for its heads.
+  std::vector<OwnBlock> own_blocks() const;
+  void act_on_head(std::size_t head, HeadAct act);
   /// Homing stands the beam's right end this far from where the left end's switch puts it, mm towards +Y.
   void square_beam(double right_end_offset) { homed_offset_ = right_end_offset; }
 
@@ -65,6 +70,11 @@ class Plant {
   const std::vector<std::array<double, 2>>& clamps() const { return clamps_; }
   double pushed(Axis axis) const { return mechanics_[index(axis)].pushed(); }  ///< against its stops, mm in all
   CutStock& cut() { return cut_; }
+  /// Where a head's pivot stands; the first's is the tool's tip where it is a spindle.
+  Point3 head_point(std::size_t head) const;
+  std::optional<std::size_t> head_named(std::string_view name) const;
+  HeadMarks& marks_of(std::size_t head) { return marks_[head]; }
+  bool shines(std::size_t head) const { return on_[head]; }
   /// A physical place in the stock's own frame: from its front left corner along its sides.
   std::array<double, 2> in_stock(double x, double y) const;
 
@@ -75,6 +85,7 @@ class Plant {
   bool hits_a_clamp(const Point3& tip) const;
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
+  void draw_with_heads();
 
   const Scenario* scenario_;
   std::array<AxisMechanics, axis_count> mechanics_;
@@ -93,6 +104,8 @@ class Plant {
   double highest_ = 0;  ///< no part of the stock is above
   double cos_stock_ = 1, sin_stock_ = 0;
   CutStock cut_;
+  std::vector<HeadMarks> marks_;
+  std::vector<bool> lowered_, on_;  ///< by the controller's blocks
 };
 
 }  // namespace ypsi::standin

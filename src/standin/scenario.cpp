@@ -53,6 +53,21 @@ class Keys {
     number(key, value, low, high);
     into = static_cast<int>(value);
   }
+  void text(const char* key, std::string& into) const {
+    if (!has(key)) return;
+    if (!object_[key].is_string()) return refuse("wrong_type", key, "must be text");
+    into = object_[key].get<std::string>();
+  }
+  template <class T, std::size_t n>
+  void word(const char* key, T& into, const std::array<std::pair<T, const char*>, n>& words) const {
+    if (!has(key)) return;
+    for (const auto& [value, name] : words)
+      if (object_[key] == name) {
+        into = value;
+        return;
+      }
+    refuse("out_of_range", key, "is none of the words known here");
+  }
   template <class T>
   void word(const char* key, T& into, std::initializer_list<std::pair<const char*, T>> words) const {
     if (!has(key)) return;
@@ -234,6 +249,36 @@ void read_things(const Keys& in, Scenario& s) {
   }
 }
 
+void read_heads(const Keys& in, Scenario& s) {
+  in.list("heads", [&](const Keys& of) {
+    PhysicalHead head;
+    of.text("name", head.name);
+    of.word("kind", head.kind, head_kinds);
+    std::array<double, 2> offset{0, 0}, blade{0, 0};
+    of.numbers("offset_mm", offset, -largest_mm, largest_mm);
+    head.offset_x = offset[0];
+    head.offset_y = offset[1];
+    of.text("lower", head.lower);
+    of.text("raise", head.raise);
+    of.text("on", head.on);
+    of.text("off", head.off);
+    of.number("trailing_mm", head.trailing, 0, 20);
+    of.numbers("blade_mm", blade, -20, 20);
+    head.blade_forward = blade[0];
+    head.blade_left = blade[1];
+    const Keys pressure = of.in("pressure_through");
+    pressure.number("threshold", head.threshold, 0, 1e6);
+    pressure.number("sigma", head.sigma, 1e-6, 1e6);
+    pressure.number("backing", head.backing, 0, 1e6);
+    pressure.number("wear_per_m", head.wear_per_m, 0, 1e6);
+    of.number("dot_threshold_percent", head.threshold, 0, 100);
+    of.number("focus_z_mm", head.focus_z, -largest_mm, largest_mm);
+    of.positive("spot_mm", head.spot);
+    of.positive("rayleigh_mm", head.rayleigh);
+    s.heads.push_back(std::move(head));
+  });
+}
+
 void read_faults(const Keys& in, Scenario& s) {
   in.list("faults", [&](const Keys& f) {
     Fault fault;
@@ -286,6 +331,7 @@ Result<Scenario> read_scenario(std::string_view text) {
                                 {"caliper", 0.01, 1, 0.01, 0.015, 0},
                                 {"indicator", 0.001, 1, 0.002, 0, 0}})
       s.instruments[i.name] = i;
+  read_heads(all, s);
   read_faults(all, s);
   if (!wrong.code.empty()) return tl::make_unexpected(wrong);
   return s;

@@ -8,6 +8,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/book/heads.h"
 #include "core/geometry.h"
 #include "core/metrology/instrument.h"
 #include "core/result.h"
@@ -80,6 +81,20 @@ struct PhysicalPointer {
   double offset_x = 0, offset_y = 0, threshold_percent = 5;
 };
 
+/// What hangs on the carriage, with what only cutting or looking can find.
+struct PhysicalHead {
+  std::string name;
+  HeadKind kind = HeadKind::spindle;
+  double offset_x = 0, offset_y = 0;         ///< of its point from the nose
+  std::string lower, raise, on, off;         ///< blocks that the controller takes for it; empty: by Z, none
+  double trailing = 0;                       ///< of a castor
+  double blade_forward = 0, blade_left = 0;  ///< of a turned blade
+  double threshold = 14, sigma = 0.8;        ///< on its gauge: half of all cuts go through
+  double backing = 19;                       ///< half of them mark what lies below
+  double wear_per_m = 0;                     ///< by which the threshold rises
+  double focus_z = 0, spot = 0.12, rayleigh = 2;
+};
+
 enum class FaultKind { switch_stuck, probe_stuck, clip_off, lost_steps, estop, link_drop, link_garbage, brownout };
 
 struct Fault {
@@ -108,6 +123,7 @@ struct Scenario {
   std::optional<PhysicalSetter> setter;
   std::vector<PhysicalTool> tools;
   std::optional<PhysicalPointer> pointer;
+  std::vector<PhysicalHead> heads;  ///< the first is the one that the machine counts for
   std::map<std::string, Instrument, std::less<>> instruments;
   std::vector<Fault> faults;  ///< by time
 };

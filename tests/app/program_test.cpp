@@ -55,7 +55,7 @@ TEST_F(Programs, EverySheetOpensAtEverySizeByKeys) {
     window_->resize(size);
     sheet("standing");
     QStringList seen;
-    for (int i = 0; i < 18; ++i) {
+    for (int i = 0; i < 21; ++i) {
       QTest::keyClick(window_.get(), Qt::Key_PageDown, Qt::ControlModifier);
       seen << window_->current_sheet();
       EXPECT_FALSE(text("sheet-title").isEmpty());

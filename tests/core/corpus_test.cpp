@@ -91,7 +91,7 @@ TEST_P(Corpus, MovesAsWrittenDown) {
       std::string word, plane;
       double centre[2] = {}, sweep = 0;
       words >> word >> centre[0] >> centre[1] >> plane >> word >> sweep;
-      const Arc& arc = program->arcs[m.arc];
+      const Arc& arc = program->arc_of(m);
       EXPECT_NEAR(arc.centre_first, centre[0], 1e-5);
       EXPECT_NEAR(arc.centre_second, centre[1], 1e-5);
       EXPECT_STREQ(plane_names[static_cast<int>(arc.plane)], plane.c_str());
@@ -101,7 +101,7 @@ TEST_P(Corpus, MovesAsWrittenDown) {
       char f = 0;
       double feed = 0;
       words >> f >> feed;
-      EXPECT_NEAR(static_cast<double>(m.feed), feed, 1e-4 * feed);
+      EXPECT_NEAR(program->feed_of(m), feed, 1e-4 * feed);
     }
     ++motion;
   }

@@ -135,6 +135,8 @@ const std::vector<Case>& dangers() {
       {"turning the other way", put(head, "M3", "M4") + body + foot, "counter_clockwise", 3, Weight::warns},
       {"a feed that rubs", head + put(body, "F900", "F4") + foot, "feed_low", 7, Weight::warns},
       {"a pass too deep", head + put(body, "Z-3", "Z-14") + foot, "pass_depth", 7, Weight::warns},
+      {"past the cutting edges", head + put(body, "Z-3", "Z-6") + put(body, "Z-3", "Z-11") + foot, "edge_short", 12,
+       Weight::warns, [](Book& b) { b.tools[0].edge_length = 10; }},
       {"a plunge too fast", head + put(body, "F300", "F900") + foot, "plunge_fast", 6, Weight::warns,
        [](Book& b) { b.tools[0].max_plunge = 400; }},
       // Shapes.
@@ -204,6 +206,8 @@ const std::vector<Case>& near_misses() {
       {"sub-programs behind the end", "O1\n" + head + "G0 X50 Y50\nM98 P9\n" + foot + "O9\nG1 Z-3 F300\nG0 Z15\nM99\n"},
       {"slow and fine", head + put(body, "F900", "F40") + foot},
       {"deep in steps", head + put(body, "Z-3", "Z-6") + put(body, "Z-3", "Z-11") + put(body, "Z-3", "Z-16") + foot},
+      {"as deep as the edges", head + put(body, "Z-3", "Z-6") + put(body, "Z-3", "Z-11") + foot, nullptr, 0,
+       Weight::stops, [](Book& b) { b.tools[0].edge_length = 11; }},
       {"last pass down a cut wall",
        head + put(body, "Z-3", "Z-8") + put(body, "Z-3", "Z-16") + put(body, "Z-3", "Z-16") + foot},
       {"fast plunge where it was cut", head + body + "G0 Z15\nG0 X50 Y50\nG1 Z-3 F1400\nX80 F900\n" + foot, nullptr, 0,

@@ -141,9 +141,10 @@ std::string motions_of(const Program& program) {
   std::string all;
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
-    all += fmt::format("{} {:.6f} {:.6f} {:.6f} F{:g}", static_cast<int>(m.kind), m.end.x, m.end.y, m.end.z, m.feed);
+    all += fmt::format("{} {:.6f} {:.6f} {:.6f} F{:g}", static_cast<int>(m.kind), m.end.x, m.end.y, m.end.z,
+                       program.feed_of(m));
     if (is_arc(m))
-      all += fmt::format(" round {:.6f} {:.6f}", program.arcs[m.arc].centre_first, program.arcs[m.arc].centre_second);
+      all += fmt::format(" round {:.6f} {:.6f}", program.arc_of(m).centre_first, program.arc_of(m).centre_second);
     all += "\n";
   }
   return all;

@@ -70,7 +70,7 @@ void expect_same_path(const Program& meant, const Program& copy,
         EXPECT_TRUE(end) << what << ", motion " << i << " of line " << m.line;
         break;
       }
-      const Arc& arc = meant.arcs[m.arc];
+      const Arc& arc = meant.arc_of(m);
       const double radius = std::hypot(from.x - arc.centre_first, from.y - arc.centre_second);
       const double middle =
           std::hypot((before.x + to.x) / 2 - arc.centre_first, (before.y + to.y) / 2 - arc.centre_second);

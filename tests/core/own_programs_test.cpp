@@ -113,7 +113,7 @@ TEST(OwnPrograms, CountOnNoModeThatHeldBefore) {
       ASSERT_EQ(after->motions.size(), plain->motions.size());
       for (std::size_t i = 0; i < plain->motions.size(); ++i) {
         EXPECT_EQ(after->motions[i].end, plain->motions[i].end) << what << " after " << before << " motion " << i;
-        EXPECT_EQ(after->motions[i].feed, plain->motions[i].feed);
+        EXPECT_EQ(after->feed_of(after->motions[i]), plain->feed_of(plain->motions[i]));
       }
     }
   }

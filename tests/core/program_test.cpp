@@ -28,11 +28,12 @@ TEST(Program, AbsoluteIncrementalInchesAndModalWords) {
   EXPECT_EQ(p.motions[3].line, 5u);
   EXPECT_TRUE(p.in_inches);
   EXPECT_EQ(p.lines, 8u) << "nothing after M30 is read";
-  EXPECT_FLOAT_EQ(p.motions[0].feed, 600);
+  EXPECT_FLOAT_EQ(p.feed_of(p.motions[0]), 600);
 }
 
 TEST(Program, FeedInInchesBecomesMillimetresAMinute) {
-  EXPECT_FLOAT_EQ(read("G20 G1 X1 F10\n").motions[0].feed, 254);
+  const Program inches = read("G20 G1 X1 F10\n");
+  EXPECT_FLOAT_EQ(inches.feed_of(inches.motions[0]), 254);
 }
 
 TEST(Program, ArcsBulgeIntoTheExtents) {
@@ -68,7 +69,7 @@ TEST(Program, EventsStandBetweenMotions) {
   EXPECT_EQ(p.events[2].kind, EventKind::stop);
   EXPECT_EQ(p.events[2].before, 1u);
   EXPECT_EQ(p.events[4].kind, EventKind::end);
-  EXPECT_EQ(p.motions[0].tool, 2);
+  EXPECT_EQ(p.tool_of(0), 2);
 }
 
 struct Broken {
@@ -167,8 +168,7 @@ TEST(Motion, NoAxisExceedsItsRateOrAcceleration) {
   const Program p =
       read("F4000\nG1 X50\nG1 X50 Y40\nG3 X10 Y40 I-20\nG1 X0 Y0 Z-5\nG0 X80 Z5\nG1 X80.2\nG1 X80.4 Y0.1\nG1 X90\n");
   LookAhead ahead(k);
-  for (std::size_t i = 0; i < p.motions.size(); ++i)
-    ahead.add(make_segment(p.begin_of(i), p.motions[i], is_arc(p.motions[i]) ? &p.arcs[p.motions[i].arc] : nullptr, k));
+  for (std::size_t i = 0; i < p.motions.size(); ++i) ahead.add(make_segment(p, p.begin_of(i), p.motions[i], k));
   double v = 0;
   std::array<double, 3> last{}, last_speed{};
   const double dt = 0.001;

@@ -21,6 +21,10 @@ class QuietBench : public Bench {
   Result<double> read_sweep(double, double, std::string_view) override { return 0.0; }
   Result<double> measure(const CutFeature&, std::string_view) override { return 0.0; }
   Result<std::array<double, 2>> pointer_from(std::string_view, double) override { return std::array{0.0, 0.0}; }
+  Result<std::array<double, 2>> head_from(std::string_view, std::string_view) override { return std::array{0.0, 0.0}; }
+  Result<double> read_strokes(const StrokePoint&, const StrokePoint&, Axis, std::string_view) override { return 0.0; }
+  Result<double> read_width(std::string_view, std::string_view) override { return 0.0; }
+  Result<TrialSeen> try_cut(std::string_view, double) override { return TrialSeen{}; }
   void set_clip(bool) override {}
   void hold_switch(Axis, bool) override {}
   void hold_far_switch(Axis, bool) override {}

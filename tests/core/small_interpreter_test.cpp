@@ -187,11 +187,11 @@ TEST(SmallInterpreter, ReadsTheSameMovesInTwoThousandRandomPrograms) {
       ASSERT_EQ(static_cast<int>(is.kind), want.g) << i << "\n" << text;
       for (const Axis a : all_axes) ASSERT_NEAR(is.end[a], want.to[index(a)], 1e-9) << i << letter(a) << "\n" << text;
       if (want.g > 0) {
-        ASSERT_NEAR(static_cast<double>(is.feed), want.feed, 1e-4 * want.feed) << text;
+        ASSERT_NEAR(read->feed_of(is), want.feed, 1e-4 * want.feed) << text;
       }
       if (want.g >= 2) {
-        ASSERT_NEAR(read->arcs[is.arc].centre_first, want.centre[0], 1e-6) << i << "\n" << text;
-        ASSERT_NEAR(read->arcs[is.arc].centre_second, want.centre[1], 1e-6) << i << "\n" << text;
+        ASSERT_NEAR(read->arc_of(is).centre_first, want.centre[0], 1e-6) << i << "\n" << text;
+        ASSERT_NEAR(read->arc_of(is).centre_second, want.centre[1], 1e-6) << i << "\n" << text;
       }
     }
   }

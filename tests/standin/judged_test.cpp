@@ -8,25 +8,25 @@
 namespace ypsi::standin {
 namespace {
 
-const std::vector<std::string> job = {"G21 G90 G17 G40 G49 G80 G94 G54",
-                                      "T2 M6",
-                                      "S9000 M3",
-                                      "G43 H2 G0 Z40",
-                                      "G0 X60 Y40",
-                                      "G99 G81 X60 Y40 Z-2 R5 F300",
-                                      "X75 Y45",
-                                      "X90 Y40",
-                                      "G80 G0 Z40",
-                                      "G55",
-                                      "G0 X20 Y10",
-                                      "G1 Z4 F400",
-                                      "G2 X20 Y30 I0 J10 F700",
-                                      "G3 X10 Y20 I0 J-10",
-                                      "G1 X2 Y2 Z3 F500",
-                                      "G0 Z40",
-                                      "G54",
-                                      "G49",
-                                      "M5"};
+const std::vector<std::string> judged_job = {"G21 G90 G17 G40 G49 G80 G94 G54",
+                                             "T2 M6",
+                                             "S9000 M3",
+                                             "G43 H2 G0 Z40",
+                                             "G0 X60 Y40",
+                                             "G99 G81 X60 Y40 Z-2 R5 F300",
+                                             "X75 Y45",
+                                             "X90 Y40",
+                                             "G80 G0 Z40",
+                                             "G55",
+                                             "G0 X20 Y10",
+                                             "G1 Z4 F400",
+                                             "G2 X20 Y30 I0 J10 F700",
+                                             "G3 X10 Y20 I0 J-10",
+                                             "G1 X2 Y2 Z3 F500",
+                                             "G0 Z40",
+                                             "G54",
+                                             "G49",
+                                             "M5"};
 
 class Judged : public References {
  protected:
@@ -67,7 +67,7 @@ TEST_F(Judged, TheTipGoesAsItWasForetoldToAHundredth) {
   ASSERT_TRUE(link().set_setting("tool.2.offset_mm", 2.5));
 
   std::string text;
-  for (const auto& line : job) text += line + "\n";
+  for (const auto& line : judged_job) text += line + "\n";
   const auto program = read_program(text, read_setting(b));
   ASSERT_TRUE(program) << program.error().message;
   CheckSetting setting;
@@ -91,7 +91,7 @@ TEST_F(Judged, TheTipGoesAsItWasForetoldToAHundredth) {
   };
   ASSERT_TRUE(link().begin_program());
   std::uint32_t line = 0;
-  for (const auto& block : job) {
+  for (const auto& block : judged_job) {
     const auto sent = link().send(block, ++line);
     ASSERT_TRUE(sent) << sent.error().message;
   }

@@ -23,6 +23,8 @@ QString unit_words(CertifiedUnit of, LengthUnit unit) {
       return CertificateWords::tr("mm per m");
     case CertifiedUnit::mrad:
       return CertificateWords::tr("mrad");
+    case CertifiedUnit::gauge:
+      return {};  // as it is marked there
     case CertifiedUnit::length:
       break;
   }

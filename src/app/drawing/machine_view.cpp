@@ -93,6 +93,16 @@ void MachineView::paint_plan(Draft& draft, const QRectF& room) {
               theme().paper, 1.6);
     draft.tool_plan({bed.left() + bed.width() * 0.4, bed.top() + bed.height() * 0.35}, 7);
   }
+  // What the carriage holds besides the first, beside each other on the beam.
+  const double beam = form == MachineForm::moving_gantry ? bed.top() + bed.height() * 0.35 : bed.center().y();
+  for (std::size_t i = 1; i < machine_.heads.size(); ++i) {
+    const QPointF at(bed.left() + bed.width() * 0.4 + 19.0 * static_cast<double>(i), beam);
+    if (at.x() > bed.right()) break;
+    draft.painter().setPen(QPen(theme().ink, 1.4));
+    draft.painter().setBrush(theme().sheet);
+    draft.painter().drawEllipse(at, 6, 6);
+    draft.painter().setBrush(Qt::NoBrush);
+  }
   paint_axis(draft, Axis::x, {bed.left(), bed.bottom() + 18}, {bed.right(), bed.bottom() + 18});
   paint_axis(draft, Axis::y, {bed.right() + 36, bed.bottom()}, {bed.right() + 36, bed.top()});
 }

@@ -41,15 +41,15 @@ void draw_path(QPainter& painter, const LoadedProgram& loaded, const QTransform&
     const Motion& m = program.motions[i];
     const WorkPosition start = program.begin_of(i);
     const bool rapid = m.kind == MotionKind::rapid;
-    if (chain.isEmpty() || rapid != (kind == MotionKind::rapid) || m.tool != tool) {
+    if (chain.isEmpty() || rapid != (kind == MotionKind::rapid) || program.tool_of(i) != tool) {
       flush();
       chain << map.map(QPointF(start.x, start.y));
     }
     kind = m.kind;
-    tool = m.tool;
+    tool = program.tool_of(i);
     const QPointF end = map.map(QPointF(m.end.x, m.end.y));
     if (is_arc(m)) {
-      const ArcWay way = arc_way(start, m, program.arcs[m.arc]);
+      const ArcWay way = arc_way(start, m, program.arc_of(m));
       const int pieces =
           std::clamp(static_cast<int>(std::fabs(way.sweep) * std::max(way.radius * scale / arc_chord_px, 2.0)), 1, 360);
       for (int k = 1; k < pieces; ++k) {

@@ -53,6 +53,23 @@ const char* phrase_of(std::string_view code) {
       {"budget_periodic", QT_TRANSLATE_NOOP("record", "Periodic error %1")},
       {"budget_homing", QT_TRANSLATE_NOOP("record", "Homing")},
       {"budget_cutter", QT_TRANSLATE_NOOP("record", "Cutter T%1")},
+      {"budget_head", QT_TRANSLATE_NOOP("record", "Place of the %1")},
+      {"head_off", QT_TRANSLATE_NOOP("record", "%1 taken off")},
+      {"head_place", QT_TRANSLATE_NOOP("record", "%1 %2 %3")},
+      {"head_value", QT_TRANSLATE_NOOP("record", "%1 %2")},
+      {"heads_open", QT_TRANSLATE_NOOP("record", "not measured: %1")},
+      {"certified_head_x", QT_TRANSLATE_NOOP("record", "Head %1, along X")},
+      {"certified_head_y", QT_TRANSLATE_NOOP("record", "Head %1, along Y")},
+      {"certified_head_value", QT_TRANSLATE_NOOP("record", "Head %1")},
+      {"certified_blade_forward", QT_TRANSLATE_NOOP("record", "Head %1, forward")},
+      {"certified_blade_left", QT_TRANSLATE_NOOP("record", "Head %1, to the left")},
+      {"trial_room", QT_TRANSLATE_NOOP("record", "%1: %2 to %3")},
+      {"trial_from", QT_TRANSLATE_NOOP("record", "%1: from %2")},
+      {"trial_none", QT_TRANSLATE_NOOP("record", "%1: no room")},
+      {"certified_trial", QT_TRANSLATE_NOOP("record", "%1, cuts through from")},
+      {"certified_backing", QT_TRANSLATE_NOOP("record", "%1, marks what lies below from")},
+      {"fence_offset", QT_TRANSLATE_NOOP("record", "%1 %2 ±%3")},
+      {"certified_fence", QT_TRANSLATE_NOOP("record", "Fence %1, offset")},
   };
   const auto found = phrases.find(code);
   return found == phrases.end() ? nullptr : found->second;
@@ -94,6 +111,7 @@ QString part_name(const BudgetPart& part) {
   Said said{part.code, {}};
   if (part.axis) said.arguments.emplace_back(std::string(1, letter(*part.axis)));
   if (part.tool > 0) said.arguments.emplace_back(part.tool);
+  if (!part.subject.empty()) said.arguments.emplace_back(part.subject);
   return say(said, LengthUnit::millimetre);
 }
 

@@ -10,10 +10,12 @@
 #include "app/session/setting_words.h"
 #include "app/sheets/build/axis_page.h"
 #include "app/sheets/build/controller_page.h"
+#include "app/sheets/build/heads_page.h"
 #include "app/sheets/build/instruments_page.h"
 #include "app/sheets/build/machine_page.h"
 #include "app/sheets/build/spindle_page.h"
 #include "app/to_q.h"
+#include "core/book/book_json.h"
 #include "core/tasks/build.h"
 
 namespace ypsi::app {
@@ -44,6 +46,7 @@ BuildSheet::BuildSheet(Session& session)
     add_page(QString(QChar(letter(a))).toLower(), QString(QChar(letter(a))),
              [this, a] { return new AxisPage(draft_, a); });
   add_page("spindle", tr("Spindle"), [this] { return new SpindlePage(draft_); });
+  add_page("heads", tr("Heads"), [this] { return new HeadsBuildPage(draft_); });
   add_page("instruments", tr("Instruments"), [this] { return new InstrumentsPage(draft_); });
   add_page("controller", tr("Controller"), [this] { return new ControllerPage(draft_); });
   connect(view_, &MachineView::chosen, this, [this](Axis a) { show_part(QString(QChar(letter(a))).toLower()); });
@@ -76,7 +79,8 @@ void BuildSheet::add_page(const QString& part, const QString& title, std::functi
   chip->setProperty("chip", true);
   chip->setCheckable(true);
   chip->setAutoExclusive(true);
-  chip->setMinimumWidth(title.size() == 1 ? 34 : 58);
+  constexpr int edge_px = 6;
+  chip->setMinimumWidth(std::max(24, chip->fontMetrics().horizontalAdvance(title) + edge_px));
   connect(chip, &QPushButton::clicked, this, [this, part] { show_part(part); });
   chips_->addWidget(chip, std::max(4, static_cast<int>(title.size())));
   auto* area = new QScrollArea(pages_);  // in a low window a page is longer than its room
@@ -118,6 +122,7 @@ QStringList BuildSheet::changes() const {
   if (was.name != is.name) lines << tr("Name → %1").arg(to_q(is.name));
   if (was.description != is.description || was.workshop != is.workshop) lines << tr("What it is, or whose");
   if (was.spindle != is.spindle) lines << tr("Spindle and its dial");
+  if (machine_json(was)["heads"] != machine_json(is)["heads"]) lines << tr("Heads on the carriage");
   for (const Axis a : all_axes)
     if (was.axis(a).drive != is.axis(a).drive)
       lines << tr("%1: %2").arg(QChar(letter(a))).arg(transmission_words(is.axis(a).drive.transmission));

@@ -30,21 +30,8 @@ LostMotionSheet::LostMotionSheet(Session& session)
   pages_->addWidget(new TurnPage(session));
   body()->addWidget(pages_, 1);
 
-  finding()->add_label("finding-heading", "heading", tr("FINDING"));
-  lead_ = finding()->add_label("lost-lead", "strong");
-  figure_ = finding()->add_label("lost-figure", "big");
-  figure_->setStyleSheet("font-size: 25px;");  // with its U it fits on one line
-  spread_ = finding()->add_label("lost-spread", "small");
-  finding()->box()->addSpacing(4);
-  verdict_ = finding()->add_label("lost-verdict", "strong");
-  text_ = finding()->add_label("lost-text", "task");
-  finding()->add_stretch();
-  keep_ = finding()->add_button("keep", tr("Keep this finding"),
-                                tr("Writes it into the book with its readings (Ctrl+Return)"), true);
-  keep_->setShortcut(QKeySequence("Ctrl+Return"));
-
-  second_ = finding()->add_button("lost-second", "", tr("Of the program that is loaded, beside it"));
-  connect(second_, &QPushButton::clicked, this, [this] { page()->second(); });
+  labels_.emplace(*finding(), "lost", tr("Of the program that is loaded, beside it"));
+  connect(labels_->second(), &QPushButton::clicked, this, [this] { page()->second(); });
 
   connect(axes, &AxisChips::chosen, this, [this](Axis axis) {
     axis_ = axis;
@@ -53,7 +40,7 @@ LostMotionSheet::LostMotionSheet(Session& session)
   for (int i = 0; i < pages_->count(); ++i)
     connect(static_cast<LostMotionPage*>(pages_->widget(i)), &LostMotionPage::found, this,
             &LostMotionSheet::show_finding);
-  connect(keep_, &QPushButton::clicked, this, [this] { page()->keep(); });
+  connect(labels_->keep(), &QPushButton::clicked, this, [this] { page()->keep(); });
 }
 
 void LostMotionSheet::show_part(const QString& part) {
@@ -66,15 +53,7 @@ void LostMotionSheet::show_part(const QString& part) {
 }
 
 void LostMotionSheet::show_finding() {
-  const LostMotionFinding f = page()->finding();
-  lead_->setText(f.lead);
-  figure_->setText(f.figure);
-  spread_->setText(f.spread);
-  verdict_->setText(f.verdict);
-  text_->setText(f.text);
-  second_->setVisible(!f.second.isEmpty());
-  if (!f.second.isEmpty()) set_text(second_, f.second);
-  keep_->setEnabled(f.can_keep && !session_.editor().read_only());
+  labels_->show(page()->finding(), session_.editor().read_only());
 }
 
 void LostMotionSheet::refresh() {

@@ -22,8 +22,8 @@ class LostMotionSheet : public Sheet {
   void show_finding();
   Axis axis_ = Axis::x;
   QStackedWidget* pages_;
-  QPushButton *indicator_, *positioning_, *turn_, *keep_, *second_;
-  QLabel *lead_, *figure_, *spread_, *verdict_, *text_;
+  QPushButton *indicator_, *positioning_, *turn_;
+  std::optional<FindingLabels> labels_;
 };
 
 }  // namespace ypsi::app

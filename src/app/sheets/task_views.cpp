@@ -5,6 +5,8 @@
 #include "app/sheets/certificate_sheet.h"
 #include "app/sheets/cut_sheet.h"
 #include "app/sheets/directions_sheet.h"
+#include "app/sheets/fences_sheet.h"
+#include "app/sheets/heads_sheet.h"
 #include "app/sheets/homing_sheet.h"
 #include "app/sheets/inputs_sheet.h"
 #include "app/sheets/limits_sheet.h"
@@ -18,12 +20,15 @@
 #include "app/sheets/tool_setter_sheet.h"
 #include "app/sheets/tools_sheet.h"
 #include "app/sheets/touch_plate_sheet.h"
+#include "app/sheets/trials_sheet.h"
 #include "app/sheets/work_zero_sheet.h"
 #include "core/tasks/bed_spindle.h"
 #include "core/tasks/build.h"
 #include "core/tasks/certificate_record.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/directions.h"
+#include "core/tasks/fences.h"
+#include "core/tasks/heads.h"
 #include "core/tasks/homing.h"
 #include "core/tasks/inputs.h"
 #include "core/tasks/limits.h"
@@ -37,6 +42,7 @@
 #include "core/tasks/tool_setter.h"
 #include "core/tasks/tools.h"
 #include "core/tasks/touch_plate.h"
+#include "core/tasks/trials.h"
 #include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
@@ -64,6 +70,9 @@ const TaskViews& task_views() {
       view<TouchPlateSheet>(touch_plate_task()),
       view<ToolSetterSheet>(tool_setter_task()),
       view<ToolsSheet>(tools_task()),
+      view<HeadsSheet>(heads_task()),
+      view<TrialsSheet>(trials_task()),
+      view<FencesSheet>(fences_task()),
       view<ProgramSheet>(stock_program_task()),
       view<WorkZeroSheet>(work_zero_task()),
       view<ReadySheet>(ready_check_task()),

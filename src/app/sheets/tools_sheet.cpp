@@ -32,6 +32,7 @@ enum ToolColumn {
   tool_angle,
   tool_tip,
   tool_flutes,
+  tool_edge,
   tool_out,
   tool_plunge,
   tool_offset,
@@ -56,13 +57,14 @@ ToolsSheet::ToolsSheet(Session& session)
   column->setContentsMargins(10, 10, 10, 10);
   auto* upper = new QHBoxLayout;
   table_ = make_table("tools-table", tr("Tools"),
-                      {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Out"),
-                       tr("Pl."), tr("Offset"), tr("Slot")},
+                      {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Edge"),
+                       tr("Out"), tr("Pl."), tr("Offset"), tr("Slot")},
                       tool_name, 28, card);
   table_->horizontalHeaderItem(tool_diameter)->setToolTip(tr("Diameter, mm"));
   table_->horizontalHeaderItem(tool_angle)->setToolTip(tr("Full angle of its point, degrees"));
   table_->horizontalHeaderItem(tool_tip)->setToolTip(tr("Width of its tip, mm"));
   table_->horizontalHeaderItem(tool_flutes)->setToolTip(tr("Flutes"));
+  table_->horizontalHeaderItem(tool_edge)->setToolTip(tr("Length of its cutting edges from the tip up, mm"));
   table_->horizontalHeaderItem(tool_out)->setToolTip(tr("Length out of the collet, mm"));
   table_->horizontalHeaderItem(tool_plunge)
       ->setToolTip(tr("Fastest that it may go straight down into the full, mm/min; empty: not said"));
@@ -173,6 +175,7 @@ void ToolsSheet::take(int row) {
   t.angle = number(tool_angle, 0, 180);
   t.tip = number(tool_tip, 0, 1000);
   t.flutes = static_cast<int>(number(tool_flutes, 0, 100));
+  t.edge_length = number(tool_edge, 0, 1000);
   t.length_out = number(tool_out, 0, 1000);
   t.max_plunge = number(tool_plunge, 0, 100000);
   t.slot = static_cast<int>(number(tool_slot, 0, 1000));
@@ -372,6 +375,7 @@ void ToolsSheet::refresh() {
     set(tool_angle, plain_number(t.angle));
     set(tool_tip, plain_number(t.tip));
     set(tool_flutes, plain_number(t.flutes));
+    set(tool_edge, plain_number(t.edge_length));
     set(tool_out, plain_number(t.length_out));
     set(tool_plunge, plain_number(t.max_plunge));
     set(tool_offset, t.offset ? to_q(format_signed(*t.offset, 3)) : QString(), false);

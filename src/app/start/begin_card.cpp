@@ -181,7 +181,7 @@ void BeginCard::choose_kind() {
 /// What the drives give, and what that is worth.
 void BeginCard::show_steps() {
   FirstAnswers said = answers();
-  said.name = "?";
+  said.name = std::string("?");
   const auto book = first_book(said);
   if (!book) return;
   QStringList steps;

@@ -8,6 +8,7 @@
 #include <string>
 #include <vector>
 
+#include "core/book/heads.h"
 #include "core/book/job.h"
 #include "core/book/record_json.h"
 #include "core/book/worksheets.h"
@@ -70,10 +71,18 @@ struct MachineSetup {
   bool no_tool_words = false;                        ///< it takes no T and no M6
   std::vector<std::string> emergency_stops;          ///< where each is, where there are several on that input
   std::vector<SettingName> setting_names;
+  std::vector<Head> heads;  ///< the first is the one that the machine counts for; none: a spindle alone
   UnknownKeys unknown;
   AxisSetup& axis(Axis a) { return axes[index(a)]; }
   const AxisSetup& axis(Axis a) const { return axes[index(a)]; }
+  const Head* head(const std::string& name) const;  ///< null where there is none
 };
+
+inline const Head* MachineSetup::head(const std::string& wanted) const {
+  for (const auto& h : heads)
+    if (h.name == wanted) return &h;
+  return nullptr;
+}
 
 struct Tool {
   int number = 0;
@@ -82,11 +91,14 @@ struct Tool {
   double angle = 0, tip = 0;  ///< full angle in degrees and width of the tip in mm, where the kind has them
   int flutes = 0;             ///< 0: not known
   double length_out = 0;      ///< out of the collet, mm; 0: not known
+  double edge_length = 0;     ///< of its cutting edges, from the tip up, mm; 0: not known
   double max_plunge = 0;      ///< straight down into the full, mm/min; 0: not said
   std::optional<double> offset, U_offset;  ///< against the reference tool, mm, longer is above zero
   std::string offset_time;                 ///< RFC 3339
   int slot = 0;                            ///< in a rack; 0: none
   std::string diameter_reason;             ///< why the diameter is not the nominal one: "first cut of ..."
+  std::string head;                        ///< name of the head that it hangs on; empty: the first
+  double cut_m = 0;                        ///< metres that it has cut since it was new
   UnknownKeys unknown;
 };
 
@@ -163,6 +175,7 @@ struct Book {
   std::optional<ToolSetter> setter;
   ToolRack rack;
   std::vector<Place> places;
+  std::vector<Fence> fences;
   Job job;
   std::vector<Entry> history;
   std::array<ScaleWorksheet, axis_count> scale_worksheets;
@@ -175,6 +188,13 @@ struct Book {
   HomingWorksheet homing_worksheet;
   BedWorksheet bed_worksheet;
   CutWorksheet cut_worksheet;
+  HeadsWorksheet heads_worksheet;
+  TrialsWorksheet trials_worksheet;
+  FencesWorksheet fences_worksheet;
+  /// The same of other heads, materials and fences, put by until they are chosen again.
+  std::vector<HeadsWorksheet> heads_put_by;
+  std::vector<TrialsWorksheet> trials_put_by;
+  std::vector<FencesWorksheet> fences_put_by;
   std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
   std::optional<double> workshop_C;             ///< how warm it is there, as it was said in this sitting
   std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's

@@ -107,6 +107,53 @@ void describe(V& v, SettingName& n) {
 }
 
 template <class V>
+void describe(V& v, HeadPlace& p) {
+  v.way("x_mm", p.x_mm, Axis::x);
+  v.way("y_mm", p.y_mm, Axis::y);
+  v.number("U_mm", p.U_mm, not_below_zero);
+}
+template <class V>
+void describe(V& v, BladePlace& b) {
+  v.number("forward_mm", b.forward_mm);
+  v.number("left_mm", b.left_mm);
+  v.number("U_mm", b.U_mm, not_below_zero);
+  v.number("angle_zero_deg", b.angle_zero_deg);
+  v.number("U_angle_deg", b.U_angle_deg, not_below_zero);
+}
+
+template <class V>
+void describe(V& v, Head& h) {
+  v.text("name", h.name);
+  v.choice("kind", h.kind, head_kinds);
+  v.text("lower", h.lower, sparse);
+  v.text("raise", h.raise, sparse);
+  v.text("on", h.on, sparse);
+  v.text("off", h.off, sparse);
+  v.text("gauge", h.gauge, sparse);
+  v.number("gauge_low", h.gauge_low, any_number, sparse);
+  v.number("gauge_high", h.gauge_high, any_number, sparse);
+  v.number("cap", h.cap, not_below_zero, sparse);
+  v.maybe("place", h.place);
+  v.number("trailing_mm", h.trailing_mm);
+  v.number("U_trailing_mm", h.U_trailing_mm, not_below_zero);
+  v.maybe("blade", h.blade);
+  v.place("focus_z_mm", h.focus_z_mm, Axis::z);
+  v.number("U_focus_mm", h.U_focus_mm, not_below_zero);
+  v.number("kerf_mm", h.kerf_mm);
+  v.number("U_kerf_mm", h.U_kerf_mm, not_below_zero);
+}
+
+template <class V>
+void describe(V& v, Fence& f) {
+  v.text("name", f.name);
+  v.choice("kind", f.kind, fence_kinds);
+  v.place("x_mm", f.x_mm, Axis::x);
+  v.place("y_mm", f.y_mm, Axis::y);
+  v.number("offset_mm", f.offset_mm);
+  v.number("U_offset_mm", f.U_offset_mm, not_below_zero);
+}
+
+template <class V>
 void describe(V& v, MachineSetup& m) {
   v.text("name", m.name);
   v.text("workshop", m.workshop);
@@ -121,6 +168,7 @@ void describe(V& v, MachineSetup& m) {
   v.flag("no_tool_words", m.no_tool_words, sparse);
   v.texts("emergency_stops", m.emergency_stops, sparse);
   v.list("setting_names", m.setting_names, sparse);
+  v.list("heads", m.heads, sparse);
   v.object("spindle", m.spindle);
   v.for_each_axis("axes", m.axes, [](V& of, AxisSetup& a, Axis axis) { describe(of, a, axis); });
   v.unknown(m.unknown);
@@ -146,12 +194,15 @@ void describe(V& v, Tool& t) {
   v.number("tip_mm", t.tip, any_number, sparse);
   v.count("flutes", t.flutes, sparse);
   v.number("length_out_mm", t.length_out, any_number, sparse);
+  v.number("edge_length_mm", t.edge_length, any_number, sparse);
   v.number("max_plunge_mm_min", t.max_plunge, any_number, sparse);
   v.number("offset_mm", t.offset);
   v.number("U_offset_mm", t.U_offset);
   v.text("offset_time", t.offset_time, sparse);
   v.count("slot", t.slot, sparse);
   v.text("diameter_reason", t.diameter_reason, sparse);
+  v.text("head", t.head, sparse);
+  v.number("cut_m", t.cut_m, not_below_zero, sparse);
   v.unknown(t.unknown);
 }
 
@@ -413,6 +464,79 @@ void describe(V& v, CutWorksheet& s) {
   v.list("sizes", s.sizes);
 }
 
+template <class V>
+void describe(V& v, OverMark& m) {
+  v.place("x_mm", m.x_mm, Axis::x);
+  v.place("y_mm", m.y_mm, Axis::y);
+}
+template <class V>
+void describe(V& v, HeadMark& m) {
+  v.maybe("first", m.first);
+  v.maybe("other", m.other);
+}
+template <class V>
+void describe(V& v, HeadCross& c) {
+  v.number("x_mm", c.x_mm);
+  v.number("y_mm", c.y_mm);
+  v.number("dx_mm", c.dx_mm);
+  v.number("dy_mm", c.dy_mm);
+}
+template <class V>
+void describe(V& v, FocusLine& l) {
+  v.place("z_mm", l.z_mm, Axis::z);
+  v.number("width_mm", l.width_mm, not_below_zero);
+}
+template <class V>
+void describe(V& v, HeadsWorksheet& s) {
+  v.text("head", s.head);
+  v.list("marks", s.marks);
+  v.list("crosses", s.crosses);
+  v.text("instrument", s.instrument);
+  v.number("gap_mm", s.gap_mm);
+  v.numbers("blade_mm", s.blade_mm);
+  v.numbers("angle_width", s.angle_width);
+  v.number("chord_mm", s.chord_mm);
+  v.list("focus", s.focus);
+  v.number("u_width_mm", s.u_width_mm);
+  v.count("strips", s.strips);
+  v.number("pitch_mm", s.pitch_mm);
+  v.number("total_mm", s.total_mm);
+}
+
+template <class V>
+void describe(V& v, TrialLook& l) {
+  constexpr std::array<std::pair<Backing, const char*>, 3> backings{
+      {{Backing::not_looked, "not_looked"}, {Backing::spared, "spared"}, {Backing::marked, "marked"}}};
+  v.number("level", l.level);
+  v.flag("through", l.through);
+  v.choice("backing", l.backing, backings);
+}
+template <class V>
+void describe(V& v, TrialsWorksheet& s) {
+  v.text("material", s.material);
+  v.text("head", s.head);
+  v.count("tool", s.tool);
+  v.number("low", s.low);
+  v.number("high", s.high);
+  v.number("step", s.step, not_below_zero);
+  v.list("looks", s.looks);
+}
+
+template <class V>
+void describe(V& v, FenceTry& t) {
+  v.number("offset_mm", t.offset_mm);
+  v.numbers("measured_mm", t.measured_mm);
+}
+template <class V>
+void describe(V& v, FencesWorksheet& s) {
+  v.text("fence", s.fence);
+  v.text("instrument", s.instrument);
+  v.number("expected_mm", s.expected_mm);
+  v.number("tolerance_mm", s.tolerance_mm, above_zero);
+  v.flag("adds", s.adds);
+  v.list("tests", s.tests);
+}
+
 /// All that is typed or taken and not settled yet, each under its sheet.
 template <class V>
 void describe_worksheets(V& v, Book& b) {
@@ -428,6 +552,12 @@ void describe_worksheets(V& v, Book& b) {
   v.object("homing", b.homing_worksheet, sparse);
   v.object("bed_spindle", b.bed_worksheet, sparse);
   v.object("measure_cut", b.cut_worksheet, sparse);
+  v.object("heads", b.heads_worksheet, sparse);
+  v.object("trials", b.trials_worksheet, sparse);
+  v.object("fences", b.fences_worksheet, sparse);
+  v.list("heads_put_by", b.heads_put_by, sparse);
+  v.list("trials_put_by", b.trials_put_by, sparse);
+  v.list("fences_put_by", b.fences_put_by, sparse);
   v.maybe("build", b.build_worksheet);
 }
 
@@ -443,6 +573,7 @@ void describe(V& v, Book& b) {
   v.maybe("setter", b.setter);
   v.object("rack", b.rack, sparse);
   v.list("places", b.places);
+  v.list("fences", b.fences, sparse);
   v.object("job", b.job);
   v.number("workshop_C", b.workshop_C);
   v.group("worksheets", [&](V& of) { describe_worksheets(of, b); });

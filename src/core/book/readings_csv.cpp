@@ -200,6 +200,7 @@ Result<std::vector<Tool>> tools_from_csv(std::string_view text) {
     t.length_out = optional(7);
     t.slot = static_cast<int>(optional(8));
     t.max_plunge = optional(11);
+    t.edge_length = optional(12);
     tools.push_back(std::move(t));
   }
   if (problems.any()) return problems.error();
@@ -208,13 +209,14 @@ Result<std::vector<Tool>> tools_from_csv(std::string_view text) {
 }
 
 std::string tools_to_csv(const std::vector<Tool>& tools) {
-  std::string text = csv_line({"number", "name", "kind", "diameter_mm", "angle_deg", "tip_mm", "flutes",
-                               "length_out_mm", "slot", "offset_mm", "U_offset_mm", "max_plunge_mm_min"});
+  std::string text =
+      csv_line({"number", "name", "kind", "diameter_mm", "angle_deg", "tip_mm", "flutes", "length_out_mm", "slot",
+                "offset_mm", "U_offset_mm", "max_plunge_mm_min", "edge_length_mm"});
   for (const auto& t : tools)
     text += csv_line({std::to_string(t.number), t.name, t.kind, csv_number(t.diameter), csv_number(t.angle),
                       csv_number(t.tip), std::to_string(t.flutes), csv_number(t.length_out), std::to_string(t.slot),
                       t.offset ? csv_number(*t.offset) : "", t.U_offset ? csv_number(*t.U_offset) : "",
-                      csv_number(t.max_plunge)});
+                      csv_number(t.max_plunge), csv_number(t.edge_length)});
   return text;
 }
 

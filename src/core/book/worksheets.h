@@ -1,9 +1,13 @@
 #pragma once
 // What was typed or taken on a sheet and is not settled yet, so that a crash loses at most the field being typed. Plain
 // values under the names that the book's file has for them.
+#include <algorithm>
 #include <array>
+#include <cstdint>
+#include <functional>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/calibration/first_cut.h"
@@ -79,6 +83,95 @@ struct CutSize {
   std::optional<double> top_mm{};                        ///< of a depth: where the top beside it stands, work frame
   bool operator==(const CutSize&) const = default;
 };
+
+/// Where the machine stood with a head over a mark.
+struct OverMark {
+  Coordinate x_mm, y_mm;
+  bool operator==(const OverMark&) const = default;
+};
+/// A mark that both heads are brought over.
+struct HeadMark {
+  std::optional<OverMark> first, other;
+  bool operator==(const HeadMark&) const = default;
+};
+/// A cross cut by both heads: how far the other's lies from the first's.
+struct HeadCross {
+  double x_mm = 0, y_mm = 0;  ///< where it was meant, work frame
+  std::optional<double> dx_mm, dy_mm;
+  bool operator==(const HeadCross&) const = default;
+};
+/// A line burnt at a height of the head.
+struct FocusLine {
+  Coordinate z_mm;
+  double width_mm = 0;  ///< > 0
+  bool operator==(const FocusLine&) const = default;
+};
+
+/// Heads.
+struct HeadsWorksheet {
+  std::string head;  ///< by name; empty: the second
+  std::vector<HeadMark> marks;
+  std::vector<HeadCross> crosses;
+  std::string instrument = "caliper";   ///< of the gap, the strips and the widths
+  std::optional<double> gap_mm;         ///< between the two lines of a drag knife
+  std::array<double, 4> blade_mm{};     ///< of a turned knife: y of the line +X and -X, x of their ends
+  std::array<double, 4> angle_width{};  ///< two angles, deg, each with its kerf, mm
+  double chord_mm = 0;
+  std::vector<FocusLine> focus;
+  double u_width_mm = 0.02;
+  int strips = 10;
+  double pitch_mm = 10;
+  std::optional<double> total_mm;  ///< of the strips pushed together
+  bool operator==(const HeadsWorksheet&) const = default;
+};
+
+enum class Backing : std::uint8_t { not_looked, spared, marked };
+/// One short cut at a level, looked at.
+struct TrialLook {
+  double level = 0;
+  bool through = false;
+  Backing backing = Backing::not_looked;
+  bool operator==(const TrialLook&) const = default;
+};
+
+/// Trials.
+struct TrialsWorksheet {
+  std::string material, head;
+  int tool = 0;
+  double low = 0, high = 0;  ///< levels to look between; equal: not said yet
+  double step = 0;           ///< finest that can be set; 0: any
+  std::vector<TrialLook> looks;
+  bool operator==(const TrialsWorksheet&) const = default;
+};
+
+/// One test beside a fence: how the offset stood, and what the pieces measured.
+struct FenceTry {
+  double offset_mm = 0;
+  std::vector<double> measured_mm;
+  bool operator==(const FenceTry&) const = default;
+};
+
+/// Fences and stops.
+struct FencesWorksheet {
+  std::string fence, instrument = "caliper";
+  double expected_mm = 0, tolerance_mm = 0.1;  ///< expected 0: not said yet
+  bool adds = true;                            ///< a larger offset makes a larger piece
+  std::vector<FenceTry> tests;
+  bool operator==(const FencesWorksheet&) const = default;
+};
+
+/// Puts a worksheet by and takes the one that is about `wanted`, or a fresh one. `about`: which of them it is about.
+template <class Sheet, class About>
+void choose_worksheet(Sheet& current, std::vector<Sheet>& put_by, const About& wanted,
+                      const std::function<About(const Sheet&)>& about, Sheet fresh) {
+  if (about(current) == wanted) return;
+  const auto found = std::find_if(put_by.begin(), put_by.end(), [&](const Sheet& s) { return about(s) == wanted; });
+  if (found != put_by.end()) {
+    fresh = std::move(*found);
+    put_by.erase(found);
+  }
+  put_by.push_back(std::exchange(current, std::move(fresh)));
+}
 
 /// Measure the cut.
 struct CutWorksheet {

@@ -51,15 +51,16 @@ Segment make_line(const std::array<double, 3>& from, const std::array<double, 3>
   return s;
 }
 
-Segment make_segment(const WorkPosition& from, const Motion& motion, const Arc* arc, const Kinematics& kinematics) {
+Segment make_segment(const Program& program, const WorkPosition& from, const Motion& motion,
+                     const Kinematics& kinematics) {
   const std::array<double, 3> a{from.x, from.y, from.z}, b{motion.end.x, motion.end.y, motion.end.z};
-  const double speed = motion.kind == MotionKind::rapid ? 1e9 : static_cast<double>(motion.feed) / 60;
-  if (!arc || !is_arc(motion)) return make_line(a, b, speed, kinematics);
+  const double speed = motion.kind == MotionKind::rapid ? 1e9 : program.feed_of(motion) / 60;
+  if (!is_arc(motion)) return make_line(a, b, speed, kinematics);
 
   Segment s;
   s.start = a;
   s.end = b;
-  const ArcWay way = arc_way(from, motion, *arc);
+  const ArcWay way = arc_way(from, motion, program.arc_of(motion));
   const std::size_t u = index(way.axes.first), v = index(way.axes.second), w = index(way.axes.across);
   s.first = static_cast<std::uint8_t>(u);
   s.second = static_cast<std::uint8_t>(v);
@@ -116,32 +117,29 @@ LookAhead::Planned LookAhead::take(double v_in) {
 TimeEstimate estimate_time(const Program& program, const Kinematics& kinematics) {
   TimeEstimate estimate;
   const std::size_t n = program.motions.size();
+  // Until a motion's end is known, its place holds the fastest speed, mm/s, at which it may end.
   estimate.end_s.resize(n);
   const auto segment = [&](std::size_t i) {
-    const Motion& m = program.motions[i];
-    return make_segment(program.begin_of(i), m, is_arc(m) ? &program.arcs[m.arc] : nullptr, kinematics);
+    return make_segment(program, program.begin_of(i), program.motions[i], kinematics);
   };
   // One stretch after the other: the machine stands still at every event and at the end.
-  std::vector<float> entry;  // fastest speed at which each motion of the stretch may begin, mm/s
   std::size_t next_event = 0;
   for (std::size_t from = 0, to = 0; from < n; from = to) {
     for (; next_event < program.events.size() && program.events[next_event].before <= from; ++next_event)
       if (program.events[next_event].kind == EventKind::dwell) estimate.total_s += program.events[next_event].value;
     to = next_event < program.events.size() ? program.events[next_event].before : n;
-    entry.assign(to - from + 1, 0);
     Segment after = segment(to - 1);
     for (std::size_t i = to - 1; i > from; --i) {
-      const double out = static_cast<double>(entry[i + 1 - from]);
+      const auto out = static_cast<double>(estimate.end_s[i]);
       const Segment before = segment(i - 1);
-      entry[i - from] = static_cast<float>(
+      estimate.end_s[i - 1] = static_cast<float>(
           std::min(corner_speed(before, after, kinematics), std::sqrt(out * out + 2 * after.accel * after.length)));
       after = before;
     }
     double v = 0;
     for (std::size_t i = from; i < to; ++i) {
       const Segment s = segment(i);
-      const Trapezoid profile(s.length, std::min(v, s.v_max), s.v_max, static_cast<double>(entry[i + 1 - from]),
-                              s.accel);
+      const Trapezoid profile(s.length, std::min(v, s.v_max), s.v_max, static_cast<double>(estimate.end_s[i]), s.accel);
       v = profile.v_out();
       estimate.total_s += profile.duration();
       if (is_cut(program.motions[i])) estimate.cutting_s += profile.duration();

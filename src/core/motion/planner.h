@@ -30,8 +30,9 @@ struct Segment {
   std::array<double, 3> at(double distance) const;        ///< place after `distance` mm, 0..length
 };
 
-/// Segment of one motion that starts at `from`. A rapid runs at the axes' rates. Feed in mm/min.
-Segment make_segment(const WorkPosition& from, const Motion& motion, const Arc* arc, const Kinematics& kinematics);
+/// Segment of a program's motion that starts at `from`. A rapid runs at the axes' rates.
+Segment make_segment(const Program& program, const WorkPosition& from, const Motion& motion,
+                     const Kinematics& kinematics);
 /// A straight segment at `speed` mm/s at most.
 Segment make_line(const std::array<double, 3>& from, const std::array<double, 3>& to, double speed,
                   const Kinematics& kinematics);

@@ -39,6 +39,20 @@ struct Surroundings {
   bool operator==(const Surroundings&) const = default;
 };
 
+/// A point of a line that a head cut, drew or burnt: its `back`th last, 0 the last one.
+struct StrokePoint {
+  enum class Where { start, middle, end };
+  std::string head;
+  int back = 0;
+  Where where = Where::end;
+};
+
+/// A short trial cut, lifted and looked at.
+struct TrialSeen {
+  bool through = false;  ///< all of it; of a beam: a dot is there
+  bool marked = false;   ///< what lies below
+};
+
 class Bench {
  public:
   virtual ~Bench() = default;
@@ -86,6 +100,17 @@ class Bench {
   /// Where the pointer's dot lies from a spotted point, X and Y as the eye sees it to a tenth.
   /// Errors: `no_mark`; `not_seen` where `power_percent` is too low for a dot.
   virtual Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) = 0;
+
+  // -- heads, by their names. Error in all of them: `unknown_head`.
+  /// Where the head's point, or its dot, stands from a spotted point, as the eye sees it. Error: `no_mark`.
+  virtual Result<std::array<double, 2>> head_from(std::string_view head, std::string_view spotted) = 0;
+  /// From one point to another along X or Y, signed. Error: `no_feature` where no such line was made.
+  virtual Result<double> read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
+                                      std::string_view instrument) = 0;
+  /// How wide the last line of a head is. Error: `no_feature`.
+  virtual Result<double> read_width(std::string_view head, std::string_view instrument) = 0;
+  /// Sets the head's gauge, makes a short cut by hand and looks.
+  virtual Result<TrialSeen> try_cut(std::string_view head, double level) = 0;
 
   // -- what hands do
   virtual void set_clip(bool on) = 0;

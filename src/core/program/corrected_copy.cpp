@@ -202,7 +202,7 @@ class Copier {
                               : probes                         ? "G" + plain(sorted.motion->value, 1)
                                                                : "G1";
       if (is_arc(motion))
-        go_along(arc_way(from, motion, moved.arcs[motion.arc]), way, with_z);
+        go_along(arc_way(from, motion, moved.arc_of(motion)), way, with_z);
       else
         go_to(from, motion.end, way, with_z);
       from = motion.end;

@@ -38,6 +38,16 @@ Result<Arc> centre_from_radius(const WorkPosition& from, const WorkPosition& to,
              (from[axes.second] + to[axes.second]) / 2 + side * height * du / chord, plane};
 }
 
+/// `feed` in mm/min; an arc's goes where the arc does.
+Motion motion_to(const WorkPosition& end, std::uint32_t line, MotionKind kind, double feed) {
+  Motion m;
+  m.end = end;
+  m.line = line & most_lines;
+  m.kind = kind;
+  m.how = std::bit_cast<std::uint32_t>(static_cast<float>(feed));
+  return m;
+}
+
 /// The letters that give an arc's centre along the plane's first and second axis, and the one that has no place in it.
 struct CentreLetters {
   char first, second, stray;
@@ -53,7 +63,7 @@ constexpr CentreLetters centre_letters(Plane plane) {
 // ------------------------------------------------------------------------------------------------- a line's own things
 
 void ProgramLine::add(MotionKind kind, const WorkPosition& end, double feed) {
-  motions->push_back({end, number, static_cast<float>(feed), 0, kind, 0, static_cast<std::uint16_t>(next.tool)});
+  motions->push_back(motion_to(end, number, kind, feed));
   next.at = end;
 }
 
@@ -481,7 +491,7 @@ bool Interpreter::plain_move(std::uint32_t number, Program& into) {
     into.cut.include(to.x, to.y, to.z);
   }
   into.centre.include(to.x, to.y, to.z);
-  into.motions.push_back({to, number, static_cast<float>(feed), 0, kind, 0, static_cast<std::uint16_t>(s.tool)});
+  into.add(motion_to(to, number, kind, feed), s.tool);
   s.at = to;
   s.feed = feed;
   s.motion = kind;
@@ -491,7 +501,49 @@ bool Interpreter::plain_move(std::uint32_t number, Program& into) {
   return true;
 }
 
+std::string plain_block(std::string_view line) {
+  std::string plain;
+  int depth = 0;
+  for (const char c : line) {
+    if (c == ';' || c == '\n') break;
+    depth += c == '(' ? 1 : c == ')' ? -1 : 0;
+    if (depth > 0 || c == ')' || c == ' ' || c == '\t' || c == '\r') continue;
+    plain += c >= 'a' && c <= 'z' ? static_cast<char>(c - 'a' + 'A') : c;
+  }
+  if (plain.size() > 1 && plain[0] == 'N') {
+    const std::size_t end = plain.find_first_not_of("0123456789", 1);
+    plain.erase(0, std::min(end, plain.size()));
+  }
+  return plain;
+}
+
+std::vector<OwnBlock> own_blocks(const std::vector<Head>& heads) {
+  std::vector<OwnBlock> all;
+  for (std::size_t i = 0; i < heads.size(); ++i)
+    for (const HeadAct act : all_head_acts)
+      if (std::string plain = plain_block(block_of(heads[i], act)); !plain.empty())
+        all.push_back({std::move(plain), static_cast<int>(i), act});
+  return all;
+}
+
+/// Whether the line is one of the owner's blocks for a head, and then takes it.
+bool Interpreter::own_block(std::string_view text, std::uint32_t number, Program& into) {
+  constexpr std::size_t longest = 256;
+  if (frames_.own_blocks.empty() || text.size() > longest) return false;
+  const std::string plain = plain_block(text);
+  if (plain.empty()) return false;
+  const auto found = std::find_if(frames_.own_blocks.begin(), frames_.own_blocks.end(),
+                                  [&](const OwnBlock& own) { return own.block == plain; });
+  if (found == frames_.own_blocks.end()) return false;
+  into.events.push_back({static_cast<std::uint32_t>(into.motions.size()), number, EventKind::head_act,
+                         static_cast<double>(found->head), static_cast<int>(found->act)});
+  begun_ = true;
+  closed_ = false;
+  return true;
+}
+
 Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Program& into) {
+  if (own_block(text, number, into)) return {};
   const auto words = reader_.read(text, number, parameters_);
   if (!words) return tl::make_unexpected(words.error());
   if (reader_.tape_mark()) {
@@ -543,8 +595,9 @@ void Interpreter::commit(const ProgramLine& l, Program& into) {
     const bool cuts = is_cut(m);
     if (cuts) into.cut.include(from.x, from.y, from.z);
     if (l.has_arc) {
-      m.arc = static_cast<std::uint32_t>(into.arcs.size());
       into.arcs.push_back(l.arc);
+      into.arcs.back().feed = std::bit_cast<float>(m.how);
+      m.how = static_cast<std::uint32_t>(into.arcs.size() - 1);
       if (const Extents around = around_arc(from, m, l.arc);
           !into.centre.contains(around) || !into.cut.contains(around)) {
         const ArcWay way = arc_way(from, m, l.arc);
@@ -555,7 +608,7 @@ void Interpreter::commit(const ProgramLine& l, Program& into) {
     into.centre.include(m.end.x, m.end.y, m.end.z);
     if (cuts) into.cut.include(m.end.x, m.end.y, m.end.z);
     from = m.end;
-    into.motions.push_back(m);
+    into.add(m, l.next.tool);
   }
   begun_ = begun_ || !reader_.words().empty();
   closed_ = closed_ && reader_.words().empty();
@@ -618,7 +671,8 @@ Result<Program> read_lines(std::string_view text, const std::vector<std::uint32_
   std::size_t at = 0;
   while (at < text.size() && !interpreter.state().ended && !interpreter.text_ends()) {
     const std::string_view line = take_line(text, at);
-    ++number;
+    if (++number > most_lines)
+      return fail("out_of_range", fmt::format("A program has {} lines at most; cut it in two.", most_lines));
     if (auto ok = interpreter.line(line, numbers.empty() ? number : numbers[number - 1], program); !ok)
       return tl::make_unexpected(ok.error());
     if (program.motions.size() > most_motions)

@@ -28,11 +28,12 @@ std::vector<std::pair<int, Stretch>> stretches(const Program& program) {
       continue;
     }
     const WorkPosition from = program.begin_of(i);
-    if (!open || all.back().first != m.tool) all.push_back({m.tool, {{from.x, from.y}}});
+    const int tool = program.tool_of(i);
+    if (!open || all.back().first != tool) all.push_back({tool, {{from.x, from.y}}});
     open = true;
     Stretch& points = all.back().second;
     if (is_arc(m)) {
-      const ArcWay way = arc_way(from, m, program.arcs[m.arc]);
+      const ArcWay way = arc_way(from, m, program.arc_of(m));
       const int n = way.chords(round_within_mm);
       for (int k = 1; k < n; ++k) {
         const WorkPosition p = way.at(static_cast<double>(k) / n);

@@ -1,6 +1,7 @@
 #pragma once
-// A program as motions of the tool's tip in the work frame, all in mm. 40 bytes a motion, arcs 16 more.
+// A program as motions of the tool's tip in the work frame, all in mm. 32 bytes a motion, arcs 24 more.
 #include <array>
+#include <bit>
 #include <cstdint>
 #include <limits>
 #include <string>
@@ -13,15 +14,13 @@ namespace ypsi {
 enum class MotionKind : std::uint8_t { rapid, line, arc_clockwise, arc_counter_clockwise };
 
 struct Motion {
-  WorkPosition end;        ///< it starts where the one before ended
-  std::uint32_t line = 0;  ///< of the program, from 1
-  float feed = 0;          ///< mm/min; of no meaning for a rapid
-  std::uint32_t arc = 0;   ///< index into Program::arcs
-  MotionKind kind = MotionKind::rapid;
-  std::uint8_t unused = 0;
-  std::uint16_t tool = 0;  ///< in the spindle
+  WorkPosition end;             ///< it starts where the one before ended
+  std::uint32_t line : 30 = 0;  ///< of the program, from 1
+  MotionKind kind : 2 = MotionKind::rapid;
+  std::uint32_t how = 0;  ///< for Program::feed_of() and arc_of(): the bits of a feed, or where an arc stands
 };
-static_assert(sizeof(Motion) == 40);
+static_assert(sizeof(Motion) == 32);
+inline constexpr std::uint32_t most_lines = (1U << 30U) - 1;
 
 inline bool is_arc(const Motion& m) {
   return m.kind >= MotionKind::arc_clockwise;
@@ -36,6 +35,13 @@ struct Arc {
   /// Work frame, mm, along the plane's first and second axis: X and Y, Z and X, Y and Z.
   double centre_first = 0, centre_second = 0;
   Plane plane = Plane::xy;
+  float feed = 0;  ///< mm/min
+};
+
+/// From which motion on a tool is in the spindle.
+struct ToolSpan {
+  std::uint32_t first = 0;
+  int tool = 0;  ///< 0: the one that was in at the start
 };
 
 enum class EventKind : std::uint8_t {
@@ -51,7 +57,8 @@ enum class EventKind : std::uint8_t {
   tool_offset,
   zero_set,  ///< of a frame, by the program (G10)
   coolant,
-  reference  ///< a way to G28's or G30's place begins
+  reference,  ///< a way to G28's or G30's place begins
+  head_act    ///< one of the owner's own blocks for a head
 };
 
 /// What happens between motions.
@@ -61,9 +68,11 @@ struct Event {
   EventKind kind{};
   /// rpm for spindle_on, below zero where it turns counter-clockwise (M4); tool number for tool_change; seconds for
   /// dwell; 1 for a probing move that must touch, else 0; 0 to 8 for G54 to G59.3 (work_frame, zero_set); mm for
-  /// tool_offset; for coolant 0: off, 1: mist, 2: flood, 3: both; 28 or 30 for reference
+  /// tool_offset; for coolant 0: off, 1: mist, 2: flood, 3: both; 28 or 30 for reference; for
+  /// head_act which of the machine's heads, from 0
   double value = 0;
-  int length_of = 0;  ///< for tool_offset: the tool by whose number it was called; -1 for G49
+  /// For tool_offset: the tool by whose number it was called; -1 for G49. For head_act: which HeadAct.
+  int length_of = 0;
 };
 
 /// What the program says to people.
@@ -102,6 +111,7 @@ struct Program {
   WorkPosition start;  ///< where the tool is taken to be before the first motion
   std::vector<Motion> motions;
   std::vector<Arc> arcs;
+  std::vector<ToolSpan> tools;  ///< in order; the first begins with the first motion
   std::vector<Event> events;
   std::vector<Comment> comments;  ///< the first most_comments
   std::vector<PassedOver> passed_over;
@@ -118,6 +128,22 @@ struct Program {
   bool uses_machine_frame = false;  ///< G28, G30, G53 or G10: where it goes depends on work zero
 
   WorkPosition begin_of(std::size_t motion) const { return motion == 0 ? start : motions[motion - 1].end; }
+  /// Precondition: is_arc(m).
+  const Arc& arc_of(const Motion& m) const { return arcs[m.how]; }
+  /// mm/min; of no meaning for a rapid.
+  double feed_of(const Motion& m) const {
+    return static_cast<double>(is_arc(m) ? arcs[m.how].feed : std::bit_cast<float>(m.how));
+  }
+  /// The tool in the spindle during a motion; 0: the one that was in at the start.
+  int tool_of(std::size_t motion) const {
+    for (auto span = tools.rbegin(); span != tools.rend(); ++span)
+      if (span->first <= motion) return span->tool;
+    return 0;
+  }
+  void add(const Motion& m, int tool) {
+    if (tools.empty() || tools.back().tool != tool) tools.push_back({static_cast<std::uint32_t>(motions.size()), tool});
+    motions.push_back(m);
+  }
 };
 
 }  // namespace ypsi

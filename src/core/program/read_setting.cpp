@@ -22,6 +22,7 @@ ReadSetting read_setting(const Book& book) {
   }
   setting.frames.first_reference = reference_place(book, 28).value_or(home);
   setting.frames.second_reference = reference_place(book, 30).value_or(home);
+  setting.frames.own_blocks = own_blocks(book.machine.heads);
   for (const Tool& t : book.tools)
     if (const auto length = length_against_reference(book, t.number)) setting.frames.tool_offsets[t.number] = *length;
   return setting;

@@ -31,7 +31,7 @@ void follow(const Program& program, const WorkPosition& start, WorkPosition& cam
   for (const Motion& m : program.motions) {
     WorkPosition before = from;
     // At an arc's end each axis may turn: its last thousandth says which way it came.
-    if (is_arc(m)) before = arc_way(from, m, program.arcs[m.arc]).at(0.999);
+    if (is_arc(m)) before = arc_way(from, m, program.arc_of(m)).at(0.999);
     for (const Axis a : all_axes)
       if (const int s = sense(m.end[a] - before[a]); s != 0) came[a] = s;
     from = m.end;

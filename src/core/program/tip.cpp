@@ -29,8 +29,8 @@ double deepest_tip(const Program& program, const TipDrop& drop) {
     Extents reach;
     const WorkPosition from = program.begin_of(i);
     reach.include(from.x, from.y, std::min(from.z, m.end.z));
-    if (is_arc(m) && program.arcs[m.arc].plane != Plane::xy) include_arc(reach, arc_way(from, m, program.arcs[m.arc]));
-    deepest = std::min(deepest, reach.low.z - drop.of(m));
+    if (is_arc(m) && program.arc_of(m).plane != Plane::xy) include_arc(reach, arc_way(from, m, program.arc_of(m)));
+    deepest = std::min(deepest, reach.low.z - drop.of(program, i));
   }
   return deepest;
 }

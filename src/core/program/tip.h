@@ -16,9 +16,9 @@ class TipDrop {
  public:
   /// `tool` is in the spindle at the start; 0: not known.
   TipDrop(const Program& program, const Book& book, int tool);
-  /// How far below the place that the motion names its tool's tip is: 0 in a program that brings no lengths, where Z
+  /// How far below the place that a motion names its tool's tip is: 0 in a program that brings no lengths, where Z
   /// zero is found anew for each tool, and for a tool that was not measured.
-  double of(const Motion& motion) const { return any_ ? of_tool(motion.tool) : 0; }
+  double of(const Program& program, std::size_t motion) const { return any_ ? of_tool(program.tool_of(motion)) : 0; }
   double of_tool(int number) const;
   bool any() const { return any_; }
 

@@ -20,7 +20,7 @@ ZReference expected_z_reference(const Program& program, const TipDrop& drop, dou
     return is_arc(m) ? std::max(way, 1.0) : way;
   };
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
-    const double z = program.motions[i].end.z - drop.of(program.motions[i]);
+    const double z = program.motions[i].end.z - drop.of(program, i);
     highest = std::max(highest, z);
     if (!is_cut(program.motions[i])) continue;
     deepest = std::min(deepest, z);
@@ -35,7 +35,7 @@ ZReference expected_z_reference(const Program& program, const TipDrop& drop, dou
     if (!is_cut(m)) continue;
     if (rise > rounding_mm && across(i) <= rounding_mm) lifted = true;
     if (lifted) continue;
-    const double drops = drop.of(m);
+    const double drops = drop.of(program, i);
     const double way = across_at_all ? across(i) : std::max(0.0, -rise);
     const double z = (across_at_all ? std::max(begins, m.end.z) : m.end.z) - drops;
     all += way;

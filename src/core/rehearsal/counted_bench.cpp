@@ -57,6 +57,19 @@ Result<double> CountedBench::measure(const CutFeature& feature, std::string_view
 Result<std::array<double, 2>> CountedBench::pointer_from(std::string_view spotted, double power_percent) {
   return act().pointer_from(spotted, power_percent);
 }
+Result<std::array<double, 2>> CountedBench::head_from(std::string_view head, std::string_view spotted) {
+  return act().head_from(head, spotted);
+}
+Result<double> CountedBench::read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
+                                          std::string_view instrument) {
+  return read(instrument).read_strokes(from, to, along, instrument);
+}
+Result<double> CountedBench::read_width(std::string_view head, std::string_view instrument) {
+  return read(instrument).read_width(head, instrument);
+}
+Result<TrialSeen> CountedBench::try_cut(std::string_view head, double level) {
+  return act().try_cut(head, level);
+}
 void CountedBench::set_clip(bool on) {
   act().set_clip(on);
 }

@@ -31,6 +31,11 @@ class CountedBench final : public Bench {
   Result<double> read_sweep(double radius, double angle_deg, std::string_view instrument) override;
   Result<double> measure(const CutFeature& feature, std::string_view instrument) override;
   Result<std::array<double, 2>> pointer_from(std::string_view spotted, double power_percent) override;
+  Result<std::array<double, 2>> head_from(std::string_view head, std::string_view spotted) override;
+  Result<double> read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
+                              std::string_view instrument) override;
+  Result<double> read_width(std::string_view head, std::string_view instrument) override;
+  Result<TrialSeen> try_cut(std::string_view head, double level) override;
   void set_clip(bool on) override;
   void hold_switch(Axis axis, bool pressed) override;
   void hold_far_switch(Axis axis, bool pressed) override;

@@ -8,6 +8,8 @@
 #include "core/tasks/certificate_record.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/directions.h"
+#include "core/tasks/fences.h"
+#include "core/tasks/heads.h"
 #include "core/tasks/homing.h"
 #include "core/tasks/inputs.h"
 #include "core/tasks/limits.h"
@@ -21,31 +23,24 @@
 #include "core/tasks/tool_setter.h"
 #include "core/tasks/tools.h"
 #include "core/tasks/touch_plate.h"
+#include "core/tasks/trials.h"
 #include "core/tasks/work_zero.h"
 
 namespace ypsi {
 
 const Tasks& all_tasks() {
   static const Tasks tasks{
-      &overview_task(),
-      &build_task(),
-      &inputs_task(),
-      &directions_task(),
-      &steps_per_unit_task(),
-      &lost_motion_task(),
-      &squareness_task(),
-      &limits_task(),
-      &homing_task(),
-      &bed_spindle_task(),
-      &touch_plate_task(),
-      &tool_setter_task(),
-      &tools_task(),
-      &stock_program_task(),
-      &work_zero_task(),
-      &ready_check_task(),
-      &cut_task(),
-      &measure_cut_task(),
-      &certificate_record_task(),
+      &overview_task(),       &build_task(),
+      &inputs_task(),         &directions_task(),
+      &steps_per_unit_task(), &lost_motion_task(),
+      &squareness_task(),     &limits_task(),
+      &homing_task(),         &bed_spindle_task(),
+      &touch_plate_task(),    &tool_setter_task(),
+      &tools_task(),          &heads_task(),
+      &trials_task(),         &fences_task(),
+      &stock_program_task(),  &work_zero_task(),
+      &ready_check_task(),    &cut_task(),
+      &measure_cut_task(),    &certificate_record_task(),
   };
   return tasks;
 }

@@ -51,6 +51,7 @@ std::vector<Entry> build_entries(const MachineSetup& before, const MachineSetup&
   return entries;
 }
 
+// Heads are measured on a sheet of their own: a build says what they are.
 void keep_build(Book& book, const MachineSetup& build, const std::string& time, const std::string& words) {
   const MachineSetup before = book.machine;
   MachineSetup kept = build;
@@ -65,6 +66,21 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
   }
   kept.safe_height = book.machine.safe_height;
   kept.setting_names = book.machine.setting_names;
+  const bool same_first =
+      !kept.heads.empty() && !before.heads.empty() && kept.heads.front().name == before.heads.front().name;
+  for (Head& head : kept.heads) {
+    if (!same_first || &head == &kept.heads.front()) head.place.reset();  // it was against another
+    if (const Head* measured = before.head(head.name); measured && measured->kind == head.kind) {
+      if (same_first && &head != &kept.heads.front()) head.place = measured->place;
+      head.trailing_mm = measured->trailing_mm;
+      head.U_trailing_mm = measured->U_trailing_mm;
+      head.blade = measured->blade;
+      head.focus_z_mm = measured->focus_z_mm;
+      head.U_focus_mm = measured->U_focus_mm;
+      head.kerf_mm = measured->kerf_mm;
+      head.U_kerf_mm = measured->U_kerf_mm;
+    }
+  }
   book.machine = std::move(kept);
   book.build_worksheet.reset();
   auto entries = build_entries(before, book.machine);

@@ -29,11 +29,11 @@ int rank(Standing standing) {
   return standing == Standing::failed ? 2 : standing == Standing::out_of_date ? 1 : 0;
 }
 
-bool said_to_have_failed(const Entry& entry) {
+bool said_to_be(const Entry& entry, const char* what) {
   const nlohmann::json& result = entry.result.get();
   if (!result.is_object()) return false;
-  const auto failed = result.find("failed");
-  return failed != result.end() && failed->is_boolean() && failed->get<bool>();
+  const auto said = result.find(what);
+  return said != result.end() && said->is_boolean() && said->get<bool>();
 }
 
 }  // namespace
@@ -87,11 +87,12 @@ SheetStanding Standings::of(std::string_view sheet, std::optional<Axis> only) co
   std::set<std::string, std::less<>> subjects;  // whose newest entry was met
   std::array<bool, axis_count> met{};
   const auto take = [&](std::size_t at, const Entry& entry, const std::optional<std::size_t>& cause) {
-    const Standing standing = said_to_have_failed(entry) ? Standing::failed
-                              : cause                    ? Standing::out_of_date
-                                                         : Standing::current;
+    const bool lapsed = said_to_be(entry, "lapsed");  // what it was about is not there any more as it was
+    const Standing standing = said_to_be(entry, "failed") ? Standing::failed
+                              : cause || lapsed           ? Standing::out_of_date
+                                                          : Standing::current;
     if (result.entry && rank(standing) <= rank(result.standing)) return;
-    result = {standing, at, standing == Standing::out_of_date ? cause : std::nullopt};
+    result = {standing, at, standing == Standing::out_of_date ? (lapsed ? at : cause) : std::nullopt};
   };
   for (const Fact& fact : facts_) {
     const bool all_changed = changed_any && changed[0] && changed[1] && changed[2];

@@ -25,6 +25,7 @@ std::vector<const Task*> downstream(std::string_view id, const Tasks& tasks = al
 
 /// Standing of one task: of the worst of its axes, failed before out of date before current; with `axis`, of what was
 /// found of that one.
+/// Whose newest entry says that it has lapsed (a head was taken off) is out of date by that entry itself.
 /// An entry counts unless a later one withdraws it; an entry changes something where as_found differs from as_left; a
 /// change of one axis touches what was found of that axis, and what was found of the machine as a whole.
 SheetStanding standing_of(const Book& book, std::string_view task, std::optional<Axis> axis = {});

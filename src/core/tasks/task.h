@@ -37,6 +37,7 @@ struct BudgetShare {
   std::optional<OffBy> off{};          ///< of the usual part; none: never measured
   std::optional<std::size_t> entry{};  ///< the history entry it comes from
   int tool = 0;                        ///< where it is a tool's: its number
+  std::string subject{};               ///< where it is another thing's: its name
   Spoils spoils = Spoils::other;
 };
 /// What a task is asked the budget of.
@@ -45,7 +46,7 @@ struct BudgetQuestion {
   int tool = 0;  ///< in the spindle; 0: not known
 };
 
-enum class CertifiedUnit { length, steps_per_mm, mm_per_m, mrad };
+enum class CertifiedUnit { length, steps_per_mm, mm_per_m, mrad, gauge };
 
 /// A quantity that the certificate tells, and where it stands in the task's entries.
 struct CertifiedLine {

@@ -1,16 +1,13 @@
 #pragma once
 // One way of finding lost motion, with its drawing, its readings and what they say.
 #include "app/session/session.h"
+#include "app/sheets/page_finding.h"
 #include "core/book/book.h"
 
 namespace ypsi::app {
 
 /// What a page has found, for the sheet's right column.
-struct LostMotionFinding {
-  QString lead, figure, spread, verdict, text;
-  bool can_keep = false;
-  QString second{};  ///< words of a second act; empty: none
-};
+using LostMotionFinding = PageFinding;
 
 class LostMotionPage : public QWidget {
   Q_OBJECT

@@ -150,8 +150,7 @@ void Checker::stock() {
     // Straight up it leaves by the way that it came.
     if (!is_cut(w.motion)) return upright && w.to.z > w.from.z ? Asks::nothing : Asks::rapid;
     if (upright)
-      return w.to.z < w.from.z && tool && tool->max_plunge > 0 &&
-                     static_cast<double>(w.motion.feed) > tool->max_plunge * 1.001
+      return w.to.z < w.from.z && tool && tool->max_plunge > 0 && program_.feed_of(w.motion) > tool->max_plunge * 1.001
                  ? Asks::plunge
                  : Asks::nothing;
     return tool && tool->diameter > 0 && top_ - low > pass_diameters * tool->diameter + grace_mm ? Asks::pass
@@ -218,8 +217,7 @@ void Checker::stock() {
       if (is_cut(w.motion)) stock.cut(a, b, w.hangs.shape);
     });
     if (asked == Asks::rapid && deepest > in_stock_mm) through.take(deepest, where, w.motion.line);
-    if (asked == Asks::plunge && deepest > in_stock_mm)
-      plunge.take(static_cast<double>(w.motion.feed), where, w.motion.line);
+    if (asked == Asks::plunge && deepest > in_stock_mm) plunge.take(program_.feed_of(w.motion), where, w.motion.line);
     if (asked == Asks::pass && deepest > pass_diameters * 2 * w.hangs.radius + in_stock_mm)
       pass.take(deepest / (2 * w.hangs.radius), where, w.motion.line);
   }

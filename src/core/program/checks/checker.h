@@ -58,13 +58,18 @@ class Checker {
     std::vector<HangingPart> parts;
     std::vector<ToolRing> shape;
   };
-  const Hanging& hanging(const Motion& m) {
-    const int n = m.tool != 0 ? m.tool : setting_.tool;
+  const Hanging& hanging(std::size_t motion) {
+    const int n = tool_of(motion);
     if (last_ && last_->number == n) return *last_;
     last_ = &hanging_of(n);
     return *last_;
   }
   const Hanging& hanging_of(int number);
+  /// By the program, or the one that is in now.
+  int tool_of(std::size_t motion) const {
+    const int named = program_.tool_of(motion);
+    return named != 0 ? named : setting_.tool;
+  }
 
   /// A motion as its tool's tip goes.
   struct Way {
@@ -74,7 +79,7 @@ class Checker {
   };
   Way way(std::size_t i) {
     const Motion& m = program_.motions[i];
-    const Hanging& hangs = hanging(m);
+    const Hanging& hangs = hanging(i);
     Way w{m, program_.begin_of(i), m.end, hangs};
     w.from.z -= hangs.drop;
     w.to.z -= hangs.drop;
@@ -86,7 +91,7 @@ class Checker {
   /// A box that it does not leave; quick, and of an arc its whole circle's.
   Extents around(const Way& w) const {
     if (is_arc(w.motion)) {
-      Extents all = around_arc(named_start(w), w.motion, program_.arcs[w.motion.arc]);
+      Extents all = around_arc(named_start(w), w.motion, program_.arc_of(w.motion));
       all.low.z -= w.hangs.drop;
       all.high.z -= w.hangs.drop;
       return all;
@@ -95,14 +100,14 @@ class Checker {
             {std::max(w.from.x, w.to.x), std::max(w.from.y, w.to.y), std::max(w.from.z, w.to.z)}};
   }
   double lowest(const Way& w) const {
-    return is_arc(w.motion) && program_.arcs[w.motion.arc].plane != Plane::xy ? extents_of(w).low.z
-                                                                              : std::min(w.from.z, w.to.z);
+    return is_arc(w.motion) && program_.arc_of(w.motion).plane != Plane::xy ? extents_of(w).low.z
+                                                                            : std::min(w.from.z, w.to.z);
   }
   /// Straight pieces of a motion: itself, or chords of an arc within so much of it.
   template <class Visit>
   void pieces(const Way& w, Visit visit, double within = chord_mm) const {
     if (!is_arc(w.motion)) return visit(w.from, w.to);
-    const ArcWay arc = arc_way(named_start(w), w.motion, program_.arcs[w.motion.arc]);
+    const ArcWay arc = arc_way(named_start(w), w.motion, program_.arc_of(w.motion));
     const int n = arc.chords(within);
     WorkPosition before = w.from;
     for (int k = 1; k <= n; ++k) {
@@ -136,6 +141,7 @@ class Checker {
   // where.cpp: where it goes
   void zero_and_limits();
   void extents();
+  void past_edge(const Way& w, const Extents& reach);
   void units();
   void z_reference();
   void stock_edges();
@@ -143,8 +149,9 @@ class Checker {
 
   // tools.cpp: what it cuts with, how fast and how long
   void tools();
-  void spoken();
+  void spoken(const std::map<int, std::uint32_t>& used);  ///< tools that cut, with the first line
   void lengths();
+  bool rests(const Tool* tool) const;
   void spindle();
   void say_speed(const Event& e, double speed);
   void feeds();
@@ -189,6 +196,7 @@ class Checker {
   const Hanging* last_ = nullptr;
   std::set<std::size_t> probing_;             ///< motions that search with the probe
   Extents tip_cut_;                           ///< of cutting moves, the tip's alone
+  std::map<int, Hit> past_edges_;             ///< by tool, how deep it went where its edges do not reach
   std::array<std::uint32_t, 4> edge_line_{};  ///< that reach farthest to the left, right, front and back
   double top_ = 0;
   double tallest_ = 0;  ///< of stock and clamps

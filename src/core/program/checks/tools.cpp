@@ -10,8 +10,8 @@ constexpr double rubs_mm_min = 10, rubs_mm_a_tooth = 0.0005;
 
 void Checker::tools() {
   std::map<int, std::uint32_t> used;  // by number, the first line
-  for (const Motion& m : program_.motions)
-    if (is_cut(m)) used.emplace(hanging(m).number, m.line);
+  for (std::size_t i = 0; i < program_.motions.size(); ++i)
+    if (is_cut(program_.motions[i])) used.try_emplace(tool_of(i), program_.motions[i].line);
   for (const auto& [n, line] : used) {
     const Tool* tool = book_.tool(n);
     if (n == 0) {
@@ -27,21 +27,18 @@ void Checker::tools() {
           fmt::format("The diameter of T{} is not known: {} is taken for it.", n, len(usual_cutter_mm)), line);
     }
   }
-  spoken();
+  spoken(used);
 }
 
 /// What comments, and the file's name, say of the tools against the book.
-void Checker::spoken() {
+void Checker::spoken(const std::map<int, std::uint32_t>& used) {
   const int only = std::any_of(program_.events.begin(), program_.events.end(),
                                [](const Event& e) { return e.kind == EventKind::tool_change; })
                        ? 0
                        : setting_.tool;
   for (const SpokenTool& said : spoken_tools(program_, setting_.file_name, only)) {
     const Tool* tool = book_.tool(said.number);
-    const bool cuts = std::any_of(program_.motions.begin(), program_.motions.end(), [&](const Motion& m) {
-      return is_cut(m) && (m.tool != 0 ? m.tool : setting_.tool) == said.number;
-    });
-    if (!tool || !cuts || !(tool->diameter > 0)) continue;
+    if (!tool || !used.contains(said.number) || !(tool->diameter > 0)) continue;
     const double off = std::fabs(said.diameter - tool->diameter);
     const double same = std::max(diameter_differs_mm, diameter_differs_ratio * said.diameter);
     const Tool* other = book_.tool(said.or_number);
@@ -99,7 +96,7 @@ void Checker::lengths() {
       }
     }
     // Lifts before G43 are made without it, and are judged where the tip then is.
-    const int n = hanging(m).number;
+    const int n = tool_of(i);
     if (!is_cut(m) || n == 0 || (length_of < 0 && !drop_.any()) || n == length_of || !seen.emplace(n, length_of).second)
       continue;
     const auto own = length_against_reference(book_, n);
@@ -119,6 +116,14 @@ void Checker::lengths() {
   }
 }
 
+/// Whether it cuts while the spindle stands: a knife, a pen, a scribe.
+bool Checker::rests(const Tool* tool) const {
+  const auto& heads = book_.machine.heads;
+  if (heads.empty()) return false;
+  const Head* head = tool && !tool->head.empty() ? book_.machine.head(tool->head) : &heads.front();
+  return head && !needs_spindle(head->kind);
+}
+
 void Checker::spindle() {
   bool on = false;
   std::set<double> told;
@@ -135,7 +140,7 @@ void Checker::spindle() {
     if (i == program_.motions.size()) break;
     if (on || off_told || !has_stock_ || !is_cut(program_.motions[i]) || probing_.contains(i)) continue;
     const Way w = way(i);
-    if (std::min(w.from.z, w.to.z) >= top_) continue;
+    if (std::min(w.from.z, w.to.z) >= top_ || rests(w.hangs.tool)) continue;
     off_told = true;
     add("spindle_off", Weight::stops,
         "The spindle is off at this cut. The program needs M3 and a speed before it, or the cutter breaks.",
@@ -171,8 +176,8 @@ void Checker::feeds() {
     for (; event < program_.events.size() && program_.events[event].before <= i; ++event)
       if (program_.events[event].kind == EventKind::spindle_on) rpm = std::fabs(program_.events[event].value);
     if (!is_cut(m) || probing_.contains(i)) continue;
-    const auto feed = static_cast<double>(m.feed);
-    const Hanging& hangs = hanging(m);
+    const auto feed = program_.feed_of(m);
+    const Hanging& hangs = hanging(i);
     const double a_tooth = rpm > 0 ? feed / rpm / std::max(hangs.tool ? hangs.tool->flutes : 1, 1) : 1;
     const bool low = feed < rubs_mm_min || a_tooth < rubs_mm_a_tooth;
     if (feed <= slowest_rate && (!low || low_told)) continue;
@@ -212,14 +217,14 @@ void Checker::times() {
   if (setting_.end_s.size() != program_.motions.size() || setting_.end_s.empty()) return;
   std::map<int, double> by_tool;
   float before = 0, begun = 0;
-  int tool = program_.motions.front().tool;
+  int tool = program_.tool_of(0);
   const auto take = [&](int next) {
     by_tool[tool] += static_cast<double>(before - begun);
     begun = before;
     tool = next;
   };
   for (std::size_t i = 0; i < program_.motions.size(); ++i) {
-    if (program_.motions[i].tool != tool) take(program_.motions[i].tool);
+    if (const int now = program_.tool_of(i); now != tool) take(now);
     before = setting_.end_s[i];
   }
   take(tool);

@@ -37,7 +37,7 @@ void Checker::zero_and_limits() {
       WorkPosition where = m.end;
       bool out = where[a] < low || where[a] > high;
       if (is_arc(m)) {
-        const ArcWay arc = arc_way(program_.begin_of(i), m, program_.arcs[m.arc]);
+        const ArcWay arc = arc_way(program_.begin_of(i), m, program_.arc_of(m));
         Extents reach;
         include_arc(reach, arc);
         if (!reach.empty() && (reach.low[a] < low || reach.high[a] > high)) {
@@ -47,7 +47,7 @@ void Checker::zero_and_limits() {
         }
       }
       if (!out) continue;
-      where.z -= drop_.of(m);
+      where.z -= drop_.of(program_, i);
       add("limit", Weight::stops,
           fmt::format("{} would go {} beyond the machine's limit at {}. Move work zero or the stock, or make the "
                       "program smaller.",
@@ -65,13 +65,26 @@ Extents Checker::extents_of(const Way& w) const {
   reach.include(w.to.x, w.to.y, w.to.z);
   if (is_arc(w.motion)) {
     Extents bulge;
-    include_arc(bulge, arc_way(named_start(w), w.motion, program_.arcs[w.motion.arc]));
+    include_arc(bulge, arc_way(named_start(w), w.motion, program_.arc_of(w.motion)));
     if (!bulge.empty()) {
       reach.include(bulge.low.x, bulge.low.y, bulge.low.z - w.hangs.drop);
       reach.include(bulge.high.x, bulge.high.y, bulge.high.z - w.hangs.drop);
     }
   }
   return reach;
+}
+
+/// A shank has no edges: below the stock's top it rubs on the walls.
+void Checker::past_edge(const Way& w, const Extents& reach) {
+  const Tool* tool = w.hangs.tool;
+  if (!tool || !(tool->edge_length > 0) || top_ - reach.low.z <= tool->edge_length + grace_mm) return;
+  const auto& corner = book_.job.stock_corner;
+  const auto& size = book_.job.stock_size;
+  const double r = w.hangs.radius;
+  if (has_stock_ && (reach.high.x < corner[0] - r || reach.low.x > corner[0] + size[0] + r ||
+                     reach.high.y < corner[1] - r || reach.low.y > corner[1] + size[1] + r))
+    return;
+  past_edges_[w.hangs.number].take(top_ - reach.low.z, w.to, w.motion.line);
 }
 
 void Checker::extents() {
@@ -88,6 +101,7 @@ void Checker::extents() {
     }
     if (all.low.z >= top_) continue;
     cuts_ = true;
+    past_edge(w, all);
     // As wide as it is where it meets the stock's top.
     const double r = w.hangs.tool ? radius_at(*w.hangs.tool, top_ - all.low.z) : w.hangs.radius;
     if (out_.cut.low.x <= all.low.x - r && out_.cut.high.x >= all.high.x + r && out_.cut.low.y <= all.low.y - r &&
@@ -120,6 +134,12 @@ void Checker::extents() {
         first->line, first->end);
     return;
   }
+  for (const auto& [n, hit] : past_edges_)
+    add("edge_short", Weight::warns,
+        fmt::format("T{} goes {} below the stock's top, and its cutting edges are {} long: above them the shank rubs, "
+                    "unless it was cut wider there. Take a longer cutter.",
+                    n, len(hit.depth), len(book_.tool(n)->edge_length)),
+        hit.line, hit.at);
   const Extents& cut = out_.cut;
   add("extents_cut", Weight::informs,
       fmt::format("With the tool's radius it cuts from X {} to {}, Y {} to {}, down to Z {} ({}).", bare(cut.low.x),
@@ -146,13 +166,13 @@ void Checker::units() {
     const Motion& m = program_.motions[i];
     if (!is_cut(m)) continue;
     const WorkPosition from = program_.begin_of(i);
-    if (std::min(from.z, m.end.z) - drop_.of(m) >= top_) continue;
+    if (std::min(from.z, m.end.z) - drop_.of(program_, i) >= top_) continue;
     if (first == 0) first = m.line;
     reach.include(from.x, from.y, 0);
     reach.include(m.end.x, m.end.y, 0);
     const double dx = m.end.x - from.x, dy = m.end.y - from.y;
-    length += is_arc(m) ? arc_way(from, m, program_.arcs[m.arc]).length() : std::sqrt(dx * dx + dy * dy);
-    if (m.end.z == from.z) slowest = std::min(slowest, static_cast<double>(m.feed));
+    length += is_arc(m) ? arc_way(from, m, program_.arc_of(m)).length() : std::sqrt(dx * dx + dy * dy);
+    if (m.end.z == from.z) slowest = std::min(slowest, program_.feed_of(m));
   }
   if (reach.empty()) return;
   const double largest = std::max(reach.high.x - reach.low.x, reach.high.y - reach.low.y);

@@ -1,0 +1,179 @@
+#include "app/sheets/heads/carriage_drawing.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "app/drawing/draft.h"
+#include "app/to_q.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr double head_px = 13, small_px = 8, edge_px = 74, open_row_px = 28;
+
+/// 1, 2 or 5 times a power of ten, not above `most`.
+double round_factor(double most) {
+  const double power = std::pow(10, std::floor(std::log10(std::max(most, 1e-9))));
+  for (const double step : {5.0, 2.0})
+    if (step * power <= most) return step * power;
+  return power;
+}
+
+}  // namespace
+
+QString head_words(HeadKind kind) {
+  switch (kind) {
+    case HeadKind::spindle:
+      return CarriageDrawing::tr("spindle");
+    case HeadKind::pointer:
+      return CarriageDrawing::tr("pointer");
+    case HeadKind::beam:
+      return CarriageDrawing::tr("beam");
+    case HeadKind::drag_knife:
+      return CarriageDrawing::tr("drag knife");
+    case HeadKind::turned_knife:
+      return CarriageDrawing::tr("turned knife");
+    case HeadKind::wheel:
+      return CarriageDrawing::tr("wheel");
+    case HeadKind::creaser:
+      return CarriageDrawing::tr("creaser");
+    case HeadKind::pen:
+      return CarriageDrawing::tr("pen");
+    case HeadKind::scribe:
+      return CarriageDrawing::tr("scribe");
+  }
+  return {};
+}
+
+QString signed_length(double mm, LengthUnit unit) {
+  return to_q(format_signed(in_unit(mm, unit), unit == LengthUnit::inch ? 3 : 2));
+}
+
+CarriageDrawing::CarriageDrawing(QWidget* parent) : QWidget(parent) {
+  setObjectName("carriage-drawing");
+  setAccessibleName(tr("The carriage from above with its heads"));
+  setMinimumHeight(128);
+}
+
+void CarriageDrawing::show(const std::vector<Head>& heads, std::size_t shown, std::optional<HeadPlace> found,
+                           LengthUnit unit) {
+  heads_ = heads;
+  shown_ = shown;
+  found_ = found;
+  unit_ = unit;
+  QStringList words;
+  for (std::size_t i = 0; i < heads.size(); ++i)
+    words << (i == 0           ? tr("%1: the one that the machine counts for").arg(to_q(heads[i].name))
+              : heads[i].place ? tr("%1 at %2 %3")
+                                     .arg(to_q(heads[i].name))
+                                     .arg(heads[i].place->x_mm.mm, 0, 'f', 2)
+                                     .arg(heads[i].place->y_mm.mm, 0, 'f', 2)
+                               : tr("%1: not measured").arg(to_q(heads[i].name)));
+  setAccessibleDescription(words.join("; "));
+  update();
+}
+
+void CarriageDrawing::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const QRectF plate(14, 8, width() - 28.0, height() - 16.0);
+  draft.box(plate, theme().ink, theme().paper, 1.4);
+  if (heads_.empty()) {
+    draft.text(plate.center(), tr("no heads in the build yet"), theme().second_ink, 12, false, Qt::AlignHCenter);
+    return;
+  }
+  const auto place_of = [&](std::size_t i) { return i == shown_ && found_ ? found_ : heads_[i].place; };
+  double left = 0, right = 0, down = 0, up = 0;
+  for (std::size_t i = 1; i < heads_.size(); ++i)
+    if (const auto p = place_of(i)) {
+      left = std::min(left, p->x_mm.mm);
+      right = std::max(right, p->x_mm.mm);
+      down = std::min(down, p->y_mm.mm);
+      up = std::max(up, p->y_mm.mm);
+    }
+  const bool open = std::any_of(heads_.begin() + 1, heads_.end(),
+                                [&](const Head& h) { return !place_of(static_cast<std::size_t>(&h - heads_.data())); });
+  const QRectF room = plate.adjusted(edge_px, 20, -edge_px, open ? -46 - open_row_px : -46);
+  const double scale =
+      std::min(room.width() / std::max(right - left, 40.0), std::max(room.height(), 8.0) / std::max(up - down, 16.0));
+  const auto at = [&](double x, double y) {
+    return QPointF(room.center().x() + (x - (left + right) / 2) * scale,
+                   room.center().y() - (y - (down + up) / 2) * scale);
+  };
+  double open_x = plate.left() + 12;
+  const double open_y = plate.bottom() - open_row_px / 2.0;
+  if (open) {
+    const QString words = tr("not measured:");
+    draft.text({open_x, open_y + 4}, words, theme().second_ink, 11);
+    open_x += QFontMetricsF(text_font(11)).horizontalAdvance(words) + 16;
+  }
+  for (std::size_t i = 0; i < heads_.size(); ++i) {
+    const Head& h = heads_[i];
+    const auto p = i == 0 ? std::optional(HeadPlace{}) : place_of(i);
+    const double r = p ? head_px : small_px;
+    const QPointF c = p ? at(p->x_mm, p->y_mm) : QPointF(open_x, open_y);
+    const QColor colour = i == shown_ && p ? theme().teal : p ? theme().ink : theme().second_ink;
+    painter.setPen(QPen(colour, i == shown_ ? 2.4 : 1.6, p ? Qt::SolidLine : Qt::DashLine));
+    painter.setBrush(i == shown_ ? theme().teal_soft : theme().sheet);
+    painter.drawEllipse(c, r, r);
+    painter.setBrush(Qt::NoBrush);
+    draft.line(c - QPointF(r / 2, 0), c + QPointF(r / 2, 0), colour);
+    draft.line(c - QPointF(0, r / 2), c + QPointF(0, r / 2), colour);
+    const QString name = h.name.empty() ? head_words(h.kind) : to_q(h.name);
+    if (!p) {
+      draft.text(c + QPointF(r + 5, 4), name, colour, 11, i == shown_);
+      open_x += 2 * r + 22 + QFontMetricsF(text_font(11, true)).horizontalAdvance(name);
+      continue;
+    }
+    draft.text(c + QPointF(0, head_px + 14), name, colour, 12, true, Qt::AlignHCenter);
+    const QString what =
+        i == 0 ? tr("the machine counts for it") : signed_length(p->x_mm, unit_) + "  " + signed_length(p->y_mm, unit_);
+    draft.text(c + QPointF(0, head_px + 28), what, i == shown_ ? theme().teal : theme().second_ink, 11, false,
+               Qt::AlignHCenter);
+  }
+}
+
+LeftOverDrawing::LeftOverDrawing(QWidget* parent) : QWidget(parent) {
+  setObjectName("left-over-drawing");
+  setAccessibleName(tr("Where the marks lie and what is left over at each"));
+  setMinimumSize(150, 90);
+}
+
+void LeftOverDrawing::show(std::vector<At> marks) {
+  marks_ = std::move(marks);
+  update();
+}
+
+void LeftOverDrawing::paintEvent(QPaintEvent*) {
+  QPainter painter(this);
+  Draft draft(painter);
+  const QRectF bed(8, 22, width() - 16.0, height() - 30.0);
+  draft.box(bed, theme().ink, theme().stock, 1.2);
+  if (marks_.empty()) {
+    draft.text(bed.center(), tr("no mark yet"), theme().ink, 12, false, Qt::AlignHCenter);
+    return;
+  }
+  double x0 = 1e9, x1 = -1e9, y0 = 1e9, y1 = -1e9, most = 0;
+  for (const At& m : marks_) {
+    x0 = std::min(x0, m.x);
+    x1 = std::max(x1, m.x);
+    y0 = std::min(y0, m.y);
+    y1 = std::max(y1, m.y);
+    if (m.told) most = std::max(most, std::hypot(m.left_x, m.left_y));
+  }
+  const QRectF room = bed.adjusted(26, 22, -26, -18);
+  const double scale = std::min(room.width() / std::max(x1 - x0, 1.0), room.height() / std::max(y1 - y0, 1.0));
+  constexpr double longest_px = 24;
+  const double factor = most > 0 ? round_factor(longest_px / (most * scale)) : 0;
+  if (factor > 0) draft.text({8, 14}, tr("what is left over, %1 times as large").arg(factor), theme().second_ink, 11);
+  for (const At& m : marks_) {
+    const QPointF c(room.center().x() + (m.x - (x0 + x1) / 2) * scale,
+                    room.center().y() - (m.y - (y0 + y1) / 2) * scale);
+    draft.line(c - QPointF(5, 0), c + QPointF(5, 0), theme().ink, 1.2);
+    draft.line(c - QPointF(0, 5), c + QPointF(0, 5), theme().ink, 1.2);
+    draft.text(c + QPointF(9, -6), m.name, theme().ink, 12, true);
+    if (m.told) draft.line(c, c + QPointF(m.left_x, -m.left_y) * factor * scale, theme().red, 2);
+  }
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,454 @@
+#include "app/sheets/trials_sheet.h"
+
+#include <QFileDialog>
+#include <QLineEdit>
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/book_editor.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/text_file.h"
+#include "app/sheets/heads/carriage_drawing.h"
+#include "app/sheets/trials/trial_curve.h"
+#include "app/to_q.h"
+#include "core/procedures/bench.h"
+#include "core/program/head_lines.h"
+
+namespace ypsi::app {
+namespace {
+
+constexpr double cut_mm = 30, apart_mm = 8;
+constexpr int chip_edges_px = 18;
+constexpr int ladder = 8;  // cuts of a program
+
+QString level_text(double level) {
+  return QString::number(level, 'g', 5);
+}
+
+}  // namespace
+
+TrialsSheet::TrialsSheet(Session& session)
+    : Sheet(session, trials_task(), tr("Find what cuts through and spares what lies below.")) {
+  heads_row_ = new QHBoxLayout;
+  title_row()->addLayout(heads_row_);
+  auto* card = make_card();
+  auto* column = new QVBoxLayout(card);
+  column->setContentsMargins(16, 10, 16, 10);
+  column->setSpacing(7);
+  column->addWidget(make_label("trials-caption", "caption", tr("Short cuts, each lifted and looked at"), card));
+  curve_ = new TrialCurve(card);
+  column->addWidget(curve_, 1);
+
+  auto* settings = new QHBoxLayout;
+  settings->addWidget(make_label("word", "small", tr("Material"), card));
+  material_ = new QComboBox(card);
+  material_->setObjectName("trial-material");
+  material_->setAccessibleName(tr("Material that is cut"));
+  material_->setEditable(true);
+  material_->setInsertPolicy(QComboBox::NoInsert);
+  material_->setMinimumWidth(150);
+  material_->lineEdit()->setObjectName("trial-material-name");
+  material_->lineEdit()->setAccessibleName(material_->accessibleName());
+  settings->addWidget(material_, 1);
+  tool_ = new QComboBox(card);
+  tool_->setObjectName("trial-tool");
+  tool_->setAccessibleName(tr("Blade or tool"));
+  tool_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+  settings->addWidget(tool_);
+  column->addLayout(settings);
+  auto* levels = new QHBoxLayout;
+  low_ = add_field(levels, "trial-low", tr("From"), tr("Lowest level to look at"), 3, session, card).field;
+  high_ = add_field(levels, "trial-high", tr("to"), tr("Highest level to look at"), 3, session, card).field;
+  step_ = add_field(levels, "trial-step", tr("by"), tr("Finest that can be set; 0: any"), 3, session, card).field;
+  for (LengthField* f : {low_, high_, step_}) {
+    f->set_unit(LengthUnit::none);
+    f->set_decimals(2);
+    f->setFixedWidth(62);
+  }
+
+  auto* looks = new QHBoxLayout;
+  cut_words_ = make_label("trial-cut", "strong", "", card);
+  cut_words_->setWordWrap(false);
+  levels->addSpacing(10);
+  levels->addWidget(cut_words_);
+  level_ = new LengthField("trial-level", tr("Level of this cut"), card);
+  level_->set_unit(LengthUnit::none);
+  level_->set_decimals(2);
+  level_->setFixedWidth(72);
+  levels->addWidget(level_);
+  levels->addStretch();
+  column->addLayout(levels);
+  auto* through = new QButtonGroup(this);
+  through->setExclusive(true);
+  through_ =
+      make_chip("trial-through", tr("All through"), tr("This cut went through over its whole length"), card, through);
+  not_through_ = make_chip("trial-not-through", tr("Not through"), tr("Somewhere it did not"), card, through);
+  auto* below = new QButtonGroup(this);
+  below->setExclusive(true);
+  spared_ = make_chip("trial-spared", tr("Spared below"), tr("What lies below is as it was"), card, below);
+  marked_ = make_chip("trial-marked", tr("Marked below"), tr("What lies below was cut or marked"), card, below);
+  looks->addWidget(through_);
+  looks->addWidget(not_through_);
+  looks->addSpacing(6);
+  looks->addWidget(spared_);
+  looks->addWidget(marked_);
+  looks->addStretch();
+  column->addLayout(looks);
+
+  next_ = make_label("trial-next", "task", "", card);
+  column->addWidget(next_);
+  auto* acts = new QHBoxLayout;
+  take_ = add_act(
+      acts, "trial-take", tr("Take this look"), tr("Keeps what you saw of this cut"), card, [this] { add_look(); },
+      true);
+  make_ = add_act(acts, "trial-make", tr("Make the cut"),
+                  tr("Cut and look at it as a person at the simulated machine would"), card, [this] { make_cut(); });
+  write_ = add_act(acts, "trial-write", tr("Write a ladder…"),
+                   tr("Cuts at rising levels as a program that stops before each"), card, [this] { write_program(); });
+  back_ = add_act(acts, "trial-back", tr("Take back"), tr("Takes the newest look out"), card, [this] { take_back(); });
+  acts->addStretch();
+  number_acts({take_, make_, write_, back_});
+  column->addLayout(acts);
+  wear_ = make_label("trial-wear", "small", "", card);
+  column->addWidget(wear_);
+  body()->addWidget(card, 1);
+
+  labels_.emplace(*finding(), "trials", tr("Looks of this one are put by"));
+  connect(labels_->keep(), &QPushButton::clicked, this, [this] { keep(); });
+  connect(labels_->second(), &QPushButton::clicked, this, [this] {
+    material_->setFocus();
+    material_->lineEdit()->selectAll();
+  });
+  connect(material_->lineEdit(), &QLineEdit::editingFinished, this, [this] {
+    const auto& s = session_.editor().book().trials_worksheet;
+    const QString material = material_->currentText().trimmed();
+    if (material.toStdString() != s.material) choose(material, s.head, s.tool);
+  });
+  connect(material_, &QComboBox::activated, this, [this] {
+    const auto& s = session_.editor().book().trials_worksheet;
+    choose(material_->currentText().trimmed(), s.head, s.tool);
+  });
+  connect(tool_, &QComboBox::activated, this, [this] {
+    const auto& s = session_.editor().book().trials_worksheet;
+    choose(to_q(s.material), s.head, tool_->currentData().toInt());
+  });
+  connect(low_, &LengthField::committed, this, [this](double v) { set_range(&TrialsWorksheet::low, v); });
+  connect(high_, &LengthField::committed, this, [this](double v) { set_range(&TrialsWorksheet::high, v); });
+  connect(step_, &LengthField::committed, this, [this](double v) { set_range(&TrialsWorksheet::step, v); });
+  for (QPushButton* chip : {through_, not_through_, spared_, marked_})
+    connect(chip, &QPushButton::clicked, this, [this] { refresh_status(); });
+  connect(level_, &LengthField::refused, this, [this](const QString& why) {
+    session_.notices().notify({NoticeLevel::attention, why, {}});
+  });
+}
+
+void TrialsSheet::change(const QString& text, const std::function<void(Book&)>& how) {
+  session_.editor().change_book(text, how, MachineFollows::no);
+}
+
+void TrialsSheet::choose(const QString& material, const std::string& head, int tool) {
+  const Head* now = trial_head(session_.editor().book());
+  const std::string of = head.empty() && now ? now->name : head;
+  change(tr("Choose what is tried"), [&](Book& b) { choose_trial(b, material.toStdString(), of, tool); });
+}
+
+void TrialsSheet::set_range(double TrialsWorksheet::*value, double to) {
+  const Book& book = session_.editor().book();
+  TrialsWorksheet s = book.trials_worksheet;
+  if (const auto range = trial_range(book); range && !(s.low < s.high)) {
+    s.low = range->low;
+    s.high = range->high;
+  }
+  s.*value = to;
+  if (!(s.step >= 0) || (s.low >= s.high && s.low != 0 && s.high != 0)) {
+    session_.notices().notify({NoticeLevel::attention,
+                               tr("The first level must be below the last, and the step not below zero; it was left as "
+                                  "it is."),
+                               {}});
+    return refresh();
+  }
+  change(tr("Say between which levels to look"), [&](Book& b) {
+    b.trials_worksheet.low = s.low;
+    b.trials_worksheet.high = s.high;
+    b.trials_worksheet.step = s.step;
+  });
+}
+
+std::optional<TrialFinding> TrialsSheet::found() const {
+  auto result = evaluate_trials(session_.editor().book());
+  if (!result) return std::nullopt;
+  return *result;
+}
+
+double TrialsSheet::level() const {
+  return level_->value().value_or(0);
+}
+
+void TrialsSheet::add_look() {
+  TrialLook look;
+  look.level = level();
+  look.through = through_->isChecked();
+  look.backing = marked_->isChecked() ? Backing::marked : spared_->isChecked() ? Backing::spared : Backing::not_looked;
+  if (const auto range = trial_range(session_.editor().book());
+      !range || look.level < range->low || look.level > range->high) {
+    session_.notices().notify(
+        {NoticeLevel::attention, tr("That level is not between the lowest and the highest; it was not taken."), {}});
+    return;
+  }
+  change(tr("Take a look"), [&](Book& b) { b.trials_worksheet.looks.push_back(look); });
+}
+
+void TrialsSheet::take_back() {
+  change(tr("Take a look back"), [](Book& b) {
+    if (!b.trials_worksheet.looks.empty()) b.trials_worksheet.looks.pop_back();
+  });
+}
+
+void TrialsSheet::make_cut() {
+  Bench* bench = session_.machine().bench();
+  const Head* head = trial_head(session_.editor().book());
+  if (!bench || !head) return;
+  const auto seen = bench->try_cut(head->name, level());
+  if (!seen) {
+    session_.machine().ask(tl::make_unexpected(seen.error()));
+    return;
+  }
+  (seen->through ? through_ : not_through_)->setChecked(true);
+  (seen->marked ? marked_ : spared_)->setChecked(true);
+  refresh_status();
+}
+
+void TrialsSheet::write_program() {
+  const Book& book = session_.editor().book();
+  const auto range = trial_range(book);
+  const Head* head = trial_head(book);
+  if (!range || !head) return;
+  const auto f = found();
+  // Around what is known: over the whole range at first, then over where it turns.
+  double low = range->low, high = range->high;
+  if (f && f->through && f->through->threshold && f->through->U_threshold) {
+    const double reach = std::max(2 * *f->through->U_threshold, 2 * f->through->sigma.value_or(0));
+    low = std::max(low, *f->through->threshold - reach);
+    high = std::min(high, *f->through->threshold + reach);
+  }
+  std::vector<double> levels;
+  for (int i = 0; i < ladder; ++i) {
+    double at = low + (high - low) * i / (ladder - 1);
+    if (range->step > 0) at = range->low + std::round((at - range->low) / range->step) * range->step;
+    if (levels.empty() || at > levels.back()) levels.push_back(at);
+  }
+  const auto index = static_cast<std::size_t>(head - book.machine.heads.data());
+  auto lines = trial_lines(index, levels, head->gauge, book.job.stock_corner[0] + apart_mm,
+                           book.job.stock_corner[1] + apart_mm, cut_mm, apart_mm);
+  HeadLinesSetting setting;
+  setting.title = tr("trial cuts, %1").arg(material_->currentText()).toStdString();
+  if (trial_kind(head->kind) == TrialKind::depth)
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+      lines[i].depth = levels[i];
+      lines[i].before.clear();
+    }
+  const auto program = head_lines_program(book, lines, setting);
+  if (!program) {
+    session_.machine().ask(tl::make_unexpected(program.error()));
+    return;
+  }
+  const QString path = QFileDialog::getSaveFileName(this, tr("Write a ladder"), "ladder.ngc", tr("G-code (*.ngc)"));
+  if (!path.isEmpty()) session_.machine().ask(write_file(path, program->text));
+}
+
+void TrialsSheet::keep() {
+  const auto f = found();
+  if (!f || !f->low) return;
+  change(tr("Keep a trial"), [&](Book& b) { keep_trials(b, *f, session_.editor().now().toStdString()); });
+}
+
+QString TrialsSheet::level_words() const {
+  const Head* head = trial_head(session_.editor().book());
+  if (!head) return {};
+  const QString gauge = to_q(head->gauge);
+  switch (trial_kind(head->kind)) {
+    case TrialKind::depth:
+      return gauge.isEmpty() ? tr("depth, mm") : tr("depth, %1").arg(gauge);
+    case TrialKind::power:
+      return gauge.isEmpty() ? tr("power") : tr("power, %1").arg(gauge);
+    case TrialKind::pressure:
+      break;
+  }
+  return gauge.isEmpty() ? tr("pressure, as the gauge is marked") : tr("pressure, %1").arg(gauge);
+}
+
+PageFinding TrialsSheet::finding_words() const {
+  const Book& book = session_.editor().book();
+  const TrialsWorksheet& s = book.trials_worksheet;
+  PageFinding f;
+  const QString material = s.material.empty() ? tr("a material without a name") : to_q(s.material);
+  const Head* head = trial_head(book);
+  f.lead = head ? tr("%1, %2").arg(material, to_q(head->name)) : material;
+  f.keep = tr("Keep for this material");
+  if (!s.material.empty()) f.second = tr("Another material");
+  const auto t = found();
+  const auto kept = s.material.empty() ? std::nullopt : setting_for(book, s.material, s.tool);
+  if (!t || (s.looks.empty() && !kept)) {
+    f.verdict = tr("○ Not tried yet");
+    f.text =
+        tr("Say between which levels the gauge can be set, then make a short cut, lift it and look: did it go "
+           "through over its whole length, and is what lies below marked? Each look tells where to try next.");
+    return f;
+  }
+  const auto one = [](double v) { return QString::number(v, 'f', 1); };
+  if (s.looks.empty() && kept && kept->low) {
+    f.figure = kept->high ? tr("%1 to %2").arg(one(*kept->low), one(*kept->high)) : tr("from %1").arg(one(*kept->low));
+    f.spread = tr("in the book, from %n look(s)", "", static_cast<int>(kept->looks.value_or(0)));
+    if (kept->set) f.verdict = tr("● Set %1").arg(level_text(*kept->set));
+    f.text = tr("Look again when the blade is another, the material of another make, or the cut fails.");
+    return f;
+  }
+  QStringList words;
+  if (t->low && t->high && *t->low < *t->high)
+    f.figure = tr("%1 to %2").arg(one(*t->low), one(*t->high));
+  else if (t->low)
+    f.figure = tr("from %1").arg(one(*t->low));
+  if (t->low)
+    f.spread = t->through && t->through->sigma ? tr("cuts through 99 times of 100, spares what lies below")
+                                               : tr("cuts through in every look so far");
+  switch (t->verdict) {
+    case TrialVerdict::nothing:
+      f.verdict = tr("○ Not told yet");
+      break;
+    case TrialVerdict::from:
+      f.verdict = t->set ? tr("● Set %1 or more").arg(level_text(*t->set)) : QString();
+      words << tr("Look below the cut as well: it tells how far up you may go.");
+      break;
+    case TrialVerdict::room:
+      f.verdict = t->set ? tr("● Set %1. There is room on both sides.").arg(level_text(*t->set)) : QString();
+      break;
+    case TrialVerdict::narrow:
+      f.verdict = t->set ? tr("◐ Set %1. There is little room.").arg(level_text(*t->set)) : QString();
+      words << tr(
+          "The room is less than what is not known of its ends: more looks tell it better, a fresh blade makes "
+          "it wider.");
+      break;
+    case TrialVerdict::no_room:
+      f.verdict = tr("⊗ There is nothing to set between");
+      words << tr(
+          "It marks what lies below before it surely cuts through: a fresh blade, a thicker mat, two passes, or "
+          "another blade.");
+      break;
+  }
+  if (t->through && t->through->threshold)
+    words << tr("Cuts through from %1 ±%2 (%n look(s)).", "", static_cast<int>(s.looks.size()))
+                 .arg(one(*t->through->threshold), one(t->through->U_threshold.value_or(0)));
+  if (t->backing && t->backing->threshold)
+    words << tr("Marks what lies below from %1 ±%2.")
+                 .arg(one(*t->backing->threshold), one(t->backing->U_threshold.value_or(0)));
+  if (t->through && !t->through->proven.empty()) {
+    const auto& best =
+        *std::min_element(t->through->proven.begin(), t->through->proven.end(),
+                          [](const auto& a, const auto& b) { return a.failures_below < b.failures_below; });
+    words << tr("A row of good cuts at %1 proves fewer than %2 failures of 100, not none: the curve tells more.")
+                 .arg(level_text(best.level))
+                 .arg(std::ceil(best.failures_below * 100), 0, 'f', 0);
+  }
+  f.can_keep = t->low.has_value() && !s.material.empty();
+  if (t->low && s.material.empty()) words << tr("Name the material to keep it.");
+  f.text = words.join("\n");
+  return f;
+}
+
+void TrialsSheet::show_heads() {
+  const Book& book = session_.editor().book();
+  const Head* chosen = trial_head(book);
+  std::size_t shown = 0;
+  for (const Head& h : book.machine.heads) {
+    if (h.kind == HeadKind::pointer || h.kind == HeadKind::spindle) continue;
+    if (shown == head_chips_.size()) {
+      auto* chip = make_chip(QString("trial-head-%1").arg(shown + 1), "", tr("The head that is tried"), this);
+      connect(chip, &QPushButton::clicked, this, [this, chip] {
+        const auto& s = session_.editor().book().trials_worksheet;
+        choose(to_q(s.material), chip->property("head").toString().toStdString(), 0);
+      });
+      heads_row_->addWidget(chip);
+      head_chips_.push_back(chip);
+    }
+    auto* chip = head_chips_[shown++];
+    chip->setProperty("head", to_q(h.name));
+    set_text(chip, to_q(h.name));
+    chip->setMinimumWidth(chip->fontMetrics().horizontalAdvance(chip->text()) + chip_edges_px);
+    chip->setChecked(chosen == &h);
+    chip->setVisible(true);
+  }
+  for (; shown < head_chips_.size(); ++shown) head_chips_[shown]->setVisible(false);
+}
+
+void TrialsSheet::refresh() {
+  const Book& book = session_.editor().book();
+  const TrialsWorksheet& s = book.trials_worksheet;
+  show_heads();
+  const QSignalBlocker quiet(material_), quiet_tool(tool_);
+  if (!material_->lineEdit()->hasFocus()) {
+    material_->clear();
+    for (const std::string& m : tried_materials(book)) material_->addItem(to_q(m));
+    for (const TrialsWorksheet& put_by : book.trials_put_by)
+      if (!put_by.material.empty() && material_->findText(to_q(put_by.material)) < 0)
+        material_->addItem(to_q(put_by.material));
+    material_->setCurrentText(to_q(s.material));
+  }
+  const Head* head = trial_head(book);
+  tool_->clear();
+  tool_->addItem(tr("no tool said"), 0);
+  for (const Tool& t : book.tools)
+    if (t.head.empty() || (head && t.head == head->name))
+      tool_->addItem(t.name.empty() ? tr("T%1").arg(t.number) : tr("T%1 %2").arg(t.number).arg(to_q(t.name)), t.number);
+  tool_->setCurrentIndex(std::max(0, tool_->findData(s.tool)));
+  const auto range = trial_range(book);
+  low_->show_value(range ? std::optional(range->low) : std::nullopt);
+  high_->show_value(range ? std::optional(range->high) : std::nullopt);
+  step_->show_value(s.step);
+  const auto f = found();
+  curve_->show(s, f, range, level_words());
+  if (f) level_->show_value(f->next.level);
+  for (auto* group : {through_->group(), spared_->group()}) {
+    group->setExclusive(false);
+    for (auto* b : group->buttons()) b->setChecked(false);
+    group->setExclusive(true);
+  }
+  labels_->show(finding_words(), session_.editor().read_only());
+  const QString what = head && trial_kind(head->kind) == TrialKind::depth   ? tr("This cut, depth")
+                       : head && trial_kind(head->kind) == TrialKind::power ? tr("This cut, power")
+                                                                            : tr("This cut");
+  set_text(cut_words_, what);
+  if (!f)
+    set_text(next_, tr("Say from which to which level to look."));
+  else if (f->next.at_end)
+    set_text(
+        next_,
+        tr("It does not turn within these levels: what you look for lies beyond %1.").arg(level_text(f->next.level)));
+  else if (f->next.enough)
+    set_text(next_, tr("This is told well; more cuts tell little."));
+  else
+    set_text(next_,
+             f->next_about_backing
+                 ? tr("Next: %1. It tells most about where marking begins.").arg(level_text(f->next.level))
+                 : tr("Next: %1. It tells most about where cutting through begins.").arg(level_text(f->next.level)));
+  const auto wear = wear_of(book, s);
+  if (wear && wear->grows && wear->metres_left)
+    set_text(wear_, tr("Wear: it needs %1 more with each 100 m. It meets its end after about %2 m more.")
+                        .arg(wear->per_metre * 100, 0, 'f', 2)
+                        .arg(*wear->metres_left, 0, 'f', 0));
+  else
+    set_text(wear_, wear ? tr("Wear: no more than can be told yet.")
+                         : tr("Wear is told from the same trial kept at two places of the blade's way."));
+  refresh_status();
+}
+
+void TrialsSheet::refresh_status() {
+  const bool writable = !session_.editor().read_only(), ranged = trial_range(session_.editor().book()).has_value();
+  take_->setEnabled(writable && ranged && (through_->isChecked() || not_through_->isChecked()));
+  back_->setEnabled(writable && !session_.editor().book().trials_worksheet.looks.empty());
+  make_->setVisible(session_.machine().bench() != nullptr);
+  make_->setEnabled(ranged && session_.machine().status().state != MachineState::offline);
+  write_->setEnabled(ranged);
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,45 @@
+#pragma once
+#include <QComboBox>
+
+#include "app/sheets/page_finding.h"
+#include "app/sheets/sheet.h"
+#include "core/tasks/trials.h"
+
+namespace ypsi::app {
+
+class TrialCurve;
+
+/// Short cuts at rising pressure, depth or power, looked at one by one; what to set lies between.
+class TrialsSheet : public Sheet {
+  Q_OBJECT
+ public:
+  explicit TrialsSheet(Session& session);
+  void refresh() override;
+  void refresh_status() override;
+
+ private:
+  void show_heads();
+  void choose(const QString& material, const std::string& head, int tool);
+  void set_range(double TrialsWorksheet::*value, double to);
+  void add_look();
+  void take_back();
+  void make_cut();
+  void write_program();
+  void keep();
+  void change(const QString& text, const std::function<void(Book&)>& how);
+  PageFinding finding_words() const;
+  QString level_words() const;  ///< "pressure at the gauge, bar"
+  std::optional<TrialFinding> found() const;
+  double level() const;  ///< of the cut in hand
+
+  TrialCurve* curve_;
+  std::vector<QPushButton*> head_chips_;
+  QHBoxLayout* heads_row_;
+  QComboBox *material_, *tool_;
+  LengthField *low_, *high_, *step_, *level_;
+  QLabel *cut_words_, *next_, *wear_;
+  QPushButton *through_, *not_through_, *spared_, *marked_, *take_, *back_, *make_, *write_;
+  std::optional<FindingLabels> labels_;
+};
+
+}  // namespace ypsi::app

@@ -1,0 +1,160 @@
+#include "core/program/head_lines.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/program/program_head.h"
+#include "core/program/read_setting.h"
+#include "core/program/reader.h"
+
+namespace ypsi {
+namespace {
+
+constexpr double farthest_line_mm = 1e5;
+
+class Writer {
+ public:
+  Writer(const Book& book, const HeadLinesSetting& setting) : book_(book), s_(setting) {
+    heads_ = book.machine.heads;
+    if (heads_.empty()) heads_.emplace_back().name = "spindle";
+    top_ = book.job.used().on_bed ? book.job.stock_size[2] : 0;
+  }
+
+  std::size_t head_count() const { return heads_.size(); }
+  const Head& head(std::size_t i) const { return heads_[i]; }
+
+  void begin() {
+    ProgramHead head;
+    head.remarks = {s_.title};
+    head.zero = book_.job.used().on_bed ? "on the bed" : "on the stock's top";
+    head.frame = book_.job.frame;
+    head.lift = top_ + std::max(s_.lift, tallest_clamp(book_, book_.job.used().on_bed) - top_ + over_clamps_mm);
+    head.rpm = s_.rpm;
+    head.spin_up_s = spin_up_of(book_.machine.spindle);
+    lift_ = head.lift;
+    text_ = program_head(head);
+  }
+
+  void line(const HeadLine& l) {
+    const Head& h = heads_[l.head];
+    if (chosen_ != l.head) {
+      switch_off();
+      chosen_ = l.head;
+      text_ += fmt::format("(head: {})\n", plain_words(h.name));
+    }
+    // S - place: where the first must stand so that this one is over it.
+    const double dx = h.place ? h.place->x_mm.mm : 0, dy = h.place ? h.place->y_mm.mm : 0;
+    text_ += fmt::format("G0 X{:.3f} Y{:.3f}\n", l.x0 - dx, l.y0 - dy);
+    if (!l.before.empty()) text_ += fmt::format("({})\nM0\n", plain_words(l.before));
+    if (h.lower.empty()) {
+      if (!h.on.empty()) text_ += h.on + "\n";
+      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", top_ - l.depth.value_or(s_.depth), s_.down);
+    } else {
+      text_ += h.lower + "\n" + fmt::format("G4 P{:g}\n", holder_dwell_s);
+      if (!h.on.empty()) text_ += h.on + "\n";
+    }
+    text_ += fmt::format("G1 X{:.3f} Y{:.3f} F{:.0f}\n", l.x1 - dx, l.y1 - dy, s_.feed);
+    if (!h.off.empty()) text_ += h.off + "\n";
+    if (h.lower.empty())
+      text_ += fmt::format("G0 Z{:.3f}\n", lift_);
+    else
+      text_ += h.raise + "\n" + fmt::format("G4 P{:g}\n", holder_dwell_s);
+  }
+
+  std::string end() {
+    switch_off();
+    if (s_.rpm > 0) text_ += "M5\n";
+    text_ += "M2\n";
+    return std::move(text_);
+  }
+
+ private:
+  void switch_off() { chosen_.reset(); }
+  /// A remark must not end in its middle.
+  static std::string plain_words(std::string words) {
+    std::erase_if(words, [](char c) { return c == '(' || c == ')' || c == '\n'; });
+    return words;
+  }
+
+  const Book& book_;
+  const HeadLinesSetting& s_;
+  std::vector<Head> heads_;
+  std::optional<std::size_t> chosen_;
+  double top_ = 0, lift_ = 5;
+  std::string text_;
+};
+
+}  // namespace
+
+Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
+                                       const HeadLinesSetting& setting) {
+  if (lines.empty()) return fail("too_few", "There is no line to cut.", "lines");
+  const struct {
+    double value;
+    const char* name;
+  } positive[] = {
+      {setting.depth, "depth"}, {setting.lift, "lift"}, {setting.feed, "feed"}, {setting.down, "feed down"}};
+  for (const auto& p : positive)
+    if (!(p.value > 0) || !std::isfinite(p.value))
+      return fail("out_of_range", fmt::format("The {} must be above zero.", p.name), p.name);
+  Writer writer(book, setting);
+  for (const HeadLine& l : lines) {
+    if (l.head >= writer.head_count()) return fail("out_of_range", "There is no such head on this machine.", "head");
+    const Head& h = writer.head(l.head);
+    if (l.head > 0 && !h.place && !setting.unmeasured_at_zero)
+      return fail("no_place",
+                  fmt::format("Where the {} stands against the {} was not measured yet; do that on the sheet Heads.",
+                              h.name, writer.head(0).name),
+                  "head");
+    if (!h.lower.empty() && h.raise.empty())
+      return fail("no_raise", fmt::format("The {} has a block that lowers it and none that raises it.", h.name),
+                  "head");
+    for (const double v : {l.x0, l.y0, l.x1, l.y1, l.depth.value_or(1)})
+      if (!(std::fabs(v) < farthest_line_mm)) return fail("out_of_range", "A line ends too far away.", "lines");
+  }
+  writer.begin();
+  for (const HeadLine& l : lines) writer.line(l);
+  HeadProgram out{writer.end(), {}};
+  auto read = read_program(out.text, read_setting(book));
+  if (!read) return tl::make_unexpected(read.error());
+  out.program = std::move(*read);
+  return out;
+}
+
+std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length) {
+  std::vector<HeadLine> lines;
+  for (const std::size_t head : {first, other}) {
+    lines.push_back({.head = head, .x0 = x - length / 2, .y0 = y, .x1 = x + length / 2, .y1 = y});
+    lines.push_back({.head = head, .x0 = x, .y0 = y - length / 2, .x1 = x, .y1 = y + length / 2});
+  }
+  return lines;
+}
+
+std::vector<HeadLine> trailing_lines(std::size_t head, double x, double y, double length) {
+  return {{.head = head, .x0 = x - length, .y0 = y, .x1 = x, .y1 = y},
+          {.head = head, .x0 = x + length, .y0 = y, .x1 = x, .y1 = y}};
+}
+
+std::vector<HeadLine> blade_lines(std::size_t head, double x, double y, double length) {
+  return {{.head = head, .x0 = x - length, .y0 = y, .x1 = x, .y1 = y},
+          {.head = head, .x0 = x + length, .y0 = y, .x1 = x, .y1 = y}};
+}
+
+std::vector<HeadLine> trial_lines(std::size_t head, const std::vector<double>& levels, const std::string& gauge,
+                                  double x, double y, double length, double apart) {
+  std::vector<HeadLine> lines;
+  for (std::size_t i = 0; i < levels.size(); ++i) {
+    const double at = y + apart * static_cast<double>(i);
+    lines.push_back({.head = head,
+                     .x0 = x,
+                     .y0 = at,
+                     .x1 = x + length,
+                     .y1 = at,
+                     .before = fmt::format("set {:g}{}{}", levels[i], gauge.empty() ? "" : " ", gauge)});
+  }
+  return lines;
+}
+
+}  // namespace ypsi

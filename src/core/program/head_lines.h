@@ -1,0 +1,54 @@
+#pragma once
+// Straight lines by one or several heads as a program that carries their places in its own coordinates, so that it does
+// the same at any controller: to put a head over S the first is sent to S - place. Lengths mm, work frame. Source:
+// handbook of the trade, 18.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/book/book.h"
+#include "core/program/program.h"
+
+namespace ypsi {
+
+/// One line from end to end, lowered at its start and raised at its end.
+struct HeadLine {
+  std::size_t head = 0;  ///< of the machine's, from 0
+  double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
+  std::optional<double> depth{};  ///< below the top for a head that goes down by Z; the setting's where none
+  std::string before{};  ///< for people: stops the program with this to be done first ("set 14 %"); empty: goes on
+};
+
+struct HeadLinesSetting {
+  std::string title;                ///< for people
+  double depth = 0.5;               ///< > 0, of heads that go down by Z
+  double lift = 5;                  ///< above the top, > 0
+  double feed = 1000, down = 300;   ///< mm/min, > 0
+  bool unmeasured_at_zero = false;  ///< a head of no known place counts as being where the first is
+  double rpm = 0;                   ///< of a spindle among them; 0: it stands
+};
+
+/// Between a head's own blocks: until a holder is down or up.
+inline constexpr double holder_dwell_s = 0.3;
+
+struct HeadProgram {
+  std::string text;
+  Program program;  ///< the text, read back
+};
+
+/// Without heads in the book the spindle alone, as head 0. Errors: `too_few` without a line; `no_place` for a head
+/// whose place was not measured; `out_of_range`.
+Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
+                                       const HeadLinesSetting& setting);
+
+/// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
+std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);
+/// Two lines towards one end along X, one from each side: they leave the gap that tells a castor's trailing offset.
+std::vector<HeadLine> trailing_lines(std::size_t head, double x, double y, double length);
+/// Lines towards +X and -X through one end, which tell where a turned blade stands.
+std::vector<HeadLine> blade_lines(std::size_t head, double x, double y, double length);
+/// Short lines side by side along Y, each at its level: a pause before each says what to set.
+std::vector<HeadLine> trial_lines(std::size_t head, const std::vector<double>& levels, const std::string& gauge,
+                                  double x, double y, double length, double apart);
+
+}  // namespace ypsi

@@ -1,0 +1,246 @@
+// The sheets of a cutting table through the real window, on the demo table: heads by marks, a knife's gap, trials by
+// the simulated person, a fence; closed and opened again in between.
+#include <QTableWidget>
+
+#include "core/tasks/heads.h"
+#include "core/tasks/trials.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace heads_window {
+
+class TableWindow : public WindowTest {
+ protected:
+  void SetUp() override {
+    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, "fathom").value();
+    open();
+    window_->resize(1280, 800);
+  }
+  const Book& book() { return session_->editor().book(); }
+  /// For the first time: what was never looked at is asked about.
+  void home_first() {
+    QApplication::setActiveWindow(window_.get());
+    QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+    QTest::qWait(50);
+    if (find<QWidget>("notice")->isVisible() && !session_->machine().status().all_homed()) click("notice-action-1");
+    ASSERT_TRUE(
+        wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
+  }
+  void shoot(const QString& name) {
+    find<QWidget>("notice")->hide();
+    EXPECT_TRUE(told(6));
+    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
+    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
+  }
+  void cell(const char* table, int row, int column, const QString& text) {
+    find<QTableWidget>(table)->item(row, column)->setText(text);
+    QTest::qWait(20);
+  }
+  /// Over a spot by eye, from below on both axes.
+  void bring_over(const std::string& head, const std::string& spot) {
+    for (int turn = 0; turn < 3; ++turn) {
+      const auto off = machine().bench().head_from(head, spot);
+      ASSERT_TRUE(off) << off.error().message;
+      const MachinePosition at = session_->machine().status().position;
+      for (const auto& [axis, way] : {std::pair{Axis::x, -(*off)[0]}, {Axis::y, -(*off)[1]}}) {
+        jog_to(axis, at[axis] + way - 1);
+        jog_to(axis, at[axis] + way);
+      }
+    }
+  }
+};
+
+TEST_F(TableWindow, TheListFollowsTheMachine) {
+  const auto shown = [this](const char* id) {
+    for (const Task* t : session_->editor().tasks())
+      if (id == std::string(t->id())) return t->applies_to(book().machine);
+    return false;
+  };
+  EXPECT_TRUE(shown(heads_id));
+  EXPECT_TRUE(shown(trials_id));
+  session_->editor().change_book("no heads", [](Book& b) { b.machine.heads.clear(); });
+  EXPECT_FALSE(shown(heads_id));
+  EXPECT_FALSE(shown(trials_id));
+}
+
+TEST_F(TableWindow, APensPlaceFromFiveMarksGoesIntoTheBookAndOnTheCertificate) {
+  ASSERT_NO_FATAL_FAILURE(home_first());
+  sheet("heads");
+  click("head-2");
+  EXPECT_FALSE(find<QPushButton>("keep")->isEnabled());
+  jog_to(Axis::z, -5);
+  const std::pair<double, double> places[] = {{400, 300}, {1200, 320}, {1190, 900}, {410, 890}, {800, 600}};
+  int n = 0;
+  for (const auto& [x, y] : places) {
+    const std::string spot = "mark " + std::to_string(n++);
+    jog_to(Axis::x, x);
+    jog_to(Axis::y, y);
+    ASSERT_TRUE(machine().bench().spot(spot));
+    ASSERT_NO_FATAL_FAILURE(bring_over("wheel", spot));
+    EXPECT_TRUE(told());
+    click("first-over");
+    ASSERT_NO_FATAL_FAILURE(bring_over("pen", spot));
+    EXPECT_TRUE(told());
+    click("other-over");
+  }
+  ASSERT_EQ(book().heads_worksheet.marks.size(), 5u);
+  shoot("heads");
+  close();
+  open();
+  window_->resize(1280, 800);
+  sheet("heads");
+  ASSERT_EQ(book().heads_worksheet.marks.size(), 5u) << "nothing is lost by closing";
+  ASSERT_TRUE(find<QPushButton>("keep")->isEnabled());
+  click("keep");
+  const Head& pen = book().machine.heads[1];
+  ASSERT_TRUE(pen.place);
+  // Told by the controller's count: a place's length is off by the scale of its axis.
+  EXPECT_NEAR(pen.place->x_mm, 75.12, 0.5);
+  EXPECT_NEAR(pen.place->y_mm, 3.04, 0.3);
+  EXPECT_LT(pen.place->U_mm, 0.5);
+  EXPECT_TRUE(text("heads-spread").contains("in the book")) << text("heads-spread").toStdString();
+  click("heads-second");
+  EXPECT_FALSE(book().machine.heads[1].place) << "taken off";
+  session_->editor().undo_stack().undo();
+  EXPECT_TRUE(book().machine.heads[1].place);
+}
+
+TEST_F(TableWindow, MarksAreTypedChangedAndTakenOut) {
+  sheet("heads");
+  click("head-2");
+  session_->editor().change_book("marks", [](Book& b) {
+    b.heads_worksheet.marks = {{OverMark{100, 100}, OverMark{25, 97}}, {OverMark{500, 100}, {}}};
+  });
+  cell("head-marks", 1, 3, "425,1");
+  cell("head-marks", 1, 4, "97");
+  ASSERT_TRUE(book().heads_worksheet.marks[1].other);
+  EXPECT_NEAR(book().heads_worksheet.marks[1].other->x_mm, 425.1, 1e-9);
+  cell("head-marks", 1, 3, "rubbish");
+  EXPECT_NEAR(book().heads_worksheet.marks[1].other->x_mm, 425.1, 1e-9) << "left as it was";
+  find<QTableWidget>("head-marks")->selectRow(0);
+  EXPECT_TRUE(told());
+  click("mark-out");
+  EXPECT_EQ(book().heads_worksheet.marks.size(), 1u);
+}
+
+TEST_F(TableWindow, AKnifesGapIsTypedOnItsDrawing) {
+  sheet("heads");
+  click("head-4");
+  click("heads-trailing");
+  type("trailing-gap", "0.78");
+  EXPECT_TRUE(text("heads-figure").contains("0.39")) << text("heads-figure").toStdString();
+  shoot("extra-trailing");
+  click("keep");
+  EXPECT_NEAR(*book().machine.heads[3].trailing_mm, 0.39, 1e-6);
+  sheet("certificate");
+  EXPECT_TRUE(told());
+}
+
+TEST_F(TableWindow, TrialsAreLookedAtAndKept) {
+  sheet("trials");
+  EXPECT_FALSE(find<QPushButton>("trial-take")->isEnabled()) << "nothing was looked at yet";
+  type("trial-step", "0.5");
+  auto* material = find<QComboBox>("trial-material");
+  material->lineEdit()->setText("sailcloth 0.4");
+  QTest::keyClick(material->lineEdit(), Qt::Key_Return);
+  emit material->lineEdit()->editingFinished();
+  EXPECT_EQ(book().trials_worksheet.material, "sailcloth 0.4");
+  for (int i = 0; i < 30; ++i) {
+    ASSERT_TRUE(find<QPushButton>("trial-make")->isEnabled());
+    click("trial-make");
+    ASSERT_TRUE(find<QPushButton>("trial-take")->isEnabled());
+    click("trial-take");
+  }
+  ASSERT_EQ(book().trials_worksheet.looks.size(), 30u);
+  shoot("trials");
+  click("trial-back");
+  EXPECT_EQ(book().trials_worksheet.looks.size(), 29u);
+  ASSERT_TRUE(find<QPushButton>("keep")->isEnabled());
+  click("keep");
+  const auto kept = setting_for(book(), "sailcloth 0.4", 0);
+  ASSERT_TRUE(kept && kept->through);
+  EXPECT_NEAR(*kept->through, 14.2, 1.5);
+  EXPECT_TRUE(text("trials-spread").contains("in the book")) << text("trials-spread").toStdString();
+  // Another material begins afresh; the first is remembered.
+  material->lineEdit()->setText("felt");
+  emit material->lineEdit()->editingFinished();
+  EXPECT_TRUE(book().trials_worksheet.looks.empty());
+  EXPECT_GE(material->findText("sailcloth 0.4"), 0);
+  type("trial-low", "30");
+  EXPECT_LT(trial_range(book())->low, 24) << "a range upside down is not taken";
+}
+
+TEST_F(TableWindow, AFenceIsAddedTestedAndCorrected) {
+  sheet("fences");
+  click("fence-add");
+  ASSERT_EQ(book().fences.size(), 1u);
+  type("fence-name", "left stop");
+  EXPECT_EQ(book().fences[0].name, "left stop");
+  choose("fence-kind", "an edge along Y");
+  type("fence-x", "120");
+  type("fence-expected", "400");
+  type("fence-tolerance", "0.3");
+  type("fence-measured", "400.62");
+  EXPECT_TRUE(text("fences-verdict").contains("Again")) << text("fences-verdict").toStdString();
+  shoot("fences-and-stops");
+  click("keep");
+  EXPECT_NEAR(book().fences[0].offset_mm, -0.62, 1e-9);
+  for (const char* piece : {"400.01", "399.99", "400.00", "400.02"}) type("fence-measured", piece);
+  EXPECT_TRUE(text("fences-verdict").contains("Done")) << text("fences-verdict").toStdString();
+  click("keep");
+  EXPECT_EQ(book().history.size(), 2u);
+  click("fence-add");
+  EXPECT_EQ(book().fences.size(), 2u);
+  type("fence-name", "left stop");
+  EXPECT_NE(book().fences[1].name, "left stop") << "two of one name";
+  click("fence-out");
+  EXPECT_EQ(book().fences.size(), 1u);
+}
+
+TEST_F(TableWindow, HeadsAreBuiltInBuild) {
+  sheet("build");
+  click("build-heads");
+  shoot("extra-build-heads");
+  auto* table = find<QTableWidget>("build-heads");
+  ASSERT_EQ(table->rowCount(), 5);
+  click("build-head-add");
+  ASSERT_EQ(table->rowCount(), 6);
+  cell("build-heads", 5, 0, "camera");
+  cell("build-heads", 5, 6, "%");
+  cell("build-heads", 5, 8, "many");
+  EXPECT_EQ(book().build_worksheet->heads[5].name, "camera");
+  EXPECT_EQ(book().build_worksheet->heads[5].gauge_high, 0) << "what is no number is not taken";
+  cell("build-heads", 5, 0, "pen");
+  EXPECT_EQ(book().build_worksheet->heads[5].name, "camera") << "two of one name";
+  EXPECT_TRUE(told());
+  click("keep-build");
+  EXPECT_EQ(book().machine.heads.size(), 6u);
+  sheet("heads");
+  EXPECT_TRUE(find<QPushButton>("head-6")->isVisible());
+}
+
+/// By hand, with nothing connected and nothing in the book: every sheet says what it needs.
+TEST_F(TableWindow, OfflineWithNothingTheSheetsTeach) {
+  close();
+  session_ = std::make_unique<Session>(BookStore(demo_.book), nullptr);
+  window_ = std::make_unique<MainWindow>(*session_);
+  window_->resize(1024, 700);
+  window_->show();
+  session_->editor().open_book();
+  const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
+  for (const bool any : {true, false}) {
+    if (!any) session_->editor().change_book("no heads", [](Book& b) { b.machine.heads.clear(); });
+    for (const auto& [id, words] :
+         {std::pair{"heads", "heads-text"}, {"trials", "trials-text"}, {"fences", "fences-text"}}) {
+      window_->open_sheet(id);
+      QTest::qWait(30);
+      EXPECT_EQ(window_->current_sheet(), id);
+      EXPECT_GT(text(words).size(), 60) << id << ": what it is for, and what is needed";
+      EXPECT_FALSE(find<QPushButton>("keep")->isEnabled()) << id;
+      EXPECT_TRUE(window_->grab().save(folder + "/extra-empty-" + id + (any ? "" : "-none") + ".png"));
+    }
+  }
+}
+
+}  // namespace heads_window
+}  // namespace ypsi::app

@@ -1,0 +1,421 @@
+// Trials, wear, heads and fences as the owner meets them: readings on the worksheet, a finding, an entry in the record.
+#include "core/tasks/trials.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+#include <random>
+
+#include "core/book/book_json.h"
+#include "core/book/changes.h"
+#include "core/book/record.h"
+#include "core/program/head_lines.h"
+#include "core/program/read_setting.h"
+#include "core/tasks/build.h"
+#include "core/tasks/build_entries.h"
+#include "core/tasks/certificate.h"
+#include "core/tasks/fences.h"
+#include "core/tasks/heads.h"
+#include "core/tasks/standing.h"
+
+namespace ypsi {
+namespace trials_test {
+
+const std::string today = "2026-11-28T12:00:00+00:00";
+
+Head head(const std::string& name, HeadKind kind) {
+  Head h;
+  h.name = name;
+  h.kind = kind;
+  return h;
+}
+
+Book table() {
+  Book b;
+  b.machine.kind = "cutting_table";
+  b.machine.heads = {head("wheel", HeadKind::wheel), head("pen", HeadKind::pen), head("knife", HeadKind::drag_knife)};
+  for (Head& h : b.machine.heads) {
+    h.lower = "M2" + std::to_string(10 * (&h - b.machine.heads.data() + 1));
+    h.raise = h.lower + "1";
+    h.gauge_low = 8;
+    h.gauge_high = 24;
+  }
+  Instrument caliper;
+  caliper.name = "caliper";
+  caliper.resolution_mm = 0.01;
+  caliper.u_cal_mm = 0.015;
+  b.instruments = {caliper};
+  Tool blade;
+  blade.number = 2;
+  blade.head = "wheel";
+  b.tools = {blade};
+  b.job.stock_size = {600, 400, 1};
+  return b;
+}
+
+// ------------------------------------------------------------------------------------------------------- next trial
+
+TEST(NextTrial, HalvesFirstThenLooksToBothSides) {
+  const TrialRange range{8, 24, 0.5};
+  EXPECT_EQ(next_trial({}, range).level, 16);
+  EXPECT_EQ(next_trial({{16, true}}, range).level, 12);
+  EXPECT_EQ(next_trial({{16, true}, {12, false}}, range).level, 14);
+  const std::vector<TriedLevel> mixed{{16, true}, {12, false}, {14, false},  {15, true},
+                                      {14, true}, {13, false}, {13.5, false}};
+  const auto now = find_threshold(by_level(mixed), 0.5);
+  auto above = mixed, below = mixed;
+  above.insert(above.end(), 6, {15, true});
+  below.insert(below.end(), 6, {12.5, false});
+  EXPECT_LT(next_trial(above, range).level, *now->threshold) << "where fewer looks were taken";
+  EXPECT_GT(next_trial(below, range).level, *now->threshold);
+}
+
+TEST(NextTrial, SaysWhereNothingTurnsWithinTheRange) {
+  const TrialRange range{8, 24, 0};
+  std::vector<TriedLevel> tried;
+  for (int i = 0; i < 12; ++i) {
+    const NextTrial next = next_trial(tried, range);
+    if (next.at_end) break;
+    tried.push_back({next.level, true});
+  }
+  EXPECT_TRUE(next_trial(tried, range).at_end);
+  EXPECT_EQ(tried.back().level, 8);
+  EXPECT_LT(tried.size(), 12u);
+}
+
+TEST(NextTrial, StaysOnTheGridAndInTheRangeWhateverWasSeen) {
+  std::mt19937 random(3);
+  for (int round = 0; round < 300; ++round) {
+    const double low = std::uniform_real_distribution<double>(-5, 50)(random);
+    const TrialRange range{low, low + 10, round % 2 == 0 ? 0.5 : 0};
+    std::vector<TriedLevel> tried;
+    for (int i = 0; i < 25; ++i) {
+      const NextTrial next = next_trial(tried, range);
+      ASSERT_GE(next.level, range.low);
+      ASSERT_LE(next.level, range.high);
+      if (range.step > 0) {
+        const double steps = (next.level - range.low) / range.step;
+        ASSERT_NEAR(steps, std::round(steps), 1e-9);
+      }
+      tried.push_back({next.level, random() % 2 == 0});
+    }
+  }
+}
+
+/// 200 random blades: within 30 cuts the threshold is told to a tenth of its height, and U holds.
+TEST(Trials, ThirtyCutsTellAThresholdToATenth) {
+  std::mt19937 random(19);
+  int held = 0, told = 0;
+  std::vector<double> errors;
+  double claims = 0;
+  constexpr int blades = 200;
+  for (int blade = 0; blade < blades; ++blade) {
+    const double threshold = std::uniform_real_distribution<double>(10, 22)(random);
+    std::normal_distribution<double> spread(0, std::uniform_real_distribution<double>(0.2, 1.2)(random));
+    Book b = table();
+    choose_trial(b, "felt", "wheel", 2);
+    b.trials_worksheet.low = 6;
+    b.trials_worksheet.high = 26;
+    b.trials_worksheet.step = 0.25;
+    auto& looks = b.trials_worksheet.looks;
+    while (looks.size() < most_tries_worth) {
+      const double level = evaluate_trials(b)->next.level;
+      looks.push_back({level, level > threshold + spread(random), Backing::not_looked});
+    }
+    const auto found = evaluate_trials(b);
+    ASSERT_TRUE(found && found->through && found->through->threshold) << blade;
+    const double error = std::fabs(*found->through->threshold - threshold);
+    held += error <= *found->through->U_threshold ? 1 : 0;
+    told += *found->through->U_threshold <= told_well_ratio * threshold ? 1 : 0;
+    errors.push_back(error);
+    claims += *found->through->U_threshold / blades;
+  }
+  std::sort(errors.begin(), errors.end());
+  EXPECT_GE(held, blades * 93 / 100);
+  EXPECT_GE(told, blades * 97 / 100);
+  EXPECT_LE(claims, 2 * errors[blades * 95 / 100]) << "at most twice what is needed";
+}
+
+// ------------------------------------------------------------------------------------------------------------- wear
+
+TEST(Wear, ALineThroughTwoPlacesMeetsItsLimit) {
+  const auto wear = wear_line({{240, 12.2, 0.4}, {610, 13.1, 0.4}}, 17.8);
+  ASSERT_TRUE(wear);
+  EXPECT_NEAR(wear->per_metre, 0.9 / 370, 1e-12);
+  EXPECT_NEAR(*wear->metres_left, (17.8 - 13.1) / (0.9 / 370), 1e-6);
+  EXPECT_NEAR(wear->U_per_metre, 0.4 * std::numbers::sqrt2 / 370, 1e-12);
+  EXPECT_TRUE(wear->grows);
+  EXPECT_EQ(wear_line({{240, 12.2, 0.4}}, 17.8).error().code, "too_few");
+  EXPECT_EQ(wear_line({{240, 12.2, 0.4}, {240, 13, 0.4}}, 17.8).error().code, "degenerate");
+  EXPECT_FALSE(wear_line({{240, 13.2, 0.1}, {610, 13.1, 0.1}}, 17.8)->metres_left) << "it does not wear";
+}
+
+// ----------------------------------------------------------------------------------------------------------- trials
+
+TEST(Trials, RoomBetweenThroughAndMarkingIsKeptByMaterialAndTool) {
+  Book b = table();
+  choose_trial(b, "sailcloth 0.4", "wheel", 2);
+  b.trials_worksheet.step = 0.5;
+  for (const double level :
+       {10.0, 12.0, 13.0, 13.0, 14.0, 14.0, 15.0, 16.0, 16.0, 17.0, 18.0, 19.0, 19.0, 20.0, 21.0}) {
+    const bool odd = b.trials_worksheet.looks.size() % 2 == 1;
+    b.trials_worksheet.looks.push_back(
+        {level, level > 13 + (odd ? 1 : -0.5), level > 19 + (odd ? 0.5 : -1) ? Backing::marked : Backing::spared});
+  }
+  const auto found = evaluate_trials(b);
+  ASSERT_TRUE(found) << found.error().message;
+  ASSERT_TRUE(found->low && found->high && found->set);
+  EXPECT_LT(*found->low, *found->high);
+  EXPECT_GT(*found->set, *found->low);
+  EXPECT_LT(*found->set, *found->high);
+  EXPECT_NEAR(std::fmod(*found->set, 0.5), 0, 1e-9) << "what the gauge can be set to";
+  keep_trials(b, *found, today);
+  EXPECT_TRUE(b.trials_worksheet.looks.empty());
+  const auto kept = setting_for(b, "sailcloth 0.4", 2);
+  ASSERT_TRUE(kept);
+  EXPECT_EQ(kept->head, "wheel");
+  EXPECT_EQ(kept->kind, "pressure");
+  EXPECT_NEAR(*kept->low, *found->low, 1e-9);
+  EXPECT_FALSE(setting_for(b, "felt", 2));
+  EXPECT_FALSE(setting_for(b, "sailcloth 0.4", 3));
+  EXPECT_EQ(standing_of(b, trials_id).standing, Standing::current);
+}
+
+TEST(Trials, NothingBetweenIsSaid) {
+  Book b = table();
+  choose_trial(b, "film", "wheel", 2);
+  for (const double level : {9.0, 10.0, 11.0, 12.0, 13.0, 14.0, 15.0, 16.0})
+    b.trials_worksheet.looks.push_back({level, level > 14, level > 10 ? Backing::marked : Backing::spared});
+  const auto found = evaluate_trials(b);
+  ASSERT_TRUE(found);
+  EXPECT_EQ(found->verdict, TrialVerdict::no_room);
+  EXPECT_FALSE(found->set);
+}
+
+TEST(Trials, NoRangeNoQuestion) {
+  Book b = table();
+  b.machine.heads[0].gauge_low = b.machine.heads[0].gauge_high = 0;
+  EXPECT_EQ(evaluate_trials(b).error().code, "no_range");
+  b.machine.heads[0].gauge_high = 100;
+  b.machine.heads[0].kind = HeadKind::beam;
+  b.machine.heads[0].cap = 30;
+  EXPECT_EQ(trial_range(b)->high, 30) << "a beam is never tried above its cap";
+}
+
+TEST(Trials, WhatWasLookedAtOfAnotherMaterialIsPutByAndComesBack) {
+  Book b = table();
+  choose_trial(b, "felt", "wheel", 2);
+  b.trials_worksheet.looks = {{12, true, Backing::spared}};
+  choose_trial(b, "film", "wheel", 2);
+  EXPECT_TRUE(b.trials_worksheet.looks.empty());
+  b.trials_worksheet.looks = {{9, false, Backing::not_looked}};
+  choose_trial(b, "felt", "wheel", 2);
+  ASSERT_EQ(b.trials_worksheet.looks.size(), 1u);
+  EXPECT_EQ(b.trials_worksheet.looks[0].level, 12);
+  const auto again = read_book(write_book(b));
+  ASSERT_TRUE(again);
+  ASSERT_EQ(again->book.trials_put_by.size(), 1u);
+  EXPECT_EQ(again->book.trials_put_by[0].material, "film");
+}
+
+TEST(Trials, TheSameTrialLaterTellsTheWear) {
+  Book b = table();
+  choose_trial(b, "felt", "wheel", 2);
+  const auto keep_at = [&](double metres, double threshold) {
+    b.tools[0].cut_m = metres;
+    for (const double off : {-2.0, -1.0, -1.0, -0.5, 0.0, 0.0, 0.5, 1.0, 1.0, 2.0}) {
+      const bool odd = b.trials_worksheet.looks.size() % 2 == 1;
+      b.trials_worksheet.looks.push_back({threshold + off, off > (odd ? -0.7 : 0.2), Backing::not_looked});
+    }
+    keep_trials(b, *evaluate_trials(b), today);
+  };
+  EXPECT_EQ(wear_of(b, b.trials_worksheet).error().code, "too_few");
+  keep_at(100, 12);
+  keep_at(600, 15);
+  const auto wear = wear_of(b, b.trials_worksheet);
+  ASSERT_TRUE(wear) << wear.error().message;
+  EXPECT_NEAR(wear->per_metre, 3.0 / 500, 1e-6);
+  ASSERT_TRUE(wear->metres_left);
+  EXPECT_NEAR(*wear->metres_left, (24 - wear->level_new) * 500 / 3 - 600, 1e-3) << "to the gauge's end";
+}
+
+// ------------------------------------------------------------------------------------------------------------ heads
+
+OverMark over(double x, double y) {
+  return {x, y};
+}
+
+TEST(Heads, AMarkTellsThePlaceAndTakingItOffMakesItOutOfDate) {
+  Book b = table();
+  choose_head(b, "pen");
+  b.heads_worksheet.marks = {{over(412.06, 318.51), over(336.94, 315.47)},
+                             {over(1211.90, 318.48), over(1136.78, 315.44)},
+                             {over(1212.02, 901.55), over(1136.90, 898.51)},
+                             {over(411.97, 901.46), over(336.85, 898.42)}};
+  const auto found = evaluate_head_place(b, false);
+  ASSERT_TRUE(found);
+  EXPECT_EQ(found->verdict, HeadVerdict::ok);
+  keep_head_place(b, *found, false, today);
+  ASSERT_TRUE(b.machine.heads[1].place);
+  EXPECT_NEAR(b.machine.heads[1].place->x_mm, 75.12, 1e-9);
+  EXPECT_NEAR(b.machine.heads[1].place->y_mm, 3.04, 1e-9);
+  EXPECT_EQ(standing_of(b, heads_id).standing, Standing::current);
+  head_taken_off(b, 1, today);
+  EXPECT_FALSE(b.machine.heads[1].place) << "no program uses it any more";
+  EXPECT_EQ(standing_of(b, heads_id).standing, Standing::out_of_date);
+  const auto again = read_book(write_book(b));
+  ASSERT_TRUE(again);
+  EXPECT_EQ(standing_of(again->book, heads_id).standing, Standing::out_of_date);
+}
+
+TEST(Heads, ATurnBetweenTheLooksIsRefused) {
+  Book b = table();
+  choose_head(b, "pen");
+  const std::complex<double> turn = std::polar(1.0, 0.004);
+  for (const auto& [x, y] : {std::pair{100.0, 100.0}, {900.0, 120.0}, {880.0, 700.0}, {120.0, 690.0}, {500.0, 400.0}}) {
+    const std::complex<double> p = turn * std::complex<double>(x, y) - std::complex<double>(75, 3);
+    b.heads_worksheet.marks.push_back({over(x, y), over(p.real(), p.imag())});
+  }
+  const auto found = evaluate_head_place(b, false);
+  ASSERT_TRUE(found);
+  EXPECT_EQ(found->verdict, HeadVerdict::turned);
+}
+
+TEST(Heads, CrossesCorrectWhatTheBookHas) {
+  Book b = table();
+  choose_head(b, "pen");
+  b.machine.heads[1].place = HeadPlace{75, 3, 0.1};
+  for (const auto& [x, y] : {std::pair{100.0, 100.0}, {500.0, 100.0}, {300.0, 350.0}})
+    b.heads_worksheet.crosses.push_back({x, y, 0.12, 0.04});
+  const auto found = evaluate_head_place(b, true);
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->offset.real(), 75.12, 1e-9);
+  EXPECT_NEAR(found->offset.imag(), 3.04, 1e-9);
+}
+
+TEST(Heads, ReadingsOfAnotherHeadComeBack) {
+  Book b = table();
+  choose_head(b, "pen");
+  b.heads_worksheet.marks = {{over(1, 2), {}}};
+  choose_head(b, "knife");
+  EXPECT_TRUE(b.heads_worksheet.marks.empty());
+  choose_head(b, "pen");
+  ASSERT_EQ(b.heads_worksheet.marks.size(), 1u);
+}
+
+TEST(Heads, AKnifesGapTellsItsTrailingOffset) {
+  Book b = table();
+  choose_head(b, "knife");
+  b.heads_worksheet.gap_mm = 0.7;
+  const auto found = evaluate_trailing(b);
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->value, 0.35, 1e-9);
+  keep_trailing(b, *found, today);
+  EXPECT_NEAR(*b.machine.heads[2].trailing_mm, 0.35, 1e-9);
+  const auto lines = certificate_of(b).quantities;
+  EXPECT_TRUE(std::any_of(lines.begin(), lines.end(),
+                          [](const CertifiedQuantity& q) { return q.line.subject == "knife: trailing"; }));
+}
+
+TEST(Heads, ABuildKeptKeepsWhatWasMeasured) {
+  Book b = table();
+  b.machine.heads[1].place = HeadPlace{75, 3, 0.1};
+  MachineSetup build = b.machine;
+  build.heads[1].place.reset();
+  build.heads[1].lower = "M299";
+  keep_build(b, build, today, "");
+  ASSERT_TRUE(b.machine.heads[1].place);
+  EXPECT_EQ(b.machine.heads[1].lower, "M299");
+  std::swap(build.heads[0], build.heads[2]);
+  keep_build(b, build, today, "");
+  EXPECT_FALSE(b.machine.heads[1].place) << "it was told against another";
+}
+
+TEST(Heads, PlacesAreCarriedOverWithTheSteps) {
+  Book b = table();
+  b.machine.heads[1].place = HeadPlace{100, 50, 0.1};
+  ASSERT_TRUE(change_steps_per_mm(b, Axis::x, b.machine.axis(Axis::x).steps_per_mm * 1.01));
+  EXPECT_NEAR(b.machine.heads[1].place->x_mm, 100 / 1.01, 1e-9);
+  EXPECT_EQ(b.machine.heads[1].place->y_mm, 50);
+}
+
+// ------------------------------------------------------------------------------------------------------- head lines
+
+TEST(HeadLines, EachHeadIsSentToWhereItIsOverTheLine) {
+  Book b = table();
+  b.machine.heads[1].place = HeadPlace{75, 3, 0.1};
+  const auto made = head_lines_program(b, cross_lines(0, 1, 200, 100, 30), {});
+  ASSERT_TRUE(made) << made.error().message;
+  std::vector<std::array<double, 4>> cut;
+  int head = -1;
+  std::size_t event = 0;
+  for (std::size_t i = 0; i < made->program.motions.size(); ++i) {
+    for (; event < made->program.events.size() && made->program.events[event].before <= i; ++event)
+      if (const Event& e = made->program.events[event]; e.kind == EventKind::head_act)
+        head = e.length_of == static_cast<int>(HeadAct::lower) ? static_cast<int>(e.value) : -1;
+    if (!is_cut(made->program.motions[i])) continue;
+    ASSERT_GE(head, 0) << "nothing is cut by a head that is up";
+    const double dx = head == 1 ? 75 : 0, dy = head == 1 ? 3 : 0;
+    const WorkPosition from = made->program.begin_of(i), to = made->program.motions[i].end;
+    cut.push_back({from.x + dx, from.y + dy, to.x + dx, to.y + dy});
+  }
+  ASSERT_EQ(cut.size(), 4u);
+  EXPECT_EQ(cut[0], cut[2]) << "both draw the same cross";
+  EXPECT_EQ(cut[1], cut[3]);
+}
+
+TEST(HeadLines, AnUnknownPlaceStopsItAndABlockThatNobodyKnowsIsRefused) {
+  Book b = table();
+  EXPECT_EQ(head_lines_program(b, cross_lines(0, 1, 200, 100, 30), {}).error().code, "no_place");
+  HeadLinesSetting setting;
+  setting.unmeasured_at_zero = true;
+  EXPECT_TRUE(head_lines_program(b, cross_lines(0, 1, 200, 100, 30), setting));
+  EXPECT_EQ(read_program("G21 G90\nM210\nG1 X10 F100\nM2\n").error().code, "unknown_word")
+      << "at a machine that has no such head";
+  EXPECT_TRUE(read_program("G21 G90\nN40 m210 (down)\nG1 X10 F100\nM2\n", read_setting(b)));
+  b.machine.heads[0].raise.clear();
+  EXPECT_EQ(head_lines_program(b, {{.head = 0, .x1 = 10}}, {}).error().code, "no_raise");
+}
+
+// ----------------------------------------------------------------------------------------------------------- fences
+
+TEST(Fences, TheFirstTestCorrectsTheWholeAndLaterOnesLess) {
+  Book b = table();
+  b.fences = {{"left stop", FenceKind::along_y, 20.0, 0.0, 0.5, {}}};
+  b.fences_worksheet.expected_mm = 200;
+  b.fences_worksheet.tolerance_mm = 0.2;
+  begin_fence_test(b);
+  b.fences_worksheet.tests.back().measured_mm = {200.6};
+  keep_fence(b, *evaluate_fences(b), today);
+  EXPECT_NEAR(b.fences[0].offset_mm, -0.1, 1e-9);
+  ASSERT_EQ(b.fences_worksheet.tests.size(), 2u) << "another piece is asked for";
+  b.fences_worksheet.tests.back().measured_mm = {199.8};
+  const auto second = evaluate_fences(b);
+  ASSERT_TRUE(second);
+  EXPECT_FALSE(second->done);
+  EXPECT_NEAR(second->correction, 0.1, 1e-9) << "half of it";
+  keep_fence(b, *second, today);
+  b.fences_worksheet.tests.back().measured_mm = {200.0, 200.01, 199.99, 200.0, 200.01};
+  const auto third = evaluate_fences(b);
+  ASSERT_TRUE(third);
+  EXPECT_TRUE(third->done);
+  keep_fence(b, *third, today);
+  EXPECT_TRUE(b.fences_worksheet.tests.empty());
+  EXPECT_EQ(b.history.size(), 3u) << "every test is kept";
+  EXPECT_EQ(standing_of(b, fences_id).standing, Standing::current);
+}
+
+TEST(Fences, WhatIsMissingIsAskedFor) {
+  Book b = table();
+  EXPECT_EQ(evaluate_fences(b).error().code, "no_fence");
+  b.fences = {{"left stop", FenceKind::along_y, 20.0, 0.0, 0.5, {}}};
+  EXPECT_EQ(evaluate_fences(b).error().code, "missing");
+  b.fences_worksheet.expected_mm = 200;
+  EXPECT_EQ(evaluate_fences(b).error().code, "too_few");
+  b.fences_worksheet.instrument = "ell";
+  EXPECT_EQ(evaluate_fences(b).error().code, "no_instrument");
+}
+
+}  // namespace trials_test
+}  // namespace ypsi

@@ -1,0 +1,420 @@
+// Heads, trials and fences against the stand-in: what its person sees is typed, and what comes out holds against the
+// truth on many random machines.
+#include "core/tasks/heads.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <random>
+
+#include "core/book/book_json.h"
+#include "core/procedures/machine_link.h"
+#include "core/program/head_lines.h"
+#include "core/tasks/fences.h"
+#include "core/tasks/trials.h"
+#include "standin/standin_fixture.h"
+
+namespace ypsi::standin {
+namespace heads_test {
+
+const std::string today = "2026-11-28T12:00:00+00:00";
+constexpr int machines = 200, blades = 600;
+
+PhysicalHead physical(const std::string& name, HeadKind kind, double x, double y, int block) {
+  PhysicalHead h;
+  h.name = name;
+  h.kind = kind;
+  h.offset_x = x;
+  h.offset_y = y;
+  if (block > 0) {
+    h.lower = "M" + std::to_string(block);
+    h.raise = "M" + std::to_string(block + 1);
+  }
+  return h;
+}
+
+/// A small table, wrong in its own ways; quick to cross.
+Scenario random_table(std::mt19937_64& random) {
+  const auto between = [&](double low, double high) {
+    return std::uniform_real_distribution<double>(low, high)(random);
+  };
+  Scenario s;
+  s.seed = random();
+  for (const Axis a : all_axes) {
+    AxisTruth& axis = s.axes[index(a)];
+    axis.true_steps_per_mm = (a == Axis::z ? 400 : 80) * between(0.995, 1.005);
+    axis.lost_motion = between(0, 0.12);
+    axis.stop_low = a == Axis::z ? -60 : -3;
+    axis.stop_high = a == Axis::z ? 3 : 500;
+    axis.switch_at_max = a == Axis::z;
+    AxisBelief& belief = s.controller[index(a)];
+    belief.steps_per_mm = axis.true_steps_per_mm;
+    belief.max_rate = 30000;
+    belief.accel = 5000;
+    belief.home_at_max = axis.switch_at_max;
+    belief.soft_min = a == Axis::z ? -55 : 2;
+    belief.soft_max = a == Axis::z ? -2 : 490;
+  }
+  s.bed_z = -50;
+  s.stock.size = {400, 300, 1};
+  s.stock.x = 40;
+  s.stock.y = 40;
+  s.heads = {physical("wheel", HeadKind::wheel, 0, 0, 210),
+             physical("pen", HeadKind::pen, between(40, 90), between(-5, 5), 220),
+             physical("knife", HeadKind::drag_knife, between(-60, -30), between(-5, 5), 230)};
+  s.heads[2].trailing = between(0.2, 0.6);
+  s.instruments["caliper"] = {"caliper", 0.01, 1, 0.01, 0.015, 0};
+  return s;
+}
+
+/// What its owner has in the book.
+Book book_of(const Scenario& s) {
+  Book b;
+  b.machine.kind = "cutting_table";
+  for (const PhysicalHead& h : s.heads) {
+    Head head;
+    head.name = h.name;
+    head.kind = h.kind;
+    head.lower = h.lower;
+    head.raise = h.raise;
+    head.on = h.on;
+    head.off = h.off;
+    head.gauge_low = 6;
+    head.gauge_high = 26;
+    b.machine.heads.push_back(head);
+  }
+  for (const auto& [name, instrument] : s.instruments) {
+    Instrument i = instrument;
+    i.name = name;
+    b.instruments.push_back(i);
+  }
+  b.job.stock_size = {400, 300, 1};
+  b.job.stock_corner = {0, 0};
+  return b;
+}
+
+class Heads : public StandInTest {
+ protected:
+  void to(Axis axis, double place) {
+    const double way = place - link().status().position[axis];
+    if (std::fabs(way) > 1e-9) jog(axis, way);
+  }
+  /// Brings a head over a spot by eye, both axes from below.
+  void bring_over(const std::string& head, const std::string& spot) {
+    for (int turn = 0; turn < 6; ++turn) {
+      const auto off = bench().head_from(head, spot);
+      ASSERT_TRUE(off) << off.error().message;
+      const double dx = -(*off)[0], dy = -(*off)[1];
+      if (turn > 1 && std::fabs(dx) < 0.08 && std::fabs(dy) < 0.08) return;
+      // Slack is taken up from below: a little too far back, then up to it.
+      for (const auto& [axis, way] : {std::pair{Axis::x, dx}, {Axis::y, dy}}) {
+        jog(axis, way - 1);
+        jog(axis, 1);
+      }
+    }
+  }
+  OverMark here() { return {link().status().position.x, link().status().position.y}; }
+  void run_text(const std::string& text) {
+    std::vector<std::string> lines;
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) lines.push_back(line);
+    program(lines);
+    ASSERT_FALSE(link().status().refusal) << link().status().refusal->message;
+  }
+  /// Work zero at the front left corner of the stock, on its top.
+  void set_zero(Book& b) {
+    const MachinePosition zero{40, 40, -49};
+    for (const Axis a : all_axes) {
+      ASSERT_TRUE(link().set_setting(work_zero_setting(0, a), zero[a]));
+      b.job.zero(a) = zero[a];
+    }
+  }
+};
+
+TEST_F(Heads, PlacesFromMarksHoldOnTwoHundredMachines) {
+  std::mt19937_64 random(1811);
+  int held = 0;
+  std::vector<double> errors;
+  double claims = 0;
+  for (int m = 0; m < machines; ++m) {
+    start(random_table(random));
+    home();
+    Book b = book_of(machine_->scenario());
+    choose_head(b, "pen");
+    to(Axis::z, -5);
+    int n = 0;
+    for (const auto& [x, y] : {std::pair{120.0, 80.0}, {320.0, 90.0}, {310.0, 280.0}, {130.0, 270.0}, {220.0, 180.0}}) {
+      const std::string spot = "mark " + std::to_string(n++);
+      to(Axis::x, x);
+      to(Axis::y, y);
+      ASSERT_TRUE(bench().spot(spot));
+      HeadMark mark;
+      bring_over("wheel", spot);
+      mark.first = here();
+      bring_over("pen", spot);
+      mark.other = here();
+      b.heads_worksheet.marks.push_back(mark);
+    }
+    const auto found = evaluate_head_place(b, false);
+    ASSERT_TRUE(found) << found.error().message;
+    if (found->verdict != HeadVerdict::ok) continue;  // refused by chance: 2.5 % of sound machines
+    const PhysicalHead& pen = machine_->scenario().heads[1];
+    const double dx = found->offset.real() - pen.offset_x, dy = found->offset.imag() - pen.offset_y;
+    for (const double off : {std::fabs(dx), std::fabs(dy)}) {
+      held += off <= found->U ? 1 : 0;
+      errors.push_back(off);
+    }
+    claims += found->U;
+  }
+  const auto kept = static_cast<double>(errors.size());
+  std::sort(errors.begin(), errors.end());
+  std::printf("    heads        place, 5 marks     held %5.1f %%  mean U / 95 %% error %.2f, %zu of %d not refused\n",
+              100 * held / kept, claims / kept / errors[errors.size() * 95 / 100], errors.size() / 2, machines);
+  EXPECT_GE(kept, 2 * machines * 0.9);
+  EXPECT_GE(held, 0.93 * kept);
+  EXPECT_LE(claims / kept, 2 * errors[errors.size() * 95 / 100]);
+}
+
+TEST_F(Heads, CrossesCutByBothTellTheSame) {
+  std::mt19937_64 random(5);
+  for (int m = 0; m < 12; ++m) {
+    start(random_table(random));
+    home();
+    Book b = book_of(machine_->scenario());
+    set_zero(b);
+    choose_head(b, "pen");
+    b.heads_worksheet.instrument = "caliper";
+    HeadLinesSetting setting;
+    setting.unmeasured_at_zero = true;
+    setting.feed = 6000;
+    std::vector<HeadLine> lines;
+    for (const auto& [x, y] : {std::pair{60.0, 60.0}, {200.0, 70.0}, {190.0, 220.0}}) {
+      for (const HeadLine& l : cross_lines(0, 1, x, y, 20)) lines.push_back(l);
+      b.heads_worksheet.crosses.push_back({x, y, {}, {}});
+    }
+    const auto made = head_lines_program(b, lines, setting);
+    ASSERT_TRUE(made) << made.error().message;
+    run_text(made->text);
+    for (std::size_t i = 0; i < 3; ++i) {
+      const int back = 2 * (2 - static_cast<int>(i));  // the upright of a cross came last
+      const StrokePoint wheel{"wheel", back, StrokePoint::Where::middle}, pen{"pen", back, StrokePoint::Where::middle};
+      StrokePoint wheel_flat = wheel, pen_flat = pen;
+      wheel_flat.back = pen_flat.back = back + 1;
+      b.heads_worksheet.crosses[i].dx_mm = bench().read_strokes(wheel, pen, Axis::x, "caliper").value();
+      b.heads_worksheet.crosses[i].dy_mm = bench().read_strokes(wheel_flat, pen_flat, Axis::y, "caliper").value();
+    }
+    const auto found = evaluate_head_place(b, true);
+    ASSERT_TRUE(found) << found.error().message;
+    const PhysicalHead& pen = machine_->scenario().heads[1];
+    EXPECT_NEAR(found->offset.real(), pen.offset_x, 0.2) << "lost motion is in it alike for both";
+    EXPECT_NEAR(found->offset.imag(), pen.offset_y, 0.2);
+  }
+}
+
+/// Two lines towards one end by the knife of 200 machines: what the gap tells holds.
+TEST_F(Heads, TheGapOfAKnifeHoldsOnTwoHundredMachines) {
+  std::mt19937_64 random(77);
+  int held = 0;
+  std::vector<double> errors;
+  double claims = 0;
+  for (int m = 0; m < machines; ++m) {
+    start(random_table(random));
+    home();
+    Book b = book_of(machine_->scenario());
+    set_zero(b);
+    choose_head(b, "knife");
+    const PhysicalHead& knife = machine_->scenario().heads[2];
+    b.machine.heads[2].place = HeadPlace{knife.offset_x, knife.offset_y, 0.05};
+    HeadLinesSetting setting;
+    setting.feed = 6000;
+    const auto made = head_lines_program(b, trailing_lines(2, 150, 120, 30), setting);
+    ASSERT_TRUE(made) << made.error().message;
+    run_text(made->text);
+    const auto gap = bench().read_strokes({"knife", 1, StrokePoint::Where::end}, {"knife", 0, StrokePoint::Where::end},
+                                          Axis::x, "caliper");
+    ASSERT_TRUE(gap) << gap.error().message;
+    b.heads_worksheet.gap_mm = *gap;
+    // Lost motion as the sheet before has found it.
+    Entry lost;
+    lost.sheet = "lost_motion";
+    lost.subject = "X";
+    lost.result = {{"lost_motion_mm",
+                    machine_->scenario().axes[0].lost_motion + std::normal_distribution<double>(0, 0.005)(random)},
+                   {"U_lost_motion_mm", 0.01}};
+    b.history.push_back(lost);
+    const auto found = evaluate_trailing(b);
+    ASSERT_TRUE(found);
+    const double error = std::fabs(found->value - knife.trailing);
+    held += error <= found->U ? 1 : 0;
+    errors.push_back(error);
+    claims += found->U / machines;
+  }
+  std::sort(errors.begin(), errors.end());
+  std::printf("    heads        trailing offset    held %5.1f %%  mean U / 95 %% error %.2f\n", 100.0 * held / machines,
+              claims / errors[machines * 95 / 100]);
+  EXPECT_GE(held, machines * 93 / 100);
+  EXPECT_LE(claims, 2 * errors[machines * 95 / 100]);
+}
+
+/// A trial by the person of many machines, both questions in 30 short cuts.
+TEST_F(Heads, ThirtyCutsTellPressureOnManyMachines) {
+  std::mt19937_64 random(4);
+  int held = 0, told = 0;
+  for (int m = 0; m < blades; ++m) {
+    Scenario s = random_table(random);
+    PhysicalHead& wheel = s.heads[0];
+    wheel.threshold = std::uniform_real_distribution<double>(10, 16)(random);
+    wheel.sigma = std::uniform_real_distribution<double>(0.3, 1)(random);
+    wheel.backing = wheel.threshold + std::uniform_real_distribution<double>(3, 8)(random);
+    start(s);
+    Book b = book_of(s);
+    choose_trial(b, "felt", "wheel", 0);
+    b.trials_worksheet.step = 0.25;
+    for (int cut = 0; cut < most_tries_worth; ++cut) {
+      const double level = evaluate_trials(b)->next.level;
+      const auto seen = bench().try_cut("wheel", level);
+      ASSERT_TRUE(seen);
+      b.trials_worksheet.looks.push_back({level, seen->through, seen->marked ? Backing::marked : Backing::spared});
+    }
+    const auto found = evaluate_trials(b);
+    ASSERT_TRUE(found && found->through && found->through->threshold);
+    held += std::fabs(*found->through->threshold - wheel.threshold) <= *found->through->U_threshold ? 1 : 0;
+    told += *found->through->U_threshold <= told_well_ratio * wheel.threshold ? 1 : 0;
+  }
+  std::printf("    trials       threshold, 30 cuts held %5.1f %%, told to a tenth %5.1f %%\n", 100.0 * held / blades,
+              100.0 * told / blades);
+  EXPECT_GE(held, blades * 93 / 100);
+  EXPECT_GE(told, blades * 90 / 100) << "both questions out of the same thirty";
+}
+
+TEST_F(Heads, ABladeWearsByTheMetresThatItCuts) {
+  std::mt19937_64 random(8);
+  Scenario s = random_table(random);
+  s.heads[0].threshold = 12;
+  s.heads[0].sigma = 0.01;
+  s.heads[0].backing = 100;
+  s.heads[0].wear_per_m = 1;
+  start(s);
+  EXPECT_TRUE(bench().try_cut("wheel", 12.5)->through);
+  for (int i = 0; i < 100; ++i) (void)bench().try_cut("wheel", 5);  // 3 m
+  EXPECT_FALSE(bench().try_cut("wheel", 12.5)->through);
+  EXPECT_EQ(bench().try_cut("scalpel", 5).error().code, "unknown_head");
+}
+
+/// Beams: the height at which lines are narrowest, by the widths that are read.
+TEST_F(Heads, TheFocusOfABeamHolds) {
+  std::mt19937_64 random(12);
+  int held = 0, ok = 0;
+  for (int m = 0; m < machines; ++m) {
+    Scenario s = random_table(random);
+    s.heads[1] = physical("beam", HeadKind::beam, 50, 0, 0);
+    s.heads[1].on = "M260";
+    s.heads[1].off = "M261";
+    s.heads[1].rayleigh = 2;
+    s.heads[1].spot = 0.12;
+    const double focus = std::uniform_real_distribution<double>(-21, -19)(random);
+    s.heads[1].focus_z = focus;
+    start(s);
+    home();
+    Book b = book_of(s);
+    choose_head(b, "beam");
+    b.heads_worksheet.u_width_mm = 0.015;
+    double middle = -20;
+    Result<BeamFocus> found = tl::make_unexpected(Error{});
+    for (int round = 0; round < 3; ++round) {
+      b.heads_worksheet.focus.clear();
+      for (const double off : {-5.0, -4.0, -3.0, -1.0, 1.0, 3.0, 4.0, 5.0}) {
+        to(Axis::x, 100);
+        to(Axis::y, 100);
+        to(Axis::z, middle + off);
+        machine_->plant().act_on_head(1, HeadAct::on);
+        jog(Axis::x, 10);
+        machine_->plant().act_on_head(1, HeadAct::off);
+        b.heads_worksheet.focus.push_back(
+            {link().status().position.z, std::max(0.01, bench().read_width("beam", "caliper").value())});
+      }
+      found = evaluate_focus(b);
+      ASSERT_TRUE(found) << found.error().message;
+      if (found->verdict == FocusVerdict::ok) break;
+      if (found->z) middle = *found->z;
+    }
+    if (found->verdict != FocusVerdict::ok) continue;
+    ++ok;
+    // Z of the nose is the controller's count within its slack.
+    held += std::fabs(*found->z - focus) <= *found->U + s.axes[2].lost_motion ? 1 : 0;
+  }
+  EXPECT_GE(ok, machines * 90 / 100);
+  EXPECT_GE(held, ok * 93 / 100);
+}
+
+/// A fence that is off is right after few tests, on 200 tables.
+TEST_F(Heads, AFenceIsRightAfterFewTests) {
+  std::mt19937_64 random(31);
+  int right = 0, tests = 0;
+  for (int m = 0; m < machines; ++m) {
+    const double off = std::uniform_real_distribution<double>(-0.8, 0.8)(random);
+    std::normal_distribution<double> cut(0, 0.02);
+    Book b = book_of(random_table(random));
+    b.fences = {{"left", FenceKind::along_y, 20.0, 0.0, 0, {}}};
+    b.fences_worksheet.instrument = "caliper";
+    b.fences_worksheet.expected_mm = 200;
+    b.fences_worksheet.tolerance_mm = 0.2;
+    begin_fence_test(b);
+    bool done = false;
+    for (int i = 0; i < 8 && !done; ++i, ++tests) {
+      auto& now = b.fences_worksheet.tests.back();
+      for (int piece = 0; piece < 3; ++piece)
+        now.measured_mm.push_back(std::round((200 + off + now.offset_mm + cut(random)) * 100) / 100);
+      const auto found = evaluate_fences(b);
+      ASSERT_TRUE(found) << found.error().message;
+      done = found->done;
+      keep_fence(b, *found, today);
+    }
+    right += done && std::fabs(off + b.fences[0].offset_mm) <= 0.1 ? 1 : 0;
+  }
+  EXPECT_GE(right, machines * 93 / 100);
+  EXPECT_LE(tests, machines * 4);
+}
+
+/// What a castor leaves before compensation is off by its trailing offset at a corner.
+TEST_F(Heads, ACastorCutsCornersByItsTrailingOffset) {
+  std::mt19937_64 random(2);
+  Scenario s = random_table(random);
+  s.axes[0].lost_motion = s.axes[1].lost_motion = 0;
+  s.heads[2].trailing = 0.5;
+  s.heads[2].offset_x = s.heads[2].offset_y = 0;
+  start(s);
+  home();
+  Book b = book_of(s);
+  set_zero(b);
+  ASSERT_NO_FATAL_FAILURE(run_text("G21 G90\nG0 Z5\nG0 X50 Y50\nM230\nG1 X100 F3000\nY90\nM231\nM2\n"));
+  const auto& strokes = machine_->plant().marks_of(2).strokes();
+  ASSERT_EQ(strokes.size(), 1u);
+  double nearest = 1e9;  // to the corner that was meant, machine 140 90 by the controller's count
+  const auto at = link().status().position;
+  const Point3 nose = machine_->plant().nose();
+  const double corner_x = nose[0] + 140 - at.x, corner_y = nose[1] + 90 - at.y;
+  for (const Point3& p : strokes[0].points) nearest = std::min(nearest, std::hypot(p[0] - corner_x, p[1] - corner_y));
+  EXPECT_GT(nearest, 0.1);
+  EXPECT_LT(nearest, 0.5);
+  EXPECT_NEAR(machine_->plant().marks_of(2).cut_m(), 0.09, 0.002);
+}
+
+TEST_F(Heads, TheFileOfTheTableIsRead) {
+  std::ifstream file(std::string(YPSI_DEMO_DATA) + "/fathom.scenario.json");
+  std::stringstream text;
+  text << file.rdbuf();
+  const auto s = read_scenario(text.str());
+  ASSERT_TRUE(s) << s.error().message;
+  ASSERT_EQ(s->heads.size(), 5u);
+  EXPECT_EQ(s->heads[1].name, "pen");
+  EXPECT_EQ(s->heads[1].kind, HeadKind::pen);
+  EXPECT_EQ(s->heads[1].offset_x, 75.12);
+  EXPECT_EQ(s->heads[3].trailing, 0.35);
+  std::string wrong = text.str();
+  wrong.replace(wrong.find("drag_knife"), 10, "scissors  ");
+  EXPECT_EQ(read_scenario(wrong).error().code, "out_of_range");
+}
+
+}  // namespace heads_test
+}  // namespace ypsi::standin
