@@ -72,12 +72,15 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   Draft draft(painter);
   const MachineStatus& s = session_.machine().status();
   const bool known = s.homed[index(axis_)];
-  const double machine = s.position[axis_], work = machine - s.work_zero[axis_];
+  const double machine = s.position[axis_];
+  const double work = machine + session_.machine().looks_beside(axis_) - s.work_zero[axis_];
   const LengthUnit unit = session_.editor().unit(axis_);
   const double right = width() - 26.0;
   const QColor ink = known ? theme().ink : theme().second_ink;
 
   draft.text({0, 36}, QString(QChar(letter(axis_))), theme().ink, 22, true);
+  if (const Head* by = session_.machine().looking(); by && axis_ != Axis::z)
+    draft.text({0, 10}, to_q(by->name), theme().teal, 10, true);
   painter.setFont(text_font(29, true));
   painter.setPen(ink);
   const QString number = to_q(format_length(work, unit, 3));

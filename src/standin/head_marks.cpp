@@ -6,7 +6,7 @@ namespace ypsi::standin {
 namespace {
 constexpr double finest_mm = 0.01;  // shorter ways are waited for
 constexpr double askew = 0.05;      // rad
-}
+}  // namespace
 
 double Stroke::length() const {
   double all = 0;

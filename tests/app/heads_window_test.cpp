@@ -105,6 +105,32 @@ TEST_F(TableWindow, APensPlaceFromFiveMarksGoesIntoTheBookAndOnTheCertificate) {
   EXPECT_TRUE(book().machine.heads[1].place);
 }
 
+TEST_F(TableWindow, ZeroAndAnEdgeAreSetByThePointer) {
+  ASSERT_NO_FATAL_FAILURE(home_first());
+  session_->editor().change_book("place", [](Book& b) { b.machine.heads[4].place = HeadPlace{-42.3, 35.8, 0.1}; });
+  for (const auto& [axis, at] : {std::pair{Axis::x, 600.0}, {Axis::y, 500.0}}) jog_to(axis, at);
+  sheet("work_zero");
+  choose("zero-by-head", "pointer");
+  EXPECT_FALSE(find<QPushButton>("set-zero-all")->isVisible()) << "its height is not the wheel's";
+  shoot("extra-zero-by-pointer");
+  click("set-zero-xy");
+  ASSERT_TRUE(book().job.zero(Axis::x) && book().job.zero(Axis::y));
+  EXPECT_NEAR(*book().job.zero(Axis::x), 557.7, 0.02) << "where the pointer's dot is";
+  EXPECT_NEAR(*book().job.zero(Axis::y), 535.8, 0.02);
+  EXPECT_FALSE(book().job.zero(Axis::z));
+  EXPECT_EQ(last().instrument, "pointer");
+  click("zero-part-turned");
+  click("touch-edge");
+  jog_to(Axis::x, 1000);
+  jog_to(Axis::y, 504);
+  EXPECT_TRUE(told());
+  click("touch-edge");
+  EXPECT_TRUE(text("turned-result").contains("+10.0")) << "4 mm over 400: " << text("turned-result").toStdString();
+  // A head that was taken off is looked by no more.
+  session_->editor().change_book("off", [](Book& b) { head_taken_off(b, 4, "2026-11-28T12:00:00+00:00"); });
+  EXPECT_EQ(session_->machine().looking(), nullptr);
+}
+
 TEST_F(TableWindow, MarksAreTypedChangedAndTakenOut) {
   sheet("heads");
   click("head-2");

@@ -10,6 +10,8 @@
 #include "core/book/book_json.h"
 #include "core/book/changes.h"
 #include "core/book/record.h"
+#include "core/program/checks.h"
+#include "core/program/cut_length.h"
 #include "core/program/head_lines.h"
 #include "core/program/read_setting.h"
 #include "core/tasks/build.h"
@@ -376,6 +378,43 @@ TEST(HeadLines, AnUnknownPlaceStopsItAndABlockThatNobodyKnowsIsRefused) {
   EXPECT_TRUE(read_program("G21 G90\nN40 m210 (down)\nG1 X10 F100\nM2\n", read_setting(b)));
   b.machine.heads[0].raise.clear();
   EXPECT_EQ(head_lines_program(b, {{.head = 0, .x1 = 10}}, {}).error().code, "no_raise");
+}
+
+TEST(CutMetres, AreCountedByToolAndLine) {
+  const auto program = read_program("G21 G90 F500\nG0 X1000\nG1 X0\nT3 M6\nG1 Y500\nG2 X0 Y500 I100 J0\nM2\n");
+  ASSERT_TRUE(program);
+  const auto all = cut_metres(*program, 1, 7, 2);
+  ASSERT_EQ(all.size(), 2u);
+  EXPECT_NEAR(all.at(2), 1, 1e-9) << "rapids do not wear";
+  EXPECT_NEAR(all.at(3), 0.5 + 0.2 * std::numbers::pi, 1e-9);
+  EXPECT_NEAR(cut_metres(*program, 5, 5, 2).at(3), 0.5, 1e-9);
+  EXPECT_TRUE(cut_metres(*program, 1, 2, 2).empty());
+}
+
+TEST(Checks, EndsWhereItIsNotWantedAnyMore) {
+  Book b = table();
+  const auto program = read_program("G21 G90 F500\nG0 Z5\nG1 Z-1\nX10\nM2\n");
+  ASSERT_TRUE(program);
+  CheckSetting setting;
+  int asked = 0;
+  setting.go_on = [&] { return ++asked < 3; };
+  const auto few = check_program(*program, b, setting);
+  EXPECT_EQ(asked, 3);
+  EXPECT_LT(few.size(), check_program(*program, b, {}).size());
+}
+
+TEST(Checks, AKnifeCutsWhileTheSpindleRests) {
+  Book b = table();
+  b.job.frames[0] = {"", 0.0, 0.0, 0.0, false, 2};
+  const auto program = read_program("G21 G90 G54\nT2 M6\nG0 Z5\nG0 X50 Y50\nG1 Z-0.5 F300\nX100\nG0 Z5\nM2\n");
+  ASSERT_TRUE(program);
+  const auto stops = [&] {
+    const auto all = check_program(*program, b, {});
+    return std::count_if(all.begin(), all.end(), [](const Finding& f) { return f.code == "spindle_off"; });
+  };
+  EXPECT_EQ(stops(), 0);
+  b.machine.heads[0].kind = HeadKind::spindle;
+  EXPECT_EQ(stops(), 1);
 }
 
 // ----------------------------------------------------------------------------------------------------------- fences

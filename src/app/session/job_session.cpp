@@ -9,10 +9,12 @@
 #include "app/session/notices.h"
 #include "core/book/tool_change.h"
 #include "core/motion/machine_kinematics.h"
+#include "core/program/cut_length.h"
 #include "core/program/read_setting.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/ready_check.h"
 #include "core/tasks/work_zero.h"
+#include "link/by_hand/hand_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -228,6 +230,9 @@ void JobSession::run_cut(std::uint32_t first, std::vector<std::string> lead_in, 
   left_over_.reset();
   pause_ = next_pause(program_->program, editor_.book(), machine_.status().tool, dialled_, std::max(first, seen + 1));
   run_is_cut_ = true;
+  run_first_ = first;
+  run_tool_ = machine_.status().tool;
+  if (auto* hands = machine_.hands()) hands->know_blocks(own_blocks(editor_.book().machine.heads));
   if (!machine_.ask(run_.start(*machine_.link(), cut_program_->text, first, std::move(lead_in),
                                pause_ ? pause_->line : cut_program_->program.lines + 1)))
     run_is_cut_ = false;
@@ -269,6 +274,8 @@ void JobSession::end_of_run() {
     cut_to_ = line;
     cut_finished_ = state == RunState::finished && !pause_;
   }
+  if (was_cut && cut_program_)
+    count_metres(state == RunState::finished && !pause_ ? cut_program_->program.lines : line);
   if (was_cut && cut_program_ && state != RunState::finished) resume_line_ = std::max(1U, line);
   if (state == RunState::failed) {
     Notice notice{NoticeLevel::danger, to_q(run_.why()), {}};
@@ -285,6 +292,15 @@ void JobSession::end_of_run() {
     keep_end_of_cut(state, line);
   }
   emit run_ended();
+}
+
+/// Blades wear by what they have cut.
+void JobSession::count_metres(std::uint32_t last) {
+  const auto metres = cut_metres(cut_program_->program, run_first_, last, run_tool_);
+  editor_.note_in_book([&](Book& b) {
+    for (Tool& t : b.tools)
+      if (const auto cut = metres.find(t.number); cut != metres.end()) t.cut_m += cut->second;
+  });
 }
 
 void JobSession::keep_end_of_cut(RunState ended, std::uint32_t line) {

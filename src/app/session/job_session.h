@@ -75,6 +75,8 @@ class JobSession : public QObject {
   std::uint32_t resume_line() const { return resume_line_; }
   void abandon_cut();
   const ProgramRun& run() const { return run_; }
+  std::uint32_t run_first_ = 1;  ///< line at which the run in hand began ...
+  int run_tool_ = 0;             ///< ... and the tool that was in
   bool cutting() const { return run_is_cut_ && run_.state() == RunState::running; }
   /// Line of the loaded program that is cut, or at which its last cut ended; 0: none was. A way to zero or round a
   /// perimeter is no cut.
@@ -107,6 +109,7 @@ class JobSession : public QObject {
   bool dial_set(double rpm, const std::function<void()>& then);
   void ask_for_pause();
   void keep_ready_check();
+  void count_metres(std::uint32_t last);
   void keep_end_of_cut(RunState ended, std::uint32_t line);
   void begin_progress();
   void follow_program_checks();

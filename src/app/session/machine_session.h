@@ -127,6 +127,16 @@ class MachineSession : public QObject {
   bool apply_steps(Axis axis, double steps, Entry entry, const QString& text,
                    const std::function<void(Book&)>& also = {});
 
+  // -- whose place is looked at
+  /// The head whose place the rail tells and by which zero is set: a pointer over a mark, say. The first of the build
+  /// where it is empty, not there, or of no known place.
+  void look_by(const std::string& head);
+  const std::string& looks_by() const { return looks_by_; }
+  /// The head that is looked by; null for the first.
+  const Head* looking() const;
+  /// From where the controller counts to that head's point along an axis, mm: 0 for the first, and along Z.
+  double looks_beside(Axis axis) const;
+
   // -- work zero
   void set_work_zero(const std::vector<Axis>& axes, double z_offset = 0);
   /// Work zero at machine coordinates, however they were found; what was read goes into the record. False where the
@@ -176,6 +186,7 @@ class MachineSession : public QObject {
   bool lent_before_ = true;  ///< what an earlier run may have left is not looked at yet
   ProbeCircuit circuit_;
   MachineStatus status_;
+  std::string looks_by_;
   double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back

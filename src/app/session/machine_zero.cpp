@@ -7,6 +7,23 @@
 
 namespace ypsi::app {
 
+void MachineSession::look_by(const std::string& head) {
+  looks_by_ = head;
+}
+
+const Head* MachineSession::looking() const {
+  if (looks_by_.empty()) return nullptr;
+  const MachineSetup& machine = editor_.book().machine;
+  const Head* head = machine.head(looks_by_);
+  return head && head != &machine.heads.front() && head->place ? head : nullptr;
+}
+
+double MachineSession::looks_beside(Axis axis) const {
+  const Head* head = looking();
+  if (!head || axis == Axis::z) return 0;
+  return axis == Axis::x ? head->place->x_mm : head->place->y_mm;
+}
+
 void MachineSession::set_work_zero(const std::vector<Axis>& axes, double z_offset) {
   if (!must_be_there()) return;
   const MachineStatus now_at = link()->status();
@@ -19,8 +36,11 @@ void MachineSession::set_work_zero(const std::vector<Axis>& axes, double z_offse
   }
   std::vector<std::pair<Axis, double>> places;
   places.reserve(axes.size());
-  for (const Axis a : axes) places.emplace_back(a, now_at.position[a] - (a == Axis::z ? z_offset : 0));
-  set_work_zero_at(places, RecordJson::from_text("[]"), "");
+  const Head* by = looking();
+  for (const Axis a : axes)
+    if (!by || a != Axis::z)  // its height is not the first's
+      places.emplace_back(a, now_at.position[a] + looks_beside(a) - (a == Axis::z ? z_offset : 0));
+  if (!places.empty()) set_work_zero_at(places, RecordJson::from_text("[]"), by ? by->name : "");
 }
 
 bool MachineSession::set_work_zero_at(const std::vector<std::pair<Axis, double>>& places, const RecordJson& readings,

@@ -19,6 +19,7 @@ ProgramChecker::ProgramChecker(QObject* parent) : QObject(parent) {
 }
 
 ProgramChecker::~ProgramChecker() {
+  ++asked_;  // what is under way is not wanted any more
   if (worker_.joinable()) worker_.join();
 }
 
@@ -44,6 +45,7 @@ void ProgramChecker::check(std::shared_ptr<const LoadedProgram> program, Book bo
     setting.end_s = program->time.end_s;
     setting.unit = book.unit();
     setting.file_name = QFileInfo(program->path).completeBaseName().toStdString();
+    setting.go_on = [this, asked] { return asked == asked_; };
     auto findings = check_program(program->program, book, setting);
     QMetaObject::invokeMethod(
         this,

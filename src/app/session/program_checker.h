@@ -2,6 +2,7 @@
 // check_program() in a thread of its own: a long program takes longer than the window may stand still.
 #include <QObject>
 #include <QTimer>
+#include <atomic>
 #include <thread>
 
 #include "app/session/loaded_program.h"
@@ -31,7 +32,7 @@ class ProgramChecker : public QObject {
   QTimer soon_;
   std::thread worker_;
   std::vector<Finding> findings_;
-  unsigned asked_ = 0;
+  std::atomic<unsigned> asked_ = 0;
   bool current_ = false, busy_ = false;
 };
 

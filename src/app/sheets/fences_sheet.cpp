@@ -199,8 +199,8 @@ void FencesSheet::take_out() {
 void FencesSheet::take_place() {
   const MachinePosition& at = session_.machine().status().position;
   change_fence(tr("Take a fence's place"), [&](Fence& f) {
-    f.x_mm = at.x;
-    f.y_mm = at.y;
+    f.x_mm = at.x + session_.machine().looks_beside(Axis::x);
+    f.y_mm = at.y + session_.machine().looks_beside(Axis::y);
   });
 }
 

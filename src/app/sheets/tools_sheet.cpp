@@ -37,6 +37,7 @@ enum ToolColumn {
   tool_plunge,
   tool_offset,
   tool_slot,
+  tool_head,
   tool_columns
 };
 constexpr int usual_tool_touches = 3;
@@ -58,7 +59,7 @@ ToolsSheet::ToolsSheet(Session& session)
   auto* upper = new QHBoxLayout;
   table_ = make_table("tools-table", tr("Tools"),
                       {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Edge"),
-                       tr("Out"), tr("Pl."), tr("Offset"), tr("Slot")},
+                       tr("Out"), tr("Pl."), tr("Offset"), tr("Slot"), tr("Head")},
                       tool_name, 28, card);
   table_->horizontalHeaderItem(tool_diameter)->setToolTip(tr("Diameter, mm"));
   table_->horizontalHeaderItem(tool_angle)->setToolTip(tr("Full angle of its point, degrees"));
@@ -69,6 +70,7 @@ ToolsSheet::ToolsSheet(Session& session)
   table_->horizontalHeaderItem(tool_plunge)
       ->setToolTip(tr("Fastest that it may go straight down into the full, mm/min; empty: not said"));
   table_->horizontalHeaderItem(tool_offset)->setToolTip(tr("Against the reference tool, measured on the setter, mm"));
+  table_->horizontalHeaderItem(tool_head)->setToolTip(tr("The head that it hangs on; empty: the first"));
   table_->horizontalHeader()->setMinimumSectionSize(30);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   upper->addWidget(table_, 3);
@@ -179,6 +181,9 @@ void ToolsSheet::take(int row) {
   t.length_out = number(tool_out, 0, 1000);
   t.max_plunge = number(tool_plunge, 0, 100000);
   t.slot = static_cast<int>(number(tool_slot, 0, 1000));
+  t.head = cell(tool_head).toStdString();
+  if (!t.head.empty() && !session_.editor().book().machine.head(t.head))
+    why = tr("There is no head “%1” on this machine.").arg(cell(tool_head));
   if (why.isEmpty() && n != std::floor(n)) why = tr("A tool's number is a whole number.");
   if (why.isEmpty() && n < 1) why = tr("A tool needs a number.");
   for (std::size_t i = 0; i < session_.editor().book().tools.size(); ++i)
@@ -380,7 +385,9 @@ void ToolsSheet::refresh() {
     set(tool_plunge, plain_number(t.max_plunge));
     set(tool_offset, t.offset ? to_q(format_signed(*t.offset, 3)) : QString(), false);
     set(tool_slot, plain_number(t.slot));
+    set(tool_head, to_q(t.head));
   }
+  table_->setColumnHidden(tool_head, session_.editor().book().machine.heads.empty());
   table_->setColumnHidden(tool_slot, session_.editor().book().rack.slot_count == 0);
   if (!all.empty())
     table_->setCurrentCell(std::clamp(row, 0, static_cast<int>(all.size()) - 1), std::max(0, table_->currentColumn()));

@@ -107,6 +107,19 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   }
   program_ = finding()->add_label("zero-program", "small");
   finding()->add_rule();
+  auto* over_row = new QHBoxLayout;
+  over_word_ = make_label("over-label", "small", tr("What stands over the place"), this);
+  over_row->addWidget(over_word_, 1);
+  over_ = new QComboBox(this);
+  over_->setObjectName("zero-by-head");
+  over_->setAccessibleName(tr("The head that stands over the place"));
+  over_->setToolTip(tr("Zero of X and Y is set where this head's point is; the rail tells its place"));
+  over_row->addWidget(over_);
+  finding()->box()->addLayout(over_row);
+  connect(over_, &QComboBox::activated, this, [this] {
+    session_.machine().look_by(over_->currentData().toString().toStdString());
+    refresh();
+  });
   auto* paper_row = new QHBoxLayout;
   paper_word_ = make_label("paper-label", "small", tr("Paper under the tool (taken off Z)"), this);
   paper_row->addWidget(paper_word_, 1);
@@ -240,6 +253,10 @@ void WorkZeroSheet::show_tool_change() {
   for (QWidget* w : about_all) w->setVisible(plan && !changed);
   for (QWidget* w : about_z) w->setVisible(plan);
   set_all_->setVisible(plan && !changed && session_.machine().status().all_homed());
+  // By a pointer X and Y alone are told.
+  if (session_.machine().looking())
+    for (QWidget* w : std::initializer_list<QWidget*>{set_all_, set_z_, paper_word_, paper_, which_, corner_button_})
+      w->setVisible(false);
   if (!act.isEmpty()) set_text(rezero_, act);
   rezero_->setEnabled(session_.machine().standing_ready() && session_.machine().status().all_homed());
 }
@@ -301,7 +318,20 @@ void WorkZeroSheet::top_touched() {
         {NoticeLevel::good, tr("Z zero is the top of what the plate lay on. Take plate and clip away."), {}});
 }
 
+/// The first, and those whose place against it is known.
+void WorkZeroSheet::offer_heads() {
+  const auto& heads = session_.editor().book().machine.heads;
+  over_->clear();
+  for (std::size_t i = 0; i < heads.size(); ++i)
+    if (i == 0 || heads[i].place) over_->addItem(to_q(heads[i].name), to_q(heads[i].name));
+  const Head* by = session_.machine().looking();
+  over_->setCurrentIndex(by ? over_->findData(to_q(by->name)) : 0);
+  for (QWidget* w : std::initializer_list<QWidget*>{over_, over_word_})
+    w->setVisible(over_->count() > 1 && pages_->currentIndex() != 1);
+}
+
 void WorkZeroSheet::refresh() {
+  offer_heads();
   plan_->invalidate();
   if (auto* page = touching_page()) page->refresh();
   if (pages_->currentWidget() == places_) places_->refresh();

@@ -9,24 +9,16 @@ Judgement Checker::all() {
     add("no_moves", Weight::warns, "The program moves nothing.", 0);
     return std::move(out_);
   }
-  zero_and_limits();
-  extents();
-  units();
-  z_reference();
-  stock_edges();
-  tools();
-  lengths();
-  spindle();
-  feeds();
-  clamps();
-  stock();
-  first_approach();
-  references();
-  frames();
-  acts();
-  end();
-  passed_over();
-  times();
+  using Part = void (Checker::*)();
+  constexpr Part parts[] = {&Checker::zero_and_limits, &Checker::extents, &Checker::units,   &Checker::z_reference,
+                            &Checker::stock_edges,     &Checker::tools,   &Checker::lengths, &Checker::spindle,
+                            &Checker::feeds,           &Checker::clamps,  &Checker::stock,   &Checker::first_approach,
+                            &Checker::references,      &Checker::frames,  &Checker::acts,    &Checker::end,
+                            &Checker::passed_over,     &Checker::times};
+  for (const Part part : parts) {
+    if (setting_.go_on && !setting_.go_on()) break;
+    (this->*part)();
+  }
   std::stable_sort(out_.findings.begin(), out_.findings.end(), [](const Finding& a, const Finding& b) {
     return a.weight != b.weight ? a.weight < b.weight : a.line < b.line;
   });

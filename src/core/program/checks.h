@@ -4,6 +4,7 @@
 //
 // What it cannot see first: hold-down, dust hose, a dull tool, a tool that is not the one said to be in. Those are for
 // the owner's own checklist.
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -28,6 +29,7 @@ struct CheckSetting {
   std::vector<float> end_s;                  ///< when each motion ends, as estimate_time() tells; may be empty
   LengthUnit unit = LengthUnit::millimetre;  ///< of the sentences
   std::string file_name;                     ///< may say what the tool is; may be empty
+  std::function<bool()> go_on{};             ///< asked between its parts; false ends it with what was found so far
 };
 
 /// The least that tool, nut or boot keep from a clamp, mm; 0 where they meet it.

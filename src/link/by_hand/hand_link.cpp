@@ -259,6 +259,7 @@ Result<void> HandLink::begin_program() {
       frames.zeros[static_cast<std::size_t>(frame)][axis] = value_of(work_zero_setting(frame, axis));
   for (const auto& [name, value] : settings_)
     if (const auto tool = tool_of_setting(name)) frames.tool_offsets[*tool] = value;
+  frames.own_blocks = own_blocks_;
   base_ = frames.zeros[0];
   interpreter_ = Interpreter(to_work(position_, base_), frames, static_cast<int>(value_of("work.frame")));
   interpreter_.state().tool = tool_;

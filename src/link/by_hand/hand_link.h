@@ -29,6 +29,8 @@ class HandLink final : public MachineLink {
   Result<void> stands_at(const MachinePosition& at);
   /// It lost its place: what was asked of it is void, and it must be homed.
   void was_switched_off();
+  /// Blocks that this machine's controller takes for its heads.
+  void know_blocks(std::vector<OwnBlock> blocks) { own_blocks_ = std::move(blocks); }
   /// Asks, once, for what the controller has.
   void ask_what_it_has();
   /// To be kept whenever changes() is another number than before.
@@ -93,6 +95,7 @@ class HandLink final : public MachineLink {
 
   // the program under way
   bool program_ = false, all_sent_ = false;
+  std::vector<OwnBlock> own_blocks_;
   Interpreter interpreter_;
   WorkZero base_;
   std::string section_;  ///< blocks not on a card yet

@@ -15,6 +15,7 @@
 #include "app/session/text_file.h"
 #include "app/sheets/copy_beside.h"
 #include "app/to_q.h"
+#include "core/heads/head_offset.h"
 #include "core/program/corrected_copy.h"
 #include "core/tasks/work_zero.h"
 
@@ -112,6 +113,7 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
   hint_ = make_label("turned-hint", "small", "", card);
   inside->addWidget(hint_);
   connect(touch_button_, &QPushButton::clicked, this, [this] {
+    if (session_.machine().looking()) return take_by_eye();
     if (places_.size() == 2 && circuit_works() && !touching()) places_.clear();
     touch(touched_axis(), towards_plus());
   });
@@ -121,6 +123,7 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
 }
 
 void TurnedPage::choose(Edge edge) {
+  by_eye_ = false;
   edge_ = edge;
   places_.clear();
   refresh();
@@ -131,9 +134,25 @@ void TurnedPage::touched(const Touched& place) {
   refresh();
 }
 
+/// A pointer stands over the edge: its place is the edge's.
+void TurnedPage::take_by_eye() {
+  if (places_.size() == 2) places_.clear();
+  const MachineSession& machine = session_.machine();
+  const MachinePosition& at = machine.status().position;
+  Touched place;
+  place.axis = touched_axis();
+  place.towards_plus = towards_plus();
+  place.at = {at.x + machine.looks_beside(Axis::x), at.y + machine.looks_beside(Axis::y)};
+  place.across = {place.axis == Axis::x ? place.at.x : place.at.y};
+  by_eye_ = true;
+  touched(place);
+}
+
 std::optional<TurnedStock> TurnedPage::found() const {
   if (places_.size() < 2) return std::nullopt;
-  const double step = 1 / session_.editor().book().machine.axis(touched_axis()).steps_per_mm;
+  // What a step leaves open is spread evenly over it, what the eye does has its own standard deviation.
+  const double step = by_eye_ ? usual_placing_mm * std::sqrt(12.0)
+                              : 1 / session_.editor().book().machine.axis(touched_axis()).steps_per_mm;
   const auto turned =
       turned_stock(places_[0].at, places_[0].across, places_[1].at, places_[1].across, touched_axis() == Axis::x, step);
   return turned ? std::optional(*turned) : std::nullopt;
@@ -149,7 +168,7 @@ void TurnedPage::keep() {
         e.time = session_.editor().now().toStdString();
         e.sheet = work_zero_id;
         e.subject = turn_subject;
-        e.instrument = "probe";
+        e.instrument = by_eye_ ? session_.machine().looks_by() : "probe";
         for (const auto& p : places_)
           for (const double t : p.across) e.readings.push_back({{"x_mm", p.at.x}, {"y_mm", p.at.y}, {"trigger_mm", t}});
         e.result = result_of(TurnEntry{turned->rotation * 1000, turned->U * 1000});
@@ -201,11 +220,15 @@ void TurnedPage::refresh() {
 }
 
 void TurnedPage::refresh_status() {
-  set_text(hint_, asked(tr("● The circuit works. It searches 10 mm and backs off.")));
-  set_text(touch_button_, touching()        ? tr("End the touch")
+  const Head* by = session_.machine().looking();
+  set_text(hint_, by ? tr("Bring the %1 over the edge at two places, far apart.").arg(to_q(by->name))
+                     : asked(tr("● The circuit works. It searches 10 mm and backs off.")));
+  set_text(touch_button_, by                ? tr("It is over the edge")
+                          : touching()      ? tr("End the touch")
                           : circuit_works() ? tr("Touch here")
                                             : tr("Check the circuit"));
-  touch_button_->setEnabled(can_touch());
+  touch_button_->setEnabled(by ? session_.machine().standing_ready() && session_.machine().status().all_homed()
+                               : can_touch());
   again_->setEnabled(!places_.empty() && !touching());
   const bool told = places_.size() == 2 && found().has_value();
   keep_->setEnabled(told && !session_.editor().read_only());

@@ -37,11 +37,13 @@ class TurnedPage : public TouchingPage {
   bool towards_plus() const { return edge_ == Edge::front || edge_ == Edge::left; }
   std::optional<TurnedStock> found() const;
   void choose(Edge edge);
+  void take_by_eye();
   void turn_program();
   void keep();
 
   Edge edge_ = Edge::front;
   std::vector<Touched> places_;
+  bool by_eye_ = false;  ///< a pointer told them
   TurnedDrawing* drawing_;
   QPushButton *chips_[4], *touch_button_, *again_, *keep_, *turn_;
   QLabel *result_, *words_, *hint_;
