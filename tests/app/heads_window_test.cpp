@@ -208,7 +208,7 @@ TEST_F(TableWindow, AFenceIsAddedTestedAndCorrected) {
   type("fence-tolerance", "0.3");
   type("fence-measured", "400.62");
   EXPECT_TRUE(text("fences-verdict").contains("Again")) << text("fences-verdict").toStdString();
-  shoot("fences-and-stops");
+  shoot("extra-fences-and-stops");
   click("keep");
   EXPECT_NEAR(book().fences[0].offset_mm, -0.62, 1e-9);
   for (const char* piece : {"400.01", "399.99", "400.00", "400.02"}) type("fence-measured", piece);

@@ -146,7 +146,7 @@ TEST_F(Pictures, OfTravelHomingAndBed) {
   sheet("homing");
   click("homing-begin");
   ASSERT_TRUE(wait_for([this] { return !session_->editor().book().homing_worksheet.readings_mm[0].empty(); }, 60000));
-  shoot("homing-repeat");
+  shoot("extra-homing-repeat");
   sheet("bed_spindle");
   for (int i = 0; i < 8; ++i) click("sweep-read");
   shoot("bed-and-spindle");
@@ -196,7 +196,7 @@ TEST_F(Pictures, OfReferences) {
     b.tools[2].tip = 0.4;
   });
   sheet("touch_plate");
-  shoot("touch-plate");
+  shoot("extra-touch-plate");
   sheet("tool_setter");
   shoot("extra-tool-setter");
   sheet("tools");
