@@ -13,6 +13,7 @@
 #include "core/program/checks.h"
 #include "core/program/cut_length.h"
 #include "core/program/head_lines.h"
+#include "core/program/knife_path.h"
 #include "core/program/read_setting.h"
 #include "core/tasks/build.h"
 #include "core/tasks/build_entries.h"
@@ -378,6 +379,43 @@ TEST(HeadLines, AnUnknownPlaceStopsItAndABlockThatNobodyKnowsIsRefused) {
   EXPECT_TRUE(read_program("G21 G90\nN40 m210 (down)\nG1 X10 F100\nM2\n", read_setting(b)));
   b.machine.heads[0].raise.clear();
   EXPECT_EQ(head_lines_program(b, {{.head = 0, .x1 = 10}}, {}).error().code, "no_raise");
+}
+
+// ------------------------------------------------------------------------------------------------------- knife path
+
+TEST(KnifePath, RunsOnPastACornerAndTurnsAboutIt) {
+  const auto path = knife_path({{0, 0}, {10, 0}, {10, 10}}, {.trailing = 0.5});
+  ASSERT_TRUE(path);
+  EXPECT_NEAR(std::abs(path->start - PlanPoint(-1, 0)), 0, 1e-9) << "three times as far before, the pivot ahead";
+  ASSERT_EQ(path->moves.size(), 3u);
+  EXPECT_NEAR(std::abs(path->moves[0].to - PlanPoint(10.5, 0)), 0, 1e-9);
+  EXPECT_TRUE(path->moves[1].arc && path->moves[1].counter_clockwise);
+  EXPECT_NEAR(std::abs(path->moves[1].centre - PlanPoint(10, 0)), 0, 1e-9);
+  EXPECT_NEAR(std::abs(path->moves[1].to - PlanPoint(10, 0.5)), 0, 1e-9);
+  EXPECT_NEAR(std::abs(path->moves[2].to - PlanPoint(10, 10.5)), 0, 1e-9);
+}
+
+TEST(KnifePath, ClosesWithAnOvercutAndPassesBluntCorners) {
+  const auto square = knife_path({{0, 0}, {10, 0}, {10, 10}, {0, 10}, {0, 0}}, {.trailing = 0.5, .overcut = 2});
+  ASSERT_TRUE(square);
+  EXPECT_NEAR(std::abs(square->moves.back().to - PlanPoint(2.5, 0)), 0, 1e-9);
+  const auto blunt = knife_path({{0, 0}, {10, 0}, {20, 0.3}}, {.trailing = 0.5});
+  ASSERT_TRUE(blunt);
+  EXPECT_FALSE(std::any_of(blunt->moves.begin(), blunt->moves.end(), [](const KnifeMove& m) { return m.arc; }));
+  const auto pen = knife_path({{0, 0}, {10, 0}, {10, 10}}, {});
+  ASSERT_TRUE(pen);
+  EXPECT_EQ(pen->start, PlanPoint(0, 0)) << "what does not trail goes along the line itself";
+  EXPECT_EQ(pen->moves.size(), 2u);
+}
+
+TEST(KnifePath, RefusesWhatIsNoLine) {
+  EXPECT_EQ(knife_path({{1, 1}, {1, 1}}, {}).error().code, "too_few");
+  EXPECT_EQ(knife_path({{0, 0}, {NAN, 1}}, {}).error().code, "not_finite");
+  EXPECT_EQ(knife_path({{0, 0}, {1, 1}}, {.trailing = -1}).error().code, "out_of_range");
+  Book b = table();
+  EXPECT_EQ(knife_program(b, 2, {{{0, 0}, {10, 0}}}, {}).error().code, "no_place");
+  b.machine.heads[2].place = HeadPlace{10, 0, 0.1};
+  EXPECT_EQ(knife_program(b, 2, {{{0, 0}, {10, 0}}}, {}).error().code, "no_trailing");
 }
 
 TEST(CutMetres, AreCountedByToolAndLine) {

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <numbers>
 #include <random>
 
@@ -398,6 +399,66 @@ TEST_F(Heads, ACastorCutsCornersByItsTrailingOffset) {
   EXPECT_GT(nearest, 0.1);
   EXPECT_LT(nearest, 0.5);
   EXPECT_NEAR(machine_->plant().marks_of(2).cut_m(), 0.09, 0.002);
+}
+
+double from_segment(std::complex<double> p, std::complex<double> a, std::complex<double> b) {
+  const std::complex<double> way = b - a;
+  const double t = std::clamp(std::real((p - a) * std::conj(way)) / std::norm(way), 0.0, 1.0);
+  return std::abs(p - (a + way * t));
+}
+
+/// Compensated, the edge goes along what is drawn, corners and all.
+TEST_F(Heads, ACompensatedKnifeCutsCornersTrueToAFewHundredths) {
+  std::mt19937_64 random(21);
+  for (int m = 0; m < 20; ++m) {
+    Scenario s = random_table(random);
+    for (AxisTruth& axis : s.axes) axis.lost_motion = 0;
+    s.controller[0].steps_per_mm = s.axes[0].true_steps_per_mm = 400;
+    s.controller[1].steps_per_mm = s.axes[1].true_steps_per_mm = 400;
+    start(s);
+    home();
+    Book b = book_of(s);
+    set_zero(b);
+    b.machine.heads[2].place = HeadPlace{s.heads[2].offset_x, s.heads[2].offset_y, 0.05};
+    b.machine.heads[2].trailing_mm = s.heads[2].trailing;
+    // A star-like shape with sharp and blunt corners, both ways round.
+    std::vector<std::complex<double>> drawn;
+    const int points = 5 + m % 4;
+    for (int i = 0; i < points; ++i) {
+      const double r = i % 2 == 0 ? 40 : std::uniform_real_distribution<double>(14, 38)(random);
+      drawn.push_back(std::complex<double>(150, 120) +
+                      std::polar(r, (m % 2 == 0 ? 1 : -1) * 2 * std::numbers::pi * i / points));
+    }
+    drawn.push_back(drawn.front());
+    HeadLinesSetting setting;
+    setting.feed = 3000;
+    const auto made = knife_program(b, 2, {drawn}, setting);
+    ASSERT_TRUE(made) << made.error().message;
+    run_text(made->text);
+    const auto& strokes = machine_->plant().marks_of(2).strokes();
+    ASSERT_EQ(strokes.size(), 1u);
+    // Where the drawing lies, physically: by the controller's count from where it stands now.
+    const auto at = link().status().position;
+    const Point3 nose = machine_->plant().nose();
+    const std::complex<double> origin(nose[0] + 40 - at.x, nose[1] + 40 - at.y);
+    double worst = 0, missed = 0;
+    const double lead_in = 3 * s.heads[2].trailing + s.heads[2].trailing;
+    for (const Point3& p : strokes[0].points) {
+      const std::complex<double> edge = std::complex<double>(p[0], p[1]) - origin;
+      if (std::abs(edge - drawn.front()) < lead_in) continue;  // in waste, and the overcut
+      double off = 1e9;
+      for (std::size_t i = 1; i < drawn.size(); ++i) off = std::min(off, from_segment(edge, drawn[i - 1], drawn[i]));
+      worst = std::max(worst, off);
+    }
+    for (std::size_t i = 1; i + 1 < drawn.size(); ++i) {
+      double nearest = 1e9;
+      for (const Point3& p : strokes[0].points)
+        nearest = std::min(nearest, std::abs(std::complex<double>(p[0], p[1]) - origin - drawn[i]));
+      missed = std::max(missed, nearest);
+    }
+    EXPECT_LT(worst, 0.05) << "the edge leaves the drawing, machine " << m;
+    EXPECT_LT(missed, 0.05) << "a corner is not reached, machine " << m;
+  }
 }
 
 TEST_F(Heads, TheFileOfTheTableIsRead) {

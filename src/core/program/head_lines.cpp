@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
+#include "core/program/knife_path.h"
 #include "core/program/program_head.h"
 #include "core/program/read_setting.h"
 #include "core/program/reader.h"
@@ -37,25 +39,31 @@ class Writer {
     text_ = program_head(head);
   }
 
-  void line(const HeadLine& l) {
-    const Head& h = heads_[l.head];
-    if (chosen_ != l.head) {
-      switch_off();
-      chosen_ = l.head;
-      text_ += fmt::format("(head: {})\n", plain_words(h.name));
-    }
+  void line(const HeadLine& l) { cut(l.head, {{l.x0, l.y0}, {{{l.x1, l.y1}}}}, l.depth.value_or(s_.depth), l.before); }
+
+  void cut(std::size_t which, const KnifePath& path, double depth, const std::string& before) {
+    const Head& h = heads_[which];
+    if (std::exchange(chosen_, which) != which) text_ += fmt::format("(head: {})\n", plain_words(h.name));
     // S - place: where the first must stand so that this one is over it.
-    const double dx = h.place ? h.place->x_mm.mm : 0, dy = h.place ? h.place->y_mm.mm : 0;
-    text_ += fmt::format("G0 X{:.3f} Y{:.3f}\n", l.x0 - dx, l.y0 - dy);
-    if (!l.before.empty()) text_ += fmt::format("({})\nM0\n", plain_words(l.before));
+    const PlanPoint place = h.place ? PlanPoint(h.place->x_mm, h.place->y_mm) : PlanPoint();
+    const auto to = [&](PlanPoint p) { return fmt::format("X{:.3f} Y{:.3f}", (p - place).real(), (p - place).imag()); };
+    text_ += "G0 " + to(path.start) + "\n";
+    if (!before.empty()) text_ += fmt::format("({})\nM0\n", plain_words(before));
     if (h.lower.empty()) {
       if (!h.on.empty()) text_ += h.on + "\n";
-      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", top_ - l.depth.value_or(s_.depth), s_.down);
+      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", top_ - depth, s_.down);
     } else {
       text_ += h.lower + "\n" + fmt::format("G4 P{:g}\n", holder_dwell_s);
       if (!h.on.empty()) text_ += h.on + "\n";
     }
-    text_ += fmt::format("G1 X{:.3f} Y{:.3f} F{:.0f}\n", l.x1 - dx, l.y1 - dy, s_.feed);
+    PlanPoint from = path.start;
+    for (const KnifeMove& m : path.moves) {
+      const PlanPoint centre = m.centre - from;
+      text_ += m.arc ? fmt::format("{} {} I{:.4f} J{:.4f} F{:.0f}\n", m.counter_clockwise ? "G3" : "G2", to(m.to),
+                                   centre.real(), centre.imag(), s_.feed)
+                     : fmt::format("G1 {} F{:.0f}\n", to(m.to), s_.feed);
+      from = m.to;
+    }
     if (!h.off.empty()) text_ += h.off + "\n";
     if (h.lower.empty())
       text_ += fmt::format("G0 Z{:.3f}\n", lift_);
@@ -64,14 +72,12 @@ class Writer {
   }
 
   std::string end() {
-    switch_off();
     if (s_.rpm > 0) text_ += "M5\n";
     text_ += "M2\n";
     return std::move(text_);
   }
 
  private:
-  void switch_off() { chosen_.reset(); }
   /// A remark must not end in its middle.
   static std::string plain_words(std::string words) {
     std::erase_if(words, [](char c) { return c == '(' || c == ')' || c == '\n'; });
@@ -86,11 +92,8 @@ class Writer {
   std::string text_;
 };
 
-}  // namespace
-
-Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
-                                       const HeadLinesSetting& setting) {
-  if (lines.empty()) return fail("too_few", "There is no line to cut.", "lines");
+/// What must hold before anything is written with it.
+Result<void> settled(const HeadLinesSetting& setting) {
   const struct {
     double value;
     const char* name;
@@ -99,28 +102,67 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
   for (const auto& p : positive)
     if (!(p.value > 0) || !std::isfinite(p.value))
       return fail("out_of_range", fmt::format("The {} must be above zero.", p.name), p.name);
+  return {};
+}
+
+/// Whether a head can be sent somewhere.
+Result<void> can_be_sent(const Writer& writer, std::size_t which, bool unmeasured_at_zero) {
+  if (which >= writer.head_count()) return fail("out_of_range", "There is no such head on this machine.", "head");
+  const Head& h = writer.head(which);
+  if (which > 0 && !h.place && !unmeasured_at_zero)
+    return fail("no_place",
+                fmt::format("Where the {} stands against the {} was not measured yet; do that on the sheet Heads.",
+                            h.name, writer.head(0).name),
+                "head");
+  if (!h.lower.empty() && h.raise.empty())
+    return fail("no_raise", fmt::format("The {} has a block that lowers it and none that raises it.", h.name), "head");
+  return {};
+}
+
+Result<HeadProgram> read_back(const Book& book, std::string text) {
+  auto read = read_program(text, read_setting(book));
+  if (!read) return tl::make_unexpected(read.error());
+  return HeadProgram{std::move(text), std::move(*read)};
+}
+
+}  // namespace
+
+Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
+                                       const HeadLinesSetting& setting) {
+  if (lines.empty()) return fail("too_few", "There is no line to cut.", "lines");
+  if (auto ok = settled(setting); !ok) return tl::make_unexpected(ok.error());
   Writer writer(book, setting);
   for (const HeadLine& l : lines) {
-    if (l.head >= writer.head_count()) return fail("out_of_range", "There is no such head on this machine.", "head");
-    const Head& h = writer.head(l.head);
-    if (l.head > 0 && !h.place && !setting.unmeasured_at_zero)
-      return fail("no_place",
-                  fmt::format("Where the {} stands against the {} was not measured yet; do that on the sheet Heads.",
-                              h.name, writer.head(0).name),
-                  "head");
-    if (!h.lower.empty() && h.raise.empty())
-      return fail("no_raise", fmt::format("The {} has a block that lowers it and none that raises it.", h.name),
-                  "head");
+    if (auto ok = can_be_sent(writer, l.head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
     for (const double v : {l.x0, l.y0, l.x1, l.y1, l.depth.value_or(1)})
       if (!(std::fabs(v) < farthest_line_mm)) return fail("out_of_range", "A line ends too far away.", "lines");
   }
   writer.begin();
   for (const HeadLine& l : lines) writer.line(l);
-  HeadProgram out{writer.end(), {}};
-  auto read = read_program(out.text, read_setting(book));
-  if (!read) return tl::make_unexpected(read.error());
-  out.program = std::move(*read);
-  return out;
+  return read_back(book, writer.end());
+}
+
+Result<HeadProgram> knife_program(const Book& book, std::size_t head,
+                                  const std::vector<std::vector<PlanPoint>>& contours,
+                                  const HeadLinesSetting& setting) {
+  if (contours.empty()) return fail("too_few", "There is no line to cut.", "contours");
+  if (auto ok = settled(setting); !ok) return tl::make_unexpected(ok.error());
+  Writer writer(book, setting);
+  if (auto ok = can_be_sent(writer, head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
+  const Head& knife = writer.head(head);
+  if (!knife.trailing_mm)
+    return fail("no_trailing",
+                fmt::format("How far the {} trails was not measured yet; do that on the sheet Heads.", knife.name),
+                "head");
+  std::vector<KnifePath> paths;
+  for (const auto& contour : contours) {
+    auto path = knife_path(contour, {.trailing = *knife.trailing_mm});
+    if (!path) return tl::make_unexpected(path.error());
+    paths.push_back(std::move(*path));
+  }
+  writer.begin();
+  for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {});
+  return read_back(book, writer.end());
 }
 
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length) {

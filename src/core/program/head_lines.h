@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "core/book/book.h"
+#include "core/heads/plan_point.h"
 #include "core/program/program.h"
 
 namespace ypsi {
@@ -40,6 +41,11 @@ struct HeadProgram {
 /// whose place was not measured; `out_of_range`.
 Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
                                        const HeadLinesSetting& setting);
+
+/// Contours cut by a drag knife whose trailing offset and place are in the book, compensated for it. Errors besides:
+/// `no_trailing`; those of knife_path().
+Result<HeadProgram> knife_program(const Book& book, std::size_t head,
+                                  const std::vector<std::vector<PlanPoint>>& contours, const HeadLinesSetting& setting);
 
 /// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);

@@ -15,7 +15,6 @@
 #include "app/sheets/instrument_choice.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
-#include "core/program/head_lines.h"
 
 namespace ypsi::app {
 namespace {
@@ -182,8 +181,12 @@ FiguresPage::FiguresPage(Session& session, HeadMeasure measure) : FindingPage(se
   auto* acts = new QHBoxLayout;
   write_ = add_act(acts, QString("write-%1").arg(name(measure)), tr("Write the lines…"),
                    tr("A program that cuts what is to be measured"), card, [this] { write_program(); });
+  square_ = add_act(acts, "write-square", tr("Write a square…"),
+                    tr("A square with the trailing offset taken out, to see whether its corners come out sharp"), card,
+                    [this] { write_square(); });
+  square_->setVisible(measure == HeadMeasure::trailing);
   acts->addStretch();
-  number_acts({write_});
+  number_acts(measure == HeadMeasure::trailing ? std::vector{write_, square_} : std::vector{write_});
   column->addLayout(acts);
   hint_ = make_label("figures-hint", "small", "", card);
   column->addWidget(hint_);
@@ -232,12 +235,30 @@ void FiguresPage::write_program() {
   }
   HeadLinesSetting setting;
   setting.title = tr("lines to be measured").toStdString();
-  const auto program = head_lines_program(book, lines, setting);
+  save(head_lines_program(book, lines, setting), tr("Write the lines"), "lines.ngc");
+}
+
+/// With corners: what the offset is for.
+void FiguresPage::write_square() {
+  const Book& book = session_.editor().book();
+  const auto head = chosen_head(book);
+  if (!head) return;
+  const PlanPoint middle(book.job.stock_corner[0] + book.job.stock_size[0] / 2,
+                         book.job.stock_corner[1] + book.job.stock_size[1] / 2);
+  std::vector<PlanPoint> corners;
+  for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}})
+    corners.push_back(middle + PlanPoint(x, y) * (line_mm / 2));
+  HeadLinesSetting setting;
+  setting.title = tr("a square by the %1").arg(to_q(book.machine.heads[*head].name)).toStdString();
+  save(knife_program(book, *head, {corners}, setting), tr("Write a square"), "square.ngc");
+}
+
+void FiguresPage::save(const Result<HeadProgram>& program, const QString& title, const QString& name) {
   if (!program) {
     session_.machine().ask(tl::make_unexpected(program.error()));
     return;
   }
-  const QString path = QFileDialog::getSaveFileName(this, tr("Write the lines"), "lines.ngc", tr("G-code (*.ngc)"));
+  const QString path = QFileDialog::getSaveFileName(this, title, name, tr("G-code (*.ngc)"));
   if (!path.isEmpty()) session_.machine().ask(write_file(path, program->text));
 }
 
@@ -345,6 +366,7 @@ void FiguresPage::refresh() {
   const auto at = chosen_head(book);
   const bool placed = at && (*at == 0 || book.machine.heads[*at].place);
   write_->setEnabled(placed);
+  square_->setEnabled(placed && book.machine.heads[*at].trailing_mm.has_value());
   set_text(hint_, placed ? tr("Write the lines, cut them in what you cut most, and measure.")
                          : tr("Its place against the first is not measured yet, so a program cannot send it; cut the "
                               "lines by hand, or measure the place first."));

@@ -5,6 +5,7 @@
 
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
+#include "core/program/head_lines.h"
 #include "core/tasks/heads.h"
 
 class QComboBox;
@@ -54,12 +55,14 @@ class FiguresPage : public FindingPage {
             const std::function<void(HeadsWorksheet&, std::optional<double>)>& set, bool is_length = true);
   void change(const QString& text, const std::function<void(HeadsWorksheet&)>& how);
   void write_program();
+  void write_square();
+  void save(const Result<HeadProgram>& program, const QString& title, const QString& name);
 
   HeadMeasure measure_;
   FiguresDrawing* drawing_;
   std::vector<Bound> fields_;
   QComboBox* instrument_;
-  QPushButton* write_;
+  QPushButton *write_, *square_;
   QLabel* hint_;
 };
 
