@@ -131,6 +131,32 @@ TEST_F(TableWindow, ZeroAndAnEdgeAreSetByThePointer) {
   EXPECT_EQ(session_->machine().looking(), nullptr);
 }
 
+TEST_F(TableWindow, PrintedMarksSetZeroAndAnOddOneIsNamed) {
+  ASSERT_NO_FATAL_FAILURE(home_first());
+  sheet("work_zero");
+  click("zero-part-marks");
+  const double drawn[][2] = {{10, 10}, {390, 10}, {390, 290}, {10, 290}};
+  const double turn = 0.02;
+  for (int i = 0; i < 4; ++i) {
+    click("mark-add");
+    cell("printed-marks", i, 1, QString::number(drawn[i][0]));
+    cell("printed-marks", i, 2, QString::number(drawn[i][1]));
+    jog_to(Axis::x, 700 + drawn[i][0] * std::cos(turn) - drawn[i][1] * std::sin(turn));
+    jog_to(Axis::y, 500 + drawn[i][0] * std::sin(turn) + drawn[i][1] * std::cos(turn));
+    EXPECT_TRUE(told());
+    click("mark-take");
+  }
+  EXPECT_NEAR(text("marks-result").section('+', 1, 1).section(' ', 0, 0).toDouble(), 20, 0.1)
+      << text("marks-result").toStdString();
+  shoot("extra-marks");
+  click("marks-apply");
+  EXPECT_NEAR(*book().job.zero(Axis::x), 700, 0.05);
+  EXPECT_NEAR(*book().job.zero(Axis::y), 500, 0.05);
+  cell("printed-marks", 2, 3, "1090");
+  EXPECT_TRUE(text("marks-words").contains("C does not fit")) << text("marks-words").toStdString();
+  EXPECT_FALSE(find<QPushButton>("marks-apply")->isEnabled());
+}
+
 TEST_F(TableWindow, MarksAreTypedChangedAndTakenOut) {
   sheet("heads");
   click("head-2");

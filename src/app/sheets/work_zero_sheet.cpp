@@ -8,6 +8,7 @@
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/work_zero/centre_page.h"
 #include "app/sheets/work_zero/height_page.h"
+#include "app/sheets/work_zero/marks_page.h"
 #include "app/sheets/work_zero/places_page.h"
 #include "app/sheets/work_zero/turned_page.h"
 #include "app/to_q.h"
@@ -72,7 +73,9 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   add("centre", tr("Centre"), tr("Between two edges, of a hole or a boss"), new CentrePage(session));
   places_ = new PlacesPage(session);
   add("places", tr("Places"), tr("By numbers, from stored places, the middle of the bed"), places_);
-  add("turned", tr("Turned stock"), tr("How the stock lies, and the program turned with it"), new TurnedPage(session));
+  add("turned", tr("Turned"), tr("How the stock lies, and the program turned with it"), new TurnedPage(session));
+  marks_ = new MarksPage(session);
+  add("marks", tr("Marks"), tr("By printed or cut marks that are found again"), marks_);
   chips_["zero"]->setChecked(true);
   body()->addWidget(pages_, 1);
 
@@ -335,6 +338,7 @@ void WorkZeroSheet::refresh() {
   plan_->invalidate();
   if (auto* page = touching_page()) page->refresh();
   if (pages_->currentWidget() == places_) places_->refresh();
+  if (pages_->currentWidget() == marks_) marks_->refresh();
   const Job& job = session_.editor().book().job;
   for (int i = 0; i < frame_->count(); ++i) {
     const auto& name = job.frames[static_cast<std::size_t>(i)].name;
@@ -371,6 +375,7 @@ void WorkZeroSheet::refresh_status() {
   show_tool_change();
   if (auto* page = touching_page()) page->refresh_status();
   if (pages_->currentWidget() == places_) places_->refresh_status();
+  if (pages_->currentWidget() == marks_) marks_->refresh_status();
   const MachineStatus& s = session_.machine().status();
   const LengthUnit unit = session_.editor().unit();
   plan_->update();

@@ -12,6 +12,7 @@
 namespace ypsi::app {
 
 class ElevationView;
+class MarksPage;
 class PlacesPage;
 
 /// Work zero: jog the tool to the stock, set zero from where it is; lift, then go to zero.
@@ -21,7 +22,7 @@ class WorkZeroSheet : public Sheet {
   explicit WorkZeroSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
-  /// "zero", "height", "centre", "places" or "turned".
+  /// "zero", "height", "centre", "places", "turned" or "marks".
   void show_part(const QString& part) override;
 
  private:
@@ -40,6 +41,7 @@ class WorkZeroSheet : public Sheet {
   QStringList parts_;
   QHash<QString, QPushButton*> chips_;
   PlacesPage* places_;
+  MarksPage* marks_;
   QComboBox *frame_, *which_, *over_;
   QLineEdit* frame_text_;
   QPushButton* rezero_;

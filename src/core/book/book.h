@@ -188,6 +188,7 @@ struct Book {
   HomingWorksheet homing_worksheet;
   BedWorksheet bed_worksheet;
   CutWorksheet cut_worksheet;
+  MarksWorksheet marks_worksheet;
   HeadsWorksheet heads_worksheet;
   TrialsWorksheet trials_worksheet;
   FencesWorksheet fences_worksheet;

@@ -475,6 +475,16 @@ void describe(V& v, HeadMark& m) {
   v.maybe("other", m.other);
 }
 template <class V>
+void describe(V& v, PrintedMark& m) {
+  v.number("x_mm", m.x_mm);
+  v.number("y_mm", m.y_mm);
+  v.maybe("found", m.found);
+}
+template <class V>
+void describe(V& v, MarksWorksheet& s) {
+  v.list("marks", s.marks);
+}
+template <class V>
 void describe(V& v, HeadCross& c) {
   v.number("x_mm", c.x_mm);
   v.number("y_mm", c.y_mm);
@@ -552,6 +562,7 @@ void describe_worksheets(V& v, Book& b) {
   v.object("homing", b.homing_worksheet, sparse);
   v.object("bed_spindle", b.bed_worksheet, sparse);
   v.object("measure_cut", b.cut_worksheet, sparse);
+  v.object("marks", b.marks_worksheet, sparse);
   v.object("heads", b.heads_worksheet, sparse);
   v.object("trials", b.trials_worksheet, sparse);
   v.object("fences", b.fences_worksheet, sparse);

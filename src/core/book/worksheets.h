@@ -100,6 +100,17 @@ struct HeadCross {
   std::optional<double> dx_mm, dy_mm;
   bool operator==(const HeadCross&) const = default;
 };
+/// A mark that is printed or cut on what lies there, and where it was found.
+struct PrintedMark {
+  double x_mm = 0, y_mm = 0;  ///< as drawn
+  std::optional<OverMark> found;
+  bool operator==(const PrintedMark&) const = default;
+};
+/// Work zero by marks.
+struct MarksWorksheet {
+  std::vector<PrintedMark> marks;
+  bool operator==(const MarksWorksheet&) const = default;
+};
 /// A line burnt at a height of the head.
 struct FocusLine {
   Coordinate z_mm;

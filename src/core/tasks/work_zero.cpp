@@ -1,5 +1,9 @@
 #include "core/tasks/work_zero.h"
 
+#include <cmath>
+
+#include "core/heads/head_offset.h"
+
 #include <cctype>
 
 #include "core/book/record.h"
@@ -42,6 +46,29 @@ class WorkZeroTask final : public Task {
 };
 
 }  // namespace
+
+Result<MarksFit> evaluate_marks(const Book& book) {
+  std::vector<FoundMark> found;
+  for (const PrintedMark& m : book.marks_worksheet.marks)
+    if (m.found) found.push_back({{m.x_mm, m.y_mm}, {m.found->x_mm, m.found->y_mm}});
+  return fit_marks(found, usual_placing_mm);
+}
+
+void keep_marks(Book& book, const MarksFit& fit, const std::string& instrument, const std::string& time) {
+  Entry e;
+  e.time = time;
+  e.sheet = work_zero_id;
+  e.subject = turn_subject;
+  e.instrument = instrument;
+  for (const PrintedMark& m : book.marks_worksheet.marks)
+    if (m.found)
+      e.readings.push_back({{"drawn_mm", {m.x_mm, m.y_mm}}, {"found_mm", {m.found->x_mm.mm, m.found->y_mm.mm}}});
+  // The turn's U is that of a place at the marks' own distance from their middle, over that distance.
+  const double arm = std::sqrt(fit.spread);
+  constexpr double thousandths = 1000;
+  e.result = result_of(TurnEntry{fit.turn * thousandths, arm > 0 ? fit.k * fit.s / arm * thousandths : 0});
+  book.history.push_back(std::move(e));
+}
 
 const Task& work_zero_task() {
   static const WorkZeroTask task;

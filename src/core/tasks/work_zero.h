@@ -1,5 +1,6 @@
 #pragma once
 // Where the program lies: set, touched, turned with the stock.
+#include "core/heads/drawn_marks.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"
 
@@ -19,6 +20,12 @@ void describe(V& v, TurnEntry& f) {
 }
 
 inline constexpr const char* turn_subject = "turn";
+
+/// The marks of the worksheet that were found, fitted: as drawn against machine coordinates. Errors: those of
+/// fit_marks().
+Result<MarksFit> evaluate_marks(const Book& book);
+/// Keeps in the record how the drawing lies; its places are set as work zero by whoever calls.
+void keep_marks(Book& book, const MarksFit& fit, const std::string& instrument, const std::string& time);
 
 const Task& work_zero_task();
 

@@ -119,7 +119,9 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
   });
   connect(again_, &QPushButton::clicked, this, [this] { choose(edge_); });
   connect(keep_, &QPushButton::clicked, this, &TurnedPage::keep);
-  connect(turn_, &QPushButton::clicked, this, &TurnedPage::turn_program);
+  connect(turn_, &QPushButton::clicked, this, [this] {
+    if (const auto turned = found(); turned && session_.job().program()) turn_program(session_, this, turned->rotation);
+  });
 }
 
 void TurnedPage::choose(Edge edge) {
@@ -177,21 +179,18 @@ void TurnedPage::keep() {
       MachineFollows::no);
 }
 
-void TurnedPage::turn_program() {
-  const auto turned = found();
-  const auto program = session_.job().program();
-  if (!turned || !program) return;
-  const auto made = copy_beside(session_, this, "-turned", [&](std::string_view text) {
-    return turned_copy(text, turned->rotation, turned_tolerance_mm);
+void turn_program(Session& session, QWidget* parent, double rotation) {
+  const auto made = copy_beside(session, parent, "-turned", [&](std::string_view text) {
+    return turned_copy(text, rotation, turned_tolerance_mm);
   });
   if (!made) return;
   const QString& to = made->path;
-  session_.job().load_program(to);
-  session_.notices().notify(
+  session.job().load_program(to);
+  session.notices().notify(
       {NoticeLevel::good,
-       tr("“%1” is the program turned by %2° about work zero, and loaded. Its corners are on the plan.")
+       TurnedPage::tr("“%1” is the program turned by %2° about work zero, and loaded. Its corners are on the plan.")
            .arg(QFileInfo(to).fileName())
-           .arg(turned->rotation * 180 / std::numbers::pi, 0, 'f', 3),
+           .arg(rotation * 180 / std::numbers::pi, 0, 'f', 3),
        {}});
 }
 

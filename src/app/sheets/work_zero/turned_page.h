@@ -38,7 +38,6 @@ class TurnedPage : public TouchingPage {
   std::optional<TurnedStock> found() const;
   void choose(Edge edge);
   void take_by_eye();
-  void turn_program();
   void keep();
 
   Edge edge_ = Edge::front;
@@ -48,5 +47,8 @@ class TurnedPage : public TouchingPage {
   QPushButton *chips_[4], *touch_button_, *again_, *keep_, *turn_;
   QLabel *result_, *words_, *hint_;
 };
+
+/// Writes and loads a copy of the program that is loaded, turned about work zero, rad counter-clockwise, and says so.
+void turn_program(Session& session, QWidget* parent, double rotation);
 
 }  // namespace ypsi::app
