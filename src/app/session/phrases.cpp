@@ -137,4 +137,32 @@ QString title_of(TaskGroup group) {
   return {};
 }
 
+QString head_words(HeadKind kind) {
+  switch (kind) {
+    case HeadKind::spindle:
+      return QCoreApplication::translate("heads", "spindle");
+    case HeadKind::pointer:
+      return QCoreApplication::translate("heads", "pointer");
+    case HeadKind::beam:
+      return QCoreApplication::translate("heads", "beam");
+    case HeadKind::drag_knife:
+      return QCoreApplication::translate("heads", "drag knife");
+    case HeadKind::turned_knife:
+      return QCoreApplication::translate("heads", "turned knife");
+    case HeadKind::wheel:
+      return QCoreApplication::translate("heads", "wheel");
+    case HeadKind::creaser:
+      return QCoreApplication::translate("heads", "creaser");
+    case HeadKind::pen:
+      return QCoreApplication::translate("heads", "pen");
+    case HeadKind::scribe:
+      return QCoreApplication::translate("heads", "scribe");
+  }
+  return {};
+}
+
+QString signed_length(double mm, LengthUnit unit) {
+  return to_q(format_signed(in_unit(mm, unit), unit == LengthUnit::inch ? 3 : 2));
+}
+
 }  // namespace ypsi::app

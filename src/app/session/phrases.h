@@ -2,6 +2,7 @@
 // What core tells by codes and arguments, in words.
 #include <QString>
 
+#include "core/book/heads.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/said.h"
 #include "core/tasks/task.h"
@@ -17,5 +18,10 @@ QString say(const Words& words, LengthUnit unit);
 QString part_name(const BudgetPart& part);
 QString title_of(const Task& task);
 QString title_of(TaskGroup group);
+
+/// What a kind of head is called: "drag knife".
+QString head_words(HeadKind kind);
+/// "+75.12", in the screen's unit without its name.
+QString signed_length(double mm, LengthUnit unit);
 
 }  // namespace ypsi::app

@@ -9,7 +9,6 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
-#include "app/sheets/heads/carriage_drawing.h"
 #include "app/sheets/trials/trial_curve.h"
 #include "app/to_q.h"
 #include "core/procedures/bench.h"

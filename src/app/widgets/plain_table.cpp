@@ -2,6 +2,11 @@
 
 #include <QHeaderView>
 
+#include "app/session/book_editor.h"
+#include "app/session/notices.h"
+#include "app/session/session.h"
+#include "app/to_q.h"
+
 namespace ypsi::app {
 
 QTableWidget* make_table(const QString& name, const QString& what, const QStringList& headers, int wide, int row_height,
@@ -19,6 +24,16 @@ QTableWidget* make_table(const QString& name, const QString& what, const QString
   table->setSelectionBehavior(QAbstractItemView::SelectRows);
   table->setShowGrid(false);
   return table;
+}
+
+std::optional<std::optional<double>> length_in(const QTableWidgetItem& cell, Session& session) {
+  const QString text = cell.text().trimmed();
+  if (text.isEmpty()) return std::optional<double>();
+  const auto mm = parse_length(text.toStdString(), session.editor().unit());
+  if (mm) return std::optional(*mm);
+  session.notices().notify(
+      {NoticeLevel::attention, QTableWidget::tr("%1 It was left as it is.").arg(to_q(mm.error().message)), {}});
+  return std::nullopt;
 }
 
 }  // namespace ypsi::app

@@ -7,7 +7,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
-#include "app/sheets/heads/carriage_drawing.h"
+#include "app/session/phrases.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"

@@ -5,7 +5,7 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
-#include "app/sheets/heads/carriage_drawing.h"
+#include "app/session/phrases.h"
 #include "app/to_q.h"
 #include "core/tasks/fences.h"
 

@@ -74,21 +74,20 @@ void FocusPage::change(const QString& text, const std::function<void(HeadsWorksh
 void FocusPage::take_cell(int row, int at) {
   const QTableWidgetItem* item = table_->item(row, at);
   if (!item) return;
-  const auto mm = parse_length(item->text().trimmed().toStdString(), session_.editor().unit());
-  if (!mm || (at == 1 && *mm < 0)) {
+  const auto mm = length_in(*item, session_);
+  if (!mm) return refresh();
+  if (!*mm || (at == 1 && **mm < 0)) {
     session_.notices().notify(
-        {NoticeLevel::attention,
-         tr("%1 It was left as it is.").arg(mm ? tr("A width is above zero.") : to_q(mm.error().message)),
-         {}});
+        {NoticeLevel::attention, tr("A line has a height, and a width above zero. It was left as it is."), {}});
     return refresh();
   }
   change(tr("Type a line"), [&](HeadsWorksheet& s) {
     const auto i = static_cast<std::size_t>(row);
     if (i >= s.focus.size()) return;
     if (at == 0)
-      s.focus[i].z_mm = *mm;
+      s.focus[i].z_mm = **mm;
     else
-      s.focus[i].width_mm = *mm;
+      s.focus[i].width_mm = **mm;
   });
 }
 

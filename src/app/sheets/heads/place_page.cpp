@@ -7,9 +7,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/drawing/left_over_drawing.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/session/phrases.h"
 #include "app/session/text_file.h"
 #include "app/sheets/instrument_choice.h"
 #include "app/sheets/sheet.h"
@@ -23,10 +25,6 @@ namespace {
 
 constexpr int most_marks = 26;
 constexpr double cross_mm = 30, cross_apart = 0.4;  // of the stock, from its middle
-
-QString mark_name(std::size_t i) {
-  return QString(QChar('A' + static_cast<int>(i % most_marks)));
-}
 
 }  // namespace
 
@@ -139,17 +137,9 @@ void PlacePage::take_out() {
 void PlacePage::take_cell(int row, int at) {
   const QTableWidgetItem* item = table_->item(row, at);
   if (!item || at == 0) return;
-  const QString text = item->text().trimmed();
-  std::optional<double> mm;
-  if (!text.isEmpty()) {
-    const auto value = parse_length(text.toStdString(), session_.editor().unit());
-    if (!value) {
-      session_.notices().notify(
-          {NoticeLevel::attention, tr("%1 It was left as it is.").arg(to_q(value.error().message)), {}});
-      return refresh();
-    }
-    mm = *value;
-  }
+  const auto typed = length_in(*item, session_);
+  if (!typed) return refresh();
+  const std::optional<double> mm = *typed;
   change(tr("Type a place"), [&](HeadsWorksheet& s) {
     const auto i = static_cast<std::size_t>(row);
     if (by_crosses() && i < s.crosses.size()) {
@@ -321,7 +311,7 @@ void PlacePage::refresh() {
     table_->setItem(row, where, new QTableWidgetItem(mm ? to_q(format_length(*mm, unit, 3)) : QString()));
   };
   const auto head_row = [&](int row, std::size_t i) {
-    auto* name = new QTableWidgetItem(mark_name(i));
+    auto* name = new QTableWidgetItem(mark_letter(i));
     name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable);
     table_->setItem(row, 0, name);
   };
@@ -367,13 +357,13 @@ void PlacePage::refresh() {
   };
   if (by_crosses()) {
     for (std::size_t i = 0; i < s.crosses.size(); ++i) {
-      const LeftOverDrawing::At mark{mark_name(i), s.crosses[i].x_mm, s.crosses[i].y_mm};
+      const LeftOverDrawing::At mark{mark_letter(i), s.crosses[i].x_mm, s.crosses[i].y_mm};
       marks.push_back(s.crosses[i].dx_mm && s.crosses[i].dy_mm ? residual(mark) : mark);
     }
   } else {
     for (std::size_t i = 0; i < s.marks.size(); ++i) {
       if (!s.marks[i].first) continue;
-      const LeftOverDrawing::At mark{mark_name(i), s.marks[i].first->x_mm, s.marks[i].first->y_mm};
+      const LeftOverDrawing::At mark{mark_letter(i), s.marks[i].first->x_mm, s.marks[i].first->y_mm};
       marks.push_back(s.marks[i].other ? residual(mark) : mark);
     }
   }
@@ -395,8 +385,8 @@ void PlacePage::refresh_status() {
     if (!name.isEmpty()) name[0] = name[0].toUpper();
     return name;
   };
-  set_text(first_, tr("%1 is over %2").arg(begun(first_name()), mark_name(next(true))));
-  set_text(other_, tr("%1 is over %2").arg(begun(other_name()), mark_name(next(false))));
+  set_text(first_, tr("%1 is over %2").arg(begun(first_name()), mark_letter(next(true))));
+  set_text(other_, tr("%1 is over %2").arg(begun(other_name()), mark_letter(next(false))));
   const auto at = chosen_head(book);
   const bool another = at && *at > 0, homed = session_.machine().status().all_homed();
   const bool stands = session_.machine().standing_ready() && homed && another && !session_.editor().read_only();

@@ -11,6 +11,8 @@ class QComboBox;
 
 namespace ypsi::app {
 
+class LeftOverDrawing;
+
 /// Where a head stands against the first: from marks that both are brought over, or from crosses that both have cut.
 class PlacePage : public FindingPage {
   Q_OBJECT

@@ -5,11 +5,11 @@
 #include <cmath>
 #include <numbers>
 
+#include "app/drawing/left_over_drawing.h"
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/sheets/heads/carriage_drawing.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/work_zero/turned_page.h"
 #include "app/to_q.h"
@@ -20,10 +20,6 @@ namespace ypsi::app {
 namespace {
 
 constexpr std::size_t most_marks = 26;
-
-QString mark_letter(std::size_t i) {
-  return QString(QChar('A' + static_cast<int>(i % most_marks)));
-}
 
 }  // namespace
 
@@ -104,17 +100,9 @@ void MarksPage::take() {
 void MarksPage::take_cell(int row, int at) {
   const QTableWidgetItem* item = table_->item(row, at);
   if (!item || at == 0) return;
-  const QString text = item->text().trimmed();
-  std::optional<double> mm;
-  if (!text.isEmpty()) {
-    const auto value = parse_length(text.toStdString(), session_.editor().unit());
-    if (!value) {
-      session_.notices().notify(
-          {NoticeLevel::attention, tr("%1 It was left as it is.").arg(to_q(value.error().message)), {}});
-      return refresh();
-    }
-    mm = *value;
-  }
+  const auto typed = length_in(*item, session_);
+  if (!typed) return refresh();
+  const std::optional<double> mm = *typed;
   change(tr("Type a mark"), [&](MarksWorksheet& s) {
     const auto i = static_cast<std::size_t>(row);
     if (i >= s.marks.size()) return;
