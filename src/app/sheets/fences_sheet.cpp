@@ -19,8 +19,8 @@
 namespace ypsi::app {
 namespace {
 
-constexpr int field_px = 96, chip_edges_px = 20, chip_px = 28;
-constexpr double part_of_edge = 0.5;  // that the test's cut is long
+constexpr int fence_field_px = 96, fence_chip_px = 28;
+constexpr double part_of_fence = 0.5;  // that the test's cut is long
 constexpr double longest_test_mm = 400;
 
 }  // namespace
@@ -37,7 +37,7 @@ FencesSheet::FencesSheet(Session& session)
                  [this] { take_out(); });
   for (QPushButton* b : {add_, out_}) {
     b->setProperty("chip", true);
-    b->setFixedSize(b->fontMetrics().horizontalAdvance(b->text()) + chip_edges_px, chip_px);
+    b->setFixedSize(b->fontMetrics().horizontalAdvance(b->text()) + chip_edges_px, fence_chip_px);
   }
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
@@ -86,7 +86,7 @@ FencesSheet::FencesSheet(Session& session)
   column->addLayout(settings);
   column->addLayout(pieces);
 
-  for (LengthField* f : {x_, y_, expected_, measured_}) f->setFixedWidth(field_px);
+  for (LengthField* f : {x_, y_, expected_, measured_}) f->setFixedWidth(fence_field_px);
   auto* acts = new QHBoxLayout;
   take_ = add_act(acts, "fence-take", tr("Take it from the machine"), tr("The tool, or the pointer, stands at it now"),
                   card, [this] { take_place(); });
@@ -230,8 +230,8 @@ void FencesSheet::write_test() {
   }
   const Fence& f = book.fences[*at];
   const double zero_x = *book.job.zero(Axis::x), zero_y = *book.job.zero(Axis::y);
-  const double long_x = std::min(longest_test_mm, book.machine.axis(Axis::x).travel * part_of_edge),
-               long_y = std::min(longest_test_mm, book.machine.axis(Axis::y).travel * part_of_edge);
+  const double long_x = std::min(longest_test_mm, book.machine.axis(Axis::x).travel * part_of_fence),
+               long_y = std::min(longest_test_mm, book.machine.axis(Axis::y).travel * part_of_fence);
   const double x = place_of(f, Axis::x) - zero_x, y = place_of(f, Axis::y) - zero_y;
   const double wanted = book.fences_worksheet.expected_mm;
   const double middle_x = book.machine.axis(Axis::x).travel / 2 - zero_x,

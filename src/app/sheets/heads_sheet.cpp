@@ -9,10 +9,6 @@
 #include "app/to_q.h"
 
 namespace ypsi::app {
-namespace {
-constexpr int chip_edges_px = 18;
-}
-
 HeadsSheet::HeadsSheet(Session& session)
     : Sheet(session, heads_task(), tr("Find where each head stands against the first.")) {
   heads_row_ = new QHBoxLayout;

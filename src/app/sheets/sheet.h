@@ -100,6 +100,7 @@ WordedField add_field(QBoxLayout* row, const QString& name, const QString& word,
                       Session& session, QWidget* parent);
 
 QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent);
+inline constexpr int chip_edges_px = 18;  ///< what a chip's text leaves beside it at least
 /// A button that chooses one of several: of those in `group`, or with no group of its siblings.
 QPushButton* make_chip(const QString& name, const QString& text, const QString& tip, QWidget* parent,
                        QButtonGroup* group = nullptr);

@@ -17,9 +17,8 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double cut_mm = 30, apart_mm = 8;
-constexpr int chip_edges_px = 18;
-constexpr int ladder = 8;  // cuts of a program
+constexpr double trial_cut_mm = 30, trials_apart_mm = 8;
+constexpr int ladder_cuts = 8;  // cuts of a program
 
 QString level_text(double level) {
   return QString::number(level, 'g', 5);
@@ -232,14 +231,14 @@ void TrialsSheet::write_program() {
     high = std::min(high, *f->through->threshold + reach);
   }
   std::vector<double> levels;
-  for (int i = 0; i < ladder; ++i) {
-    double at = low + (high - low) * i / (ladder - 1);
+  for (int i = 0; i < ladder_cuts; ++i) {
+    double at = low + (high - low) * i / (ladder_cuts - 1);
     if (range->step > 0) at = range->low + std::round((at - range->low) / range->step) * range->step;
     if (levels.empty() || at > levels.back()) levels.push_back(at);
   }
   const auto index = static_cast<std::size_t>(head - book.machine.heads.data());
-  auto lines = trial_lines(index, levels, head->gauge, book.job.stock_corner[0] + apart_mm,
-                           book.job.stock_corner[1] + apart_mm, cut_mm, apart_mm);
+  auto lines = trial_lines(index, levels, head->gauge, book.job.stock_corner[0] + trials_apart_mm,
+                           book.job.stock_corner[1] + trials_apart_mm, trial_cut_mm, trials_apart_mm);
   HeadLinesSetting setting;
   setting.title = tr("trial cuts, %1").arg(material_->currentText()).toStdString();
   if (trial_kind(head->kind) == TrialKind::depth)

@@ -16,9 +16,9 @@ namespace {
 
 constexpr double farthest_line_mm = 1e5;
 
-class Writer {
+class HeadWriter {
  public:
-  Writer(const Book& book, const HeadLinesSetting& setting) : book_(book), s_(setting) {
+  HeadWriter(const Book& book, const HeadLinesSetting& setting) : book_(book), s_(setting) {
     heads_ = book.machine.heads;
     if (heads_.empty()) heads_.emplace_back().name = "spindle";
     top_ = book.job.used().on_bed ? book.job.stock_size[2] : 0;
@@ -93,7 +93,7 @@ class Writer {
 };
 
 /// What must hold before anything is written with it.
-Result<void> settled(const HeadLinesSetting& setting) {
+Result<void> usable(const HeadLinesSetting& setting) {
   const struct {
     double value;
     const char* name;
@@ -106,7 +106,7 @@ Result<void> settled(const HeadLinesSetting& setting) {
 }
 
 /// Whether a head can be sent somewhere.
-Result<void> can_be_sent(const Writer& writer, std::size_t which, bool unmeasured_at_zero) {
+Result<void> can_be_sent(const HeadWriter& writer, std::size_t which, bool unmeasured_at_zero) {
   if (which >= writer.head_count()) return fail("out_of_range", "There is no such head on this machine.", "head");
   const Head& h = writer.head(which);
   if (which > 0 && !h.place && !unmeasured_at_zero)
@@ -119,7 +119,7 @@ Result<void> can_be_sent(const Writer& writer, std::size_t which, bool unmeasure
   return {};
 }
 
-Result<HeadProgram> read_back(const Book& book, std::string text) {
+Result<HeadProgram> as_read_back(const Book& book, std::string text) {
   auto read = read_program(text, read_setting(book));
   if (!read) return tl::make_unexpected(read.error());
   return HeadProgram{std::move(text), std::move(*read)};
@@ -130,8 +130,8 @@ Result<HeadProgram> read_back(const Book& book, std::string text) {
 Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
                                        const HeadLinesSetting& setting) {
   if (lines.empty()) return fail("too_few", "There is no line to cut.", "lines");
-  if (auto ok = settled(setting); !ok) return tl::make_unexpected(ok.error());
-  Writer writer(book, setting);
+  if (auto ok = usable(setting); !ok) return tl::make_unexpected(ok.error());
+  HeadWriter writer(book, setting);
   for (const HeadLine& l : lines) {
     if (auto ok = can_be_sent(writer, l.head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
     for (const double v : {l.x0, l.y0, l.x1, l.y1, l.depth.value_or(1)})
@@ -139,15 +139,15 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
   }
   writer.begin();
   for (const HeadLine& l : lines) writer.line(l);
-  return read_back(book, writer.end());
+  return as_read_back(book, writer.end());
 }
 
 Result<HeadProgram> knife_program(const Book& book, std::size_t head,
                                   const std::vector<std::vector<PlanPoint>>& contours,
                                   const HeadLinesSetting& setting) {
   if (contours.empty()) return fail("too_few", "There is no line to cut.", "contours");
-  if (auto ok = settled(setting); !ok) return tl::make_unexpected(ok.error());
-  Writer writer(book, setting);
+  if (auto ok = usable(setting); !ok) return tl::make_unexpected(ok.error());
+  HeadWriter writer(book, setting);
   if (auto ok = can_be_sent(writer, head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
   const Head& knife = writer.head(head);
   if (!knife.trailing_mm)
@@ -162,7 +162,7 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
   }
   writer.begin();
   for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {});
-  return read_back(book, writer.end());
+  return as_read_back(book, writer.end());
 }
 
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length) {

@@ -6,7 +6,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double same_place_mm = 1e-6, lead_in_ratio = 3;
+constexpr double same_point_mm = 1e-6, lead_in_ratio = 3;
 
 PlanPoint unit(PlanPoint way) {
   return way / std::abs(way);
@@ -21,10 +21,10 @@ Result<KnifePath> knife_path(const std::vector<PlanPoint>& points, const KnifeSe
   for (const PlanPoint& p : points) {
     if (!std::isfinite(p.real()) || !std::isfinite(p.imag()))
       return fail("not_finite", "A point of the line is not a number.", "points");
-    if (line.empty() || std::abs(p - line.back()) > same_place_mm) line.push_back(p);
+    if (line.empty() || std::abs(p - line.back()) > same_point_mm) line.push_back(p);
   }
   if (line.size() < 2) return fail("too_few", "A line needs two points that differ.", "points");
-  const bool closed = line.size() > 3 && std::abs(line.front() - line.back()) <= same_place_mm;
+  const bool closed = line.size() > 3 && std::abs(line.front() - line.back()) <= same_point_mm;
   const double a = s.trailing, lead_in = std::max(s.lead_in, lead_in_ratio * a), overcut = std::max(s.overcut, a);
 
   KnifePath path;
@@ -32,7 +32,7 @@ Result<KnifePath> knife_path(const std::vector<PlanPoint>& points, const KnifeSe
   path.start = line[0] + along * (a - lead_in);
   const auto straight = [&](PlanPoint to) {
     const PlanPoint from = path.moves.empty() ? path.start : path.moves.back().to;
-    if (std::abs(to - from) > same_place_mm) path.moves.push_back({to});
+    if (std::abs(to - from) > same_point_mm) path.moves.push_back({to});
   };
   const auto turn_about = [&](PlanPoint corner, PlanPoint next) {
     const double turn = std::arg(next / along);

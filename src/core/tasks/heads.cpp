@@ -16,7 +16,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double degree = std::numbers::pi / 180;
+constexpr double head_degree = std::numbers::pi / 180;
 
 constexpr std::array measure_names{"place", "trailing", "blade", "focus", "kerf"};
 
@@ -30,7 +30,7 @@ Result<Instrument> instrument_of(const Book& book) {
 }
 
 /// As the axis is set now; nothing known is nothing taken off, and u of a tenth.
-Known lost_motion_of(const Book& book, Axis axis) {
+Known lost_motion_known(const Book& book, Axis axis) {
   constexpr double unknown_u_mm = 0.1;
   const auto at = newest(book, lost_motion_id, std::string(1, letter(axis)));
   if (!at) return {0, unknown_u_mm};
@@ -206,17 +206,19 @@ Result<MeasuredLength> evaluate_trailing(const Book& book) {
   if (!instrument) return tl::make_unexpected(instrument.error());
   const auto& gap = book.heads_worksheet.gap_mm;
   if (!gap) return fail("too_few", "Type the gap between the two lines.", "gap");
-  return trailing_offset(*gap, lost_motion_of(book, Axis::x), *instrument);
+  return trailing_offset(*gap, lost_motion_known(book, Axis::x), *instrument);
 }
 
 Result<TurnedKnife> evaluate_blade(const Book& book) {
   const auto instrument = instrument_of(book);
   if (!instrument) return tl::make_unexpected(instrument.error());
   const HeadsWorksheet& s = book.heads_worksheet;
-  TurnedKnifeLines lines{s.blade_mm[0], s.blade_mm[1], s.blade_mm[2], s.blade_mm[3], lost_motion_of(book, Axis::x), {}};
+  TurnedKnifeLines lines{
+      s.blade_mm[0], s.blade_mm[1], s.blade_mm[2], s.blade_mm[3], lost_motion_known(book, Axis::x), {}};
   if (s.chord_mm > 0 && s.angle_width[1] > 0 && s.angle_width[3] > 0)
     lines.angle = TurnedKnifeLines::AngleTrial{
-        {{{s.angle_width[0] * degree, s.angle_width[1]}, {s.angle_width[2] * degree, s.angle_width[3]}}}, s.chord_mm};
+        {{{s.angle_width[0] * head_degree, s.angle_width[1]}, {s.angle_width[2] * head_degree, s.angle_width[3]}}},
+        s.chord_mm};
   return turned_knife(lines, *instrument);
 }
 
@@ -286,8 +288,8 @@ void keep_blade(Book& book, const TurnedKnife& found, const std::string& time) {
   HeadEntry finding{.U = found.U, .k = found.k, .forward = found.forward, .left = found.left};
   BladePlace blade{found.forward, found.left, found.U, {}, {}};
   if (found.angle_zero && found.U_angle) {
-    finding.angle_zero_deg = blade.angle_zero_deg = *found.angle_zero / degree;
-    finding.U_angle_deg = blade.U_angle_deg = *found.U_angle / degree;
+    finding.angle_zero_deg = blade.angle_zero_deg = *found.angle_zero / head_degree;
+    finding.U_angle_deg = blade.U_angle_deg = *found.U_angle / head_degree;
   }
   Entry e = entry_of(book, *head, HeadMeasure::blade, finding, time);
   for (const double v : book.heads_worksheet.blade_mm) e.readings.push_back(v);

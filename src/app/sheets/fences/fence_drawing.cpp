@@ -11,7 +11,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr double near_px = 12, stop_px = 7;
+constexpr double fence_near_px = 12, fence_stop_px = 7;
 }
 
 FenceDrawing::FenceDrawing(QWidget* parent) : QWidget(parent) {
@@ -42,7 +42,7 @@ QLineF FenceDrawing::line_of(const Fence& fence) const {
   const double y = b.bottom() - std::clamp(place_of(fence, Axis::y) / height_mm_, 0.0, 1.0) * b.height();
   if (fence.kind == FenceKind::along_x) return {b.left(), y, b.right(), y};
   if (fence.kind == FenceKind::along_y) return {x, b.bottom(), x, b.top()};
-  return {x - stop_px, y, x + stop_px, y};
+  return {x - fence_stop_px, y, x + fence_stop_px, y};
 }
 
 void FenceDrawing::paintEvent(QPaintEvent*) {
@@ -59,8 +59,9 @@ void FenceDrawing::paintEvent(QPaintEvent*) {
     const QColor colour = shown ? theme().teal : theme().ink;
     const QLineF line = line_of(f);
     if (f.kind == FenceKind::point) {
-      draft.box(QRectF(line.center() - QPointF(stop_px, stop_px), QSizeF(2 * stop_px, 2 * stop_px)), colour,
-                shown ? theme().teal_soft : theme().sheet, shown ? 2.4 : 1.6);
+      draft.box(
+          QRectF(line.center() - QPointF(fence_stop_px, fence_stop_px), QSizeF(2 * fence_stop_px, 2 * fence_stop_px)),
+          colour, shown ? theme().teal_soft : theme().sheet, shown ? 2.4 : 1.6);
     } else {
       draft.line(line.p1(), line.p2(), colour, shown ? 3 : 1.8);
     }
@@ -88,7 +89,7 @@ void FenceDrawing::paintEvent(QPaintEvent*) {
 void FenceDrawing::mousePressEvent(QMouseEvent* event) {
   const QPointF p = event->position();
   int best = -1;
-  double nearest = near_px;
+  double nearest = fence_near_px;
   for (std::size_t i = 0; i < fences_.size(); ++i) {
     const QLineF line = line_of(fences_[i]);
     const QPointF d = line.p2() - line.p1();

@@ -10,7 +10,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double head_px = 13, small_px = 8, edge_px = 74, open_row_px = 28;
+constexpr double carriage_head_px = 13, open_head_px = 8, carriage_edge_px = 74, open_row_px = 28;
 
 }  // namespace
 
@@ -58,7 +58,7 @@ void CarriageDrawing::paintEvent(QPaintEvent*) {
     }
   const bool open = std::any_of(heads_.begin() + 1, heads_.end(),
                                 [&](const Head& h) { return !place_of(static_cast<std::size_t>(&h - heads_.data())); });
-  const QRectF room = plate.adjusted(edge_px, 20, -edge_px, open ? -46 - open_row_px : -46);
+  const QRectF room = plate.adjusted(carriage_edge_px, 20, -carriage_edge_px, open ? -46 - open_row_px : -46);
   const double scale =
       std::min(room.width() / std::max(right - left, 40.0), std::max(room.height(), 8.0) / std::max(up - down, 16.0));
   const auto at = [&](double x, double y) {
@@ -75,7 +75,7 @@ void CarriageDrawing::paintEvent(QPaintEvent*) {
   for (std::size_t i = 0; i < heads_.size(); ++i) {
     const Head& h = heads_[i];
     const auto p = i == 0 ? std::optional(HeadPlace{}) : place_of(i);
-    const double r = p ? head_px : small_px;
+    const double r = p ? carriage_head_px : open_head_px;
     const QPointF c = p ? at(p->x_mm, p->y_mm) : QPointF(open_x, open_y);
     const QColor colour = i == shown_ && p ? theme().teal : p ? theme().ink : theme().second_ink;
     painter.setPen(QPen(colour, i == shown_ ? 2.4 : 1.6, p ? Qt::SolidLine : Qt::DashLine));
@@ -90,10 +90,10 @@ void CarriageDrawing::paintEvent(QPaintEvent*) {
       open_x += 2 * r + 22 + QFontMetricsF(text_font(11, true)).horizontalAdvance(name);
       continue;
     }
-    draft.text(c + QPointF(0, head_px + 14), name, colour, 12, true, Qt::AlignHCenter);
+    draft.text(c + QPointF(0, carriage_head_px + 14), name, colour, 12, true, Qt::AlignHCenter);
     const QString what =
         i == 0 ? tr("the machine counts for it") : signed_length(p->x_mm, unit_) + "  " + signed_length(p->y_mm, unit_);
-    draft.text(c + QPointF(0, head_px + 28), what, i == shown_ ? theme().teal : theme().second_ink, 11, false,
+    draft.text(c + QPointF(0, carriage_head_px + 28), what, i == shown_ ? theme().teal : theme().second_ink, 11, false,
                Qt::AlignHCenter);
   }
 }

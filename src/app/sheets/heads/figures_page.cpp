@@ -19,8 +19,8 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double line_mm = 40, strip_length_mm = 60;
-constexpr int field_px = 92;
+constexpr double figure_line_mm = 40, strip_length_mm = 60;
+constexpr int figure_field_px = 92;
 
 }  // namespace
 
@@ -34,7 +34,7 @@ FiguresDrawing::FiguresDrawing(HeadMeasure measure, QWidget* parent) : QWidget(p
 
 LengthField* FiguresDrawing::add(const QString& name, const QString& what, QPointF where) {
   auto* field = new LengthField(name, what, this);
-  field->setFixedWidth(field_px);
+  field->setFixedWidth(figure_field_px);
   field->set_decimals(3);
   field->set_clearable(true);
   fields_.emplace_back(field, where);
@@ -48,7 +48,7 @@ void FiguresDrawing::set_strips(int strips) {
 
 void FiguresDrawing::resizeEvent(QResizeEvent*) {
   for (const auto& [field, where] : fields_)
-    field->move(static_cast<int>(where.x() * width()) - field_px / 2,
+    field->move(static_cast<int>(where.x() * width()) - figure_field_px / 2,
                 static_cast<int>(where.y() * height()) - field->height() / 2);
 }
 
@@ -74,8 +74,8 @@ void FiguresDrawing::paint_trailing(Draft& draft) {
   draft.line(at(0.5, 0.26), at(0.5, 0.6), theme().red, 1.2, Qt::DashLine);
   draft.text(at(0.5, 0.25) + QPointF(0, -6), tr("both were sent to here"), theme().red, 11, false, Qt::AlignHCenter);
   for (const double x : {from, to}) draft.line(at(x, y) + QPointF(0, 6), at(x, 0.83), theme().second_ink);
-  draft.line(at(from, 0.8), at(0.5, 0.8) - QPointF(field_px / 2.0 + 4, 0), theme().second_ink);
-  draft.line(at(to, 0.8), at(0.5, 0.8) + QPointF(field_px / 2.0 + 4, 0), theme().second_ink);
+  draft.line(at(from, 0.8), at(0.5, 0.8) - QPointF(figure_field_px / 2.0 + 4, 0), theme().second_ink);
+  draft.line(at(to, 0.8), at(0.5, 0.8) + QPointF(figure_field_px / 2.0 + 4, 0), theme().second_ink);
   draft.text(at(0.5, 0.93), tr("gap between the two ends"), theme().second_ink, 12, false, Qt::AlignHCenter);
 }
 
@@ -107,8 +107,8 @@ void FiguresDrawing::paint_kerf(Draft& draft) {
     draft.box(QRectF(all.left() + all.width() * i / n, all.top(), all.width() / n - 1, all.height()), theme().ink,
               theme().stock, 1.2);
   for (const double x : {0.1, 0.9}) draft.line(at(x, 0.62), at(x, 0.82), theme().second_ink);
-  draft.line(at(0.1, 0.79), at(0.5, 0.79) - QPointF(field_px / 2.0 + 4, 0), theme().second_ink);
-  draft.line(at(0.5, 0.79) + QPointF(field_px / 2.0 + 4, 0), at(0.9, 0.79), theme().second_ink);
+  draft.line(at(0.1, 0.79), at(0.5, 0.79) - QPointF(figure_field_px / 2.0 + 4, 0), theme().second_ink);
+  draft.line(at(0.5, 0.79) + QPointF(figure_field_px / 2.0 + 4, 0), at(0.9, 0.79), theme().second_ink);
   draft.text(at(0.5, 0.93), tr("all together"), theme().second_ink, 12, false, Qt::AlignHCenter);
 }
 
@@ -230,8 +230,8 @@ void FiguresPage::write_program() {
           {.head = *head, .x0 = at, .y0 = y - strip_length_mm / 2, .x1 = at, .y1 = y + strip_length_mm / 2});
     }
   } else {
-    lines =
-        measure_ == HeadMeasure::trailing ? trailing_lines(*head, x, y, line_mm) : blade_lines(*head, x, y, line_mm);
+    lines = measure_ == HeadMeasure::trailing ? trailing_lines(*head, x, y, figure_line_mm)
+                                              : blade_lines(*head, x, y, figure_line_mm);
   }
   HeadLinesSetting setting;
   setting.title = tr("lines to be measured").toStdString();
@@ -247,7 +247,7 @@ void FiguresPage::write_square() {
                          book.job.stock_corner[1] + book.job.stock_size[1] / 2);
   std::vector<PlanPoint> corners;
   for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}})
-    corners.push_back(middle + PlanPoint(x, y) * (line_mm / 2));
+    corners.push_back(middle + PlanPoint(x, y) * (figure_line_mm / 2));
   HeadLinesSetting setting;
   setting.title = tr("a square by the %1").arg(to_q(book.machine.heads[*head].name)).toStdString();
   save(knife_program(book, *head, {corners}, setting), tr("Write a square"), "square.ngc");

@@ -23,7 +23,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr int most_marks = 26;
+constexpr int most_head_marks = 26;
 constexpr double cross_mm = 30, cross_apart = 0.4;  // of the stock, from its middle
 
 }  // namespace
@@ -116,7 +116,7 @@ void PlacePage::take(bool first) {
   const auto& marks = session_.editor().book().heads_worksheet.marks;
   const auto open = [&](const HeadMark& m) { return first ? !m.first : !m.other; };
   const bool full = std::none_of(marks.begin(), marks.end(), open);
-  if (full && marks.size() >= most_marks) return;
+  if (full && marks.size() >= most_head_marks) return;
   change(tr("Take a mark"), [&](HeadsWorksheet& s) {
     auto mark = std::find_if(s.marks.begin(), s.marks.end(), open);
     if (mark == s.marks.end()) mark = s.marks.insert(s.marks.end(), HeadMark{});

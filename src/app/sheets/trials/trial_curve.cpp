@@ -13,7 +13,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr int curve_points = 160;
+constexpr int trial_curve_points = 160;
 
 double share_below(double z) {
   return 0.5 * std::erfc(-z / std::numbers::sqrt2);
@@ -54,8 +54,8 @@ void TrialCurve::show(const TrialsWorksheet& sheet, const std::optional<TrialFin
     if (!t || !t->threshold || !range) return;
     QVector<double> x, y;
     if (t->sigma) {
-      for (int i = 0; i <= curve_points; ++i) {
-        x << range->low + (range->high - range->low) * i / curve_points;
+      for (int i = 0; i <= trial_curve_points; ++i) {
+        x << range->low + (range->high - range->low) * i / trial_curve_points;
         y << share_below((x.last() - *t->threshold) / *t->sigma);
       }
     } else {

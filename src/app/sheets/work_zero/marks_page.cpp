@@ -19,7 +19,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr std::size_t most_marks = 26;
+constexpr std::size_t most_printed_marks = 26;
 
 }  // namespace
 
@@ -211,7 +211,7 @@ void MarksPage::refresh_status() {
   const Head* by = machine.looking();
   set_text(take_, at ? tr("It is over %1").arg(mark_letter(*at)) : tr("It is over the mark"));
   take_->setEnabled(at && stands && writable);
-  add_->setEnabled(writable && session_.editor().book().marks_worksheet.marks.size() < most_marks);
+  add_->setEnabled(writable && session_.editor().book().marks_worksheet.marks.size() < most_printed_marks);
   out_->setEnabled(writable && table_->currentRow() >= 0 && table_->rowCount() > 0);
   const auto fit = evaluate_marks(session_.editor().book());
   const bool fits = fit && fit->verdict == MarksVerdict::ok;
