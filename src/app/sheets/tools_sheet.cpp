@@ -58,8 +58,8 @@ ToolsSheet::ToolsSheet(Session& session)
   column->setContentsMargins(10, 10, 10, 10);
   auto* upper = new QHBoxLayout;
   table_ = make_table("tools-table", tr("Tools"),
-                      {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("Angle"), tr("Tip"), tr("Fl."), tr("Edge"),
-                       tr("Out"), tr("Pl."), tr("Offset"), tr("Slot"), tr("Head")},
+                      {tr("T"), tr("Name"), tr("Kind"), tr("⌀"), tr("∠"), tr("Tip"), tr("Fl."), tr("Edge"), tr("Out"),
+                       tr("Pl."), tr("Offset"), tr("Slot"), tr("Head")},
                       tool_name, 28, card);
   table_->horizontalHeaderItem(tool_diameter)->setToolTip(tr("Diameter, mm"));
   table_->horizontalHeaderItem(tool_angle)->setToolTip(tr("Full angle of its point, degrees"));
@@ -73,9 +73,9 @@ ToolsSheet::ToolsSheet(Session& session)
   table_->horizontalHeaderItem(tool_head)->setToolTip(tr("The head that it hangs on; empty: the first"));
   table_->horizontalHeader()->setMinimumSectionSize(30);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  upper->addWidget(table_, 3);
+  upper->addWidget(table_, 9);
   drawing_ = new ToolDrawing(card);
-  upper->addWidget(drawing_, 1);
+  upper->addWidget(drawing_, 2);
   column->addLayout(upper, 1);
   auto *first = new QHBoxLayout, *second = new QHBoxLayout;
   auto* add = make_button("tool-add", tr("Add a tool"), tr("One more tool (Ctrl+D)"), card);

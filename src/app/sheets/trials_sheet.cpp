@@ -297,7 +297,7 @@ PageFinding TrialsSheet::finding_words() const {
   const auto one = [](double v) { return QString::number(v, 'f', 1); };
   if (s.looks.empty() && kept && kept->low) {
     f.figure = kept->high ? tr("%1 to %2").arg(one(*kept->low), one(*kept->high)) : tr("from %1").arg(one(*kept->low));
-    f.spread = tr("in the book, from %n look(s)", "", static_cast<int>(kept->looks.value_or(0)));
+    f.spread = tr("in the book, looks: %1").arg(kept->looks.value_or(0));
     if (kept->set) f.verdict = tr("● Set %1").arg(level_text(*kept->set));
     f.text = tr("Look again when the blade is another, the material of another make, or the cut fails.");
     return f;
@@ -335,8 +335,9 @@ PageFinding TrialsSheet::finding_words() const {
       break;
   }
   if (t->through && t->through->threshold)
-    words << tr("Cuts through from %1 ±%2 (%n look(s)).", "", static_cast<int>(s.looks.size()))
-                 .arg(one(*t->through->threshold), one(t->through->U_threshold.value_or(0)));
+    words << tr("Cuts through from %1 ±%2; looks: %3.")
+                 .arg(one(*t->through->threshold), one(t->through->U_threshold.value_or(0)))
+                 .arg(s.looks.size());
   if (t->backing && t->backing->threshold)
     words << tr("Marks what lies below from %1 ±%2.")
                  .arg(one(*t->backing->threshold), one(t->backing->U_threshold.value_or(0)));

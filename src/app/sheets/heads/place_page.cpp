@@ -234,8 +234,8 @@ PageFinding PlacePage::finding() const {
   f.figure = signed_two(found->offset.real()) + "   " + signed_two(found->offset.imag());
   const auto count = by_crosses() ? crosses_as_marks(book.heads_worksheet, head.place).size()
                                   : shared_marks(book.heads_worksheet).size();
-  f.spread =
-      tr("along X and Y, ±%1, from %n mark(s)", "", static_cast<int>(count)).arg(session_.editor().length(found->U, 2));
+  f.spread = (count == 1 ? tr("along X and Y, ±%1, from one mark") : tr("along X and Y, ±%2, from %1 marks").arg(count))
+                 .arg(session_.editor().length(found->U, 2));
   QStringList words;
   if (found->left) {
     words << tr("Turn %1 ±%2 mrad, stretch %3 ±%4 %.")
