@@ -65,8 +65,7 @@ json tools_of(const Program& program, const CheckSetting& setting, const Book& b
   double before = 0;
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
-    const int named = program.tool_of(i);
-    Use& use = uses[named != 0 ? named : setting.tool];
+    Use& use = uses[program.tool_of(i, setting.tool)];
     if (use.line == 0) use.line = m.line;
     if (is_cut(m)) ++use.cuts;
     use.time_s += static_cast<double>(setting.end_s[i]) - before;

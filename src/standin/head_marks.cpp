@@ -8,19 +8,11 @@ constexpr double finest_mm = 0.01;  // shorter ways are waited for
 constexpr double askew = 0.05;      // rad
 }  // namespace
 
-double Stroke::length() const {
-  double all = 0;
-  for (std::size_t i = 1; i < points.size(); ++i)
-    all += std::hypot(points[i][0] - points[i - 1][0], points[i][1] - points[i - 1][1]);
-  return all;
-}
-
 void HeadMarks::go_to(const Point3& pivot) {
   const bool castor = head_->trailing > 0;
-  const auto point = [&]() -> Point3 {
-    if (castor) return {pivot[0] - head_->trailing * along_x_, pivot[1] - head_->trailing * along_y_, pivot[2]};
-    return {pivot[0] + head_->blade_forward * along_x_ - head_->blade_left * along_y_,
-            pivot[1] + head_->blade_forward * along_y_ + head_->blade_left * along_x_, pivot[2]};
+  const auto point = [&](const Point3& of) -> Point3 {
+    const double forward = castor ? -head_->trailing : head_->blade_forward, left = castor ? 0 : head_->blade_left;
+    return {of[0] + forward * along_x_ - left * along_y_, of[1] + forward * along_y_ + left * along_x_, of[2]};
   };
   if (!down_) {
     down_ = true;
@@ -29,7 +21,7 @@ void HeadMarks::go_to(const Point3& pivot) {
     along_x_ = x * std::cos(askew) - along_y_ * std::sin(askew);
     along_y_ = along_y_ * std::cos(askew) + x * std::sin(askew);
     pivot_ = pivot;
-    strokes_.push_back({{point()}});
+    strokes_.push_back({{point(pivot)}});
     return;
   }
   const double dx = pivot[0] - pivot_[0], dy = pivot[1] - pivot_[1], way = std::hypot(dx, dy);
@@ -46,14 +38,10 @@ void HeadMarks::go_to(const Point3& pivot) {
   } else {
     along_x_ = dx / way;
     along_y_ = dy / way;
-    if (line.points.size() == 1)
-      line.points.front() = [&]() -> Point3 {  // turned before it was lowered
-        return {pivot_[0] + head_->blade_forward * along_x_ - head_->blade_left * along_y_,
-                pivot_[1] + head_->blade_forward * along_y_ + head_->blade_left * along_x_, pivot_[2]};
-      }();
+    if (line.points.size() == 1) line.points.front() = point(pivot_);  // turned before it was lowered
   }
   pivot_ = pivot;
-  line.points.push_back(point());
+  line.points.push_back(point(pivot));
   cut_mm_ += way;
 }
 

@@ -11,7 +11,6 @@ namespace ypsi::standin {
 /// One line without a lift.
 struct Stroke {
   std::vector<Point3> points;  ///< Z of the nose
-  double length() const;
 };
 
 class HeadMarks {
@@ -20,7 +19,6 @@ class HeadMarks {
   /// Its pivot is here, lowered; successive calls make a line.
   void go_to(const Point3& pivot);
   void lift() { down_ = false; }
-  bool down() const { return down_; }
   const std::vector<Stroke>& strokes() const { return strokes_; }
   double cut_m() const { return cut_mm_ / 1000; }
   void has_cut(double mm) { cut_mm_ += mm; }

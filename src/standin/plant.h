@@ -4,7 +4,7 @@
 #include <random>
 
 #include "core/procedures/bench.h"
-#include "core/program/interpreter.h"
+#include "core/program/own_blocks.h"
 #include "standin/cut_stock.h"
 #include "standin/head_marks.h"
 #include "standin/mechanics.h"
@@ -74,7 +74,6 @@ class Plant {
   Point3 head_point(std::size_t head) const;
   std::optional<std::size_t> head_named(std::string_view name) const;
   HeadMarks& marks_of(std::size_t head) { return marks_[head]; }
-  bool shines(std::size_t head) const { return on_[head]; }
   /// A physical place in the stock's own frame: from its front left corner along its sides.
   std::array<double, 2> in_stock(double x, double y) const;
 

@@ -39,8 +39,8 @@ Book table() {
   b.machine.kind = "cutting_table";
   b.machine.heads = {head("wheel", HeadKind::wheel), head("pen", HeadKind::pen), head("knife", HeadKind::drag_knife)};
   for (Head& h : b.machine.heads) {
-    h.lower = "M2" + std::to_string(10 * (&h - b.machine.heads.data() + 1));
-    h.raise = h.lower + "1";
+    h.lower = "M17" + std::to_string(&h - b.machine.heads.data());
+    h.raise = h.lower + "9";
     h.gauge_low = 8;
     h.gauge_high = 24;
   }
@@ -326,13 +326,29 @@ TEST(Heads, ABuildKeptKeepsWhatWasMeasured) {
   b.machine.heads[1].place = HeadPlace{75, 3, 0.1};
   MachineSetup build = b.machine;
   build.heads[1].place.reset();
-  build.heads[1].lower = "M299";
+  build.heads[1].lower = "M199";
   keep_build(b, build, today, "");
   ASSERT_TRUE(b.machine.heads[1].place);
-  EXPECT_EQ(b.machine.heads[1].lower, "M299");
+  EXPECT_EQ(b.machine.heads[1].lower, "M199");
   std::swap(build.heads[0], build.heads[2]);
   keep_build(b, build, today, "");
   EXPECT_FALSE(b.machine.heads[1].place) << "it was told against another";
+}
+
+TEST(Heads, ReadingsOfAHeadThatIsTakenOutOfTheBuildAreNotAnothers) {
+  Book b = table();
+  choose_head(b, "knife");
+  b.heads_worksheet.gap_mm = 0.7;
+  choose_trial(b, "felt", "knife", 0);
+  b.trials_worksheet.looks = {{12, true, Backing::spared}};
+  MachineSetup build = b.machine;
+  build.heads.pop_back();
+  keep_build(b, build, today, "");
+  EXPECT_FALSE(b.heads_worksheet.gap_mm);
+  EXPECT_TRUE(b.trials_worksheet.looks.empty());
+  ASSERT_FALSE(b.heads_put_by.empty());
+  EXPECT_EQ(b.heads_put_by.back().head, "knife");
+  EXPECT_EQ(b.heads_put_by.back().gap_mm, 0.7) << "nor lost";
 }
 
 TEST(Heads, PlacesAreCarriedOverWithTheSteps) {
@@ -374,9 +390,9 @@ TEST(HeadLines, AnUnknownPlaceStopsItAndABlockThatNobodyKnowsIsRefused) {
   HeadLinesSetting setting;
   setting.unmeasured_at_zero = true;
   EXPECT_TRUE(head_lines_program(b, cross_lines(0, 1, 200, 100, 30), setting));
-  EXPECT_EQ(read_program("G21 G90\nM210\nG1 X10 F100\nM2\n").error().code, "unknown_word")
+  EXPECT_EQ(read_program("G21 G90\nM170\nG1 X10 F100\nM2\n").error().code, "unknown_word")
       << "at a machine that has no such head";
-  EXPECT_TRUE(read_program("G21 G90\nN40 m210 (down)\nG1 X10 F100\nM2\n", read_setting(b)));
+  EXPECT_TRUE(read_program("G21 G90\nN40 m170 (down)\nG1 X10 F100\nM2\n", read_setting(b)));
   b.machine.heads[0].raise.clear();
   EXPECT_EQ(head_lines_program(b, {{.head = 0, .x1 = 10}}, {}).error().code, "no_raise");
 }
@@ -481,6 +497,17 @@ TEST(Fences, TheFirstTestCorrectsTheWholeAndLaterOnesLess) {
   EXPECT_TRUE(b.fences_worksheet.tests.empty());
   EXPECT_EQ(b.history.size(), 3u) << "every test is kept";
   EXPECT_EQ(standing_of(b, fences_id).standing, Standing::current);
+}
+
+TEST(Fences, TestsOfAFenceThatIsTakenOutAreNotAnothers) {
+  Book b = table();
+  b.fences = {{"left", FenceKind::along_y, 20.0, 0.0, 0, {}}, {"front", FenceKind::along_x, 0.0, 10.0, 0, {}}};
+  choose_fence(b, "left");
+  b.fences_worksheet.tests = {{0, {200.4}}};
+  b.fences.erase(b.fences.begin());
+  choose_fence(b, "front");
+  EXPECT_TRUE(b.fences_worksheet.tests.empty());
+  EXPECT_EQ(b.fences_worksheet.fence, "front");
 }
 
 TEST(Fences, WhatIsMissingIsAskedFor) {

@@ -297,6 +297,8 @@ void JobSession::end_of_run() {
 /// Blades wear by what they have cut.
 void JobSession::count_metres(std::uint32_t last) {
   const auto metres = cut_metres(cut_program_->program, run_first_, last, run_tool_);
+  const auto cut_any = [&](const Tool& t) { return metres.contains(t.number); };
+  if (const auto& tools = editor_.book().tools; std::none_of(tools.begin(), tools.end(), cut_any)) return;
   editor_.note_in_book([&](Book& b) {
     for (Tool& t : b.tools)
       if (const auto cut = metres.find(t.number); cut != metres.end()) t.cut_m += cut->second;

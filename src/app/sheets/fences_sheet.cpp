@@ -1,6 +1,5 @@
 #include "app/sheets/fences_sheet.h"
 
-#include <QFileDialog>
 #include <QSignalBlocker>
 #include <algorithm>
 
@@ -8,9 +7,9 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
-#include "app/session/text_file.h"
 #include "app/sheets/fences/fence_drawing.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/save_program.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/metrology/spread.h"
@@ -245,13 +244,7 @@ void FencesSheet::write_test() {
     line = {.x0 = x + wanted, .y0 = y - long_y / 4, .x1 = x + wanted, .y1 = y + long_y / 4};
   HeadLinesSetting setting;
   setting.title = tr("test beside %1").arg(to_q(f.name)).toStdString();
-  const auto program = head_lines_program(book, {line}, setting);
-  if (!program) {
-    session_.machine().ask(tl::make_unexpected(program.error()));
-    return;
-  }
-  const QString path = QFileDialog::getSaveFileName(this, tr("Write the test"), "fence.ngc", tr("G-code (*.ngc)"));
-  if (!path.isEmpty()) session_.machine().ask(write_file(path, program->text));
+  save_program(session_, this, head_lines_program(book, {line}, setting), tr("Write the test"), "fence.ngc");
 }
 
 void FencesSheet::keep() {

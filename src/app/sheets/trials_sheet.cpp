@@ -1,6 +1,5 @@
 #include "app/sheets/trials_sheet.h"
 
-#include <QFileDialog>
 #include <QLineEdit>
 #include <algorithm>
 #include <cmath>
@@ -8,7 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/text_file.h"
+#include "app/sheets/save_program.h"
 #include "app/sheets/trials/trial_curve.h"
 #include "app/to_q.h"
 #include "core/procedures/bench.h"
@@ -246,13 +245,7 @@ void TrialsSheet::write_program() {
       lines[i].depth = levels[i];
       lines[i].before.clear();
     }
-  const auto program = head_lines_program(book, lines, setting);
-  if (!program) {
-    session_.machine().ask(tl::make_unexpected(program.error()));
-    return;
-  }
-  const QString path = QFileDialog::getSaveFileName(this, tr("Write a ladder"), "ladder.ngc", tr("G-code (*.ngc)"));
-  if (!path.isEmpty()) session_.machine().ask(write_file(path, program->text));
+  save_program(session_, this, head_lines_program(book, lines, setting), tr("Write a ladder"), "ladder.ngc");
 }
 
 void TrialsSheet::keep() {

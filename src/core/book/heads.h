@@ -74,7 +74,7 @@ constexpr const std::string& block_of(const Head& head, HeadAct act) {
                                  : head.off;
 }
 
-/// Whether what it carries must turn or shine before it cuts: a knife, a pen or a scribe rests.
+/// Whether its spindle must turn before it cuts: a knife, a pen or a scribe rests, and a beam has none.
 constexpr bool needs_spindle(HeadKind kind) {
   return kind == HeadKind::spindle;
 }

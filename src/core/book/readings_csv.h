@@ -26,9 +26,9 @@ Result<PositioningReadings> positioning_from_csv(std::string_view text);
 std::string positioning_to_csv(const PositioningReadings& readings);
 
 /// Columns number, name, kind, diameter, angle, tip, flutes, length_out, slot, offset, U_offset, max_plunge,
-/// edge_length; those from
-/// angle on may be left out. Lengths mm, the angle in degrees, the plunge mm/min. Offsets are written and not read:
-/// they are measured on this machine's setter. The same errors, and for a number that stands twice.
+/// edge_length; those from angle on may be left out. Lengths mm, the angle in degrees, the plunge mm/min. Offsets are
+/// written and not read: they are measured on this machine's setter. The same errors, and for a number that stands
+/// twice.
 Result<std::vector<Tool>> tools_from_csv(std::string_view text);
 std::string tools_to_csv(const std::vector<Tool>& tools);
 

@@ -1,13 +1,10 @@
 #pragma once
 // What was typed or taken on a sheet and is not settled yet, so that a crash loses at most the field being typed. Plain
 // values under the names that the book's file has for them.
-#include <algorithm>
 #include <array>
 #include <cstdint>
-#include <functional>
 #include <optional>
 #include <string>
-#include <utility>
 #include <vector>
 
 #include "core/calibration/first_cut.h"
@@ -170,19 +167,6 @@ struct FencesWorksheet {
   std::vector<FenceTry> tests;
   bool operator==(const FencesWorksheet&) const = default;
 };
-
-/// Puts a worksheet by and takes the one that is about `wanted`, or a fresh one. `about`: which of them it is about.
-template <class Sheet, class About>
-void choose_worksheet(Sheet& current, std::vector<Sheet>& put_by, const About& wanted,
-                      const std::function<About(const Sheet&)>& about, Sheet fresh) {
-  if (about(current) == wanted) return;
-  const auto found = std::find_if(put_by.begin(), put_by.end(), [&](const Sheet& s) { return about(s) == wanted; });
-  if (found != put_by.end()) {
-    fresh = std::move(*found);
-    put_by.erase(found);
-  }
-  put_by.push_back(std::exchange(current, std::move(fresh)));
-}
 
 /// Measure the cut.
 struct CutWorksheet {

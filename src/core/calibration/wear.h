@@ -18,7 +18,7 @@ struct Wear {
   double per_metre = 0, U_per_metre = 0;
   double level_new = 0;               ///< at 0 m, by the line
   bool grows = false;                 ///< by more than its U
-  std::optional<double> metres_left;  ///< from the last point until the line meets the limit; where it grows
+  std::optional<double> metres_left;  ///< from the last point until the line meets the limit, where it rises
 };
 
 /// A straight line, weighted by 1/U^2, about 95 %; `limit` is the level that must not be passed. Errors: `too_few`

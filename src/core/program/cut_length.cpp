@@ -13,10 +13,9 @@ std::map<int, double> cut_metres(const Program& program, std::uint32_t first, st
     const Motion& m = program.motions[i];
     if (!is_cut(m) || m.line < first || m.line > last) continue;
     const WorkPosition from = program.begin_of(i);
-    const int named = program.tool_of(i);
     const double way = is_arc(m) ? arc_way(from, m, program.arc_of(m)).length()
                                  : std::hypot(m.end.x - from.x, m.end.y - from.y, m.end.z - from.z);
-    metres[named != 0 ? named : tool] += way / mm_per_metre;
+    metres[program.tool_of(i, tool)] += way / mm_per_metre;
   }
   return metres;
 }

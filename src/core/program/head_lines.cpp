@@ -29,10 +29,10 @@ class HeadWriter {
 
   void begin() {
     ProgramHead head;
-    head.remarks = {s_.title};
+    head.remarks = {plain_words(s_.title)};
     head.zero = book_.job.used().on_bed ? "on the bed" : "on the stock's top";
     head.frame = book_.job.frame;
-    head.lift = top_ + std::max(s_.lift, tallest_clamp(book_, book_.job.used().on_bed) - top_ + over_clamps_mm);
+    head.lift = std::max(top_ + s_.lift, tallest_clamp(book_, book_.job.used().on_bed) + over_clamps_mm);
     head.rpm = s_.rpm;
     head.spin_up_s = spin_up_of(book_.machine.spindle);
     lift_ = head.lift;
@@ -174,12 +174,7 @@ std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x
   return lines;
 }
 
-std::vector<HeadLine> trailing_lines(std::size_t head, double x, double y, double length) {
-  return {{.head = head, .x0 = x - length, .y0 = y, .x1 = x, .y1 = y},
-          {.head = head, .x0 = x + length, .y0 = y, .x1 = x, .y1 = y}};
-}
-
-std::vector<HeadLine> blade_lines(std::size_t head, double x, double y, double length) {
+std::vector<HeadLine> facing_lines(std::size_t head, double x, double y, double length) {
   return {{.head = head, .x0 = x - length, .y0 = y, .x1 = x, .y1 = y},
           {.head = head, .x0 = x + length, .y0 = y, .x1 = x, .y1 = y}};
 }

@@ -49,10 +49,9 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
 
 /// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);
-/// Two lines towards one end along X, one from each side: they leave the gap that tells a castor's trailing offset.
-std::vector<HeadLine> trailing_lines(std::size_t head, double x, double y, double length);
-/// Lines towards +X and -X through one end, which tell where a turned blade stands.
-std::vector<HeadLine> blade_lines(std::size_t head, double x, double y, double length);
+/// Two lines towards one end along X, one from each side: their gap tells a castor's trailing offset, where they lie
+/// and end where a turned blade stands.
+std::vector<HeadLine> facing_lines(std::size_t head, double x, double y, double length);
 /// Short lines side by side along Y, each at its level: a pause before each says what to set.
 std::vector<HeadLine> trial_lines(std::size_t head, const std::vector<double>& levels, const std::string& gauge,
                                   double x, double y, double length, double apart);

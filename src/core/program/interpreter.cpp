@@ -4,12 +4,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
 #include <numbers>
 
 #include "core/program/line.h"
-#include "core/program/text_lines.h"
-#include "core/program/unroll.h"
 
 namespace ypsi {
 namespace {
@@ -501,49 +498,14 @@ bool Interpreter::plain_move(std::uint32_t number, Program& into) {
   return true;
 }
 
-std::string plain_block(std::string_view line) {
-  std::string plain;
-  int depth = 0;
-  for (const char c : line) {
-    if (c == ';' || c == '\n') break;
-    depth += c == '(' ? 1 : c == ')' ? -1 : 0;
-    if (depth > 0 || c == ')' || c == ' ' || c == '\t' || c == '\r') continue;
-    plain += c >= 'a' && c <= 'z' ? static_cast<char>(c - 'a' + 'A') : c;
-  }
-  if (plain.size() > 1 && plain[0] == 'N') {
-    const std::size_t end = plain.find_first_not_of("0123456789", 1);
-    plain.erase(0, std::min(end, plain.size()));
-  }
-  return plain;
-}
-
-std::vector<OwnBlock> own_blocks(const std::vector<Head>& heads) {
-  std::vector<OwnBlock> all;
-  for (std::size_t i = 0; i < heads.size(); ++i)
-    for (const HeadAct act : all_head_acts)
-      if (std::string plain = plain_block(block_of(heads[i], act)); !plain.empty())
-        all.push_back({std::move(plain), static_cast<int>(i), act});
-  return all;
-}
-
-/// Whether the line is one of the owner's blocks for a head, and then takes it.
-bool Interpreter::own_block(std::string_view text, std::uint32_t number, Program& into) {
-  constexpr std::size_t longest = 256;
-  if (frames_.own_blocks.empty() || text.size() > longest) return false;
-  const std::string plain = plain_block(text);
-  if (plain.empty()) return false;
-  const auto found = std::find_if(frames_.own_blocks.begin(), frames_.own_blocks.end(),
-                                  [&](const OwnBlock& own) { return own.block == plain; });
-  if (found == frames_.own_blocks.end()) return false;
-  into.events.push_back({static_cast<std::uint32_t>(into.motions.size()), number, EventKind::head_act,
-                         static_cast<double>(found->head), static_cast<int>(found->act)});
-  begun_ = true;
-  closed_ = false;
-  return true;
-}
-
 Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Program& into) {
-  if (own_block(text, number, into)) return {};
+  if (const OwnBlock* own = find_own_block(frames_.own_blocks, text)) {
+    into.events.push_back({static_cast<std::uint32_t>(into.motions.size()), number, EventKind::head_act,
+                           static_cast<double>(own->head), static_cast<int>(own->act)});
+    begun_ = true;
+    closed_ = false;
+    return {};
+  }
   const auto words = reader_.read(text, number, parameters_);
   if (!words) return tl::make_unexpected(words.error());
   if (reader_.tape_mark()) {
@@ -642,66 +604,6 @@ void Interpreter::note_passed_over(const ProgramLine& l, Program& into) const {
   if (!l.words.any_of("ABCD")) return;
   for (const char axis : {'A', 'B', 'C', 'D'})
     if (l.words.of(axis)) note(std::string(1, axis));
-}
-
-namespace {
-
-/// The first line behind the end on which something stands that would have been read; 0: none.
-std::uint32_t line_after_end(std::string_view text, std::size_t at, std::uint32_t number) {
-  while (at < text.size()) {
-    const std::string_view line = take_line(text, at);
-    ++number;
-    const std::size_t first = line.find_first_not_of(" \t\r\x1a");
-    if (first == std::string_view::npos) continue;
-    const std::string_view stands = line.substr(first);
-    const bool ends_again = stands == "M30" || stands == "M2" || stands == "M02";
-    if (!ends_again && !std::strchr("%(;", stands.front())) return number;
-  }
-  return 0;
-}
-
-/// Lines of `text`; `numbers` of the file where the text was unrolled from one, else none.
-Result<Program> read_lines(std::string_view text, const std::vector<std::uint32_t>& numbers, const ReadSetting& setting,
-                           const ReadProgress& progress) {
-  Program program;
-  program.start = setting.start;
-  program.motions.reserve(static_cast<std::size_t>(std::count(text.begin(), text.end(), '\n')) + 1);
-  Interpreter interpreter(setting.start, setting.frames, setting.frame, setting.base);
-  std::uint32_t number = 0;
-  std::size_t at = 0;
-  while (at < text.size() && !interpreter.state().ended && !interpreter.text_ends()) {
-    const std::string_view line = take_line(text, at);
-    if (++number > most_lines)
-      return fail("out_of_range", fmt::format("A program has {} lines at most; cut it in two.", most_lines));
-    if (auto ok = interpreter.line(line, numbers.empty() ? number : numbers[number - 1], program); !ok)
-      return tl::make_unexpected(ok.error());
-    if (program.motions.size() > most_motions)
-      return program_error(program.motions.back().line, 1,
-                           "the cycles of this program make more moves than can be kept.", "out_of_range");
-    if (progress && number % 16384 == 0 && !progress(number, at))
-      return fail("cancelled", "Reading the program was cancelled.");
-  }
-  program.lines = numbers.empty() ? number : numbers.back();
-  program.has_end = interpreter.has_end();
-  if (interpreter.state().ended) program.after_end = line_after_end(text, at, number);
-  if (program.motions.size() * 2 < program.motions.capacity()) program.motions.shrink_to_fit();
-  if (program.motions.empty() && program.events.empty())
-    return fail("empty", "There is no move and no act in this file; is it the right one?", "1:1");
-  return program;
-}
-
-}  // namespace
-
-Result<Program> read_program(std::string_view text, const ReadSetting& setting, const ReadProgress& progress) {
-  if (text.empty())
-    return fail("empty", "The program is an empty file; export it again from where it was made.", "1:1");
-  auto read = read_lines(text, {}, setting, progress);
-  if (read || read.error().code != "sub_program") return read;
-  const auto written_out = unroll(text);
-  if (!written_out) return tl::make_unexpected(written_out.error());
-  read = read_lines(written_out->text, written_out->lines, setting, progress);
-  if (read) read->unrolled = true;
-  return read;
 }
 
 }  // namespace ypsi

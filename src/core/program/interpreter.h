@@ -11,8 +11,8 @@
 #include <optional>
 #include <string_view>
 
-#include "core/book/heads.h"
 #include "core/program/arc.h"
+#include "core/program/own_blocks.h"
 #include "core/program/reader.h"
 
 namespace ypsi {
@@ -26,25 +26,13 @@ inline constexpr double arc_radius_tolerance_ratio = 0.001;
 inline constexpr int most_pecks = 1000;     ///< of one hole
 inline constexpr int most_repeats = 10000;  ///< L of a cycle
 
-/// A block that this machine's owner has for a head, and that no standard knows: taken as it stands.
-struct OwnBlock {
-  std::string block;  ///< as plain_block() has it
-  int head = 0;       ///< from 0
-  HeadAct act = HeadAct::lower;
-  bool operator==(const OwnBlock&) const = default;
-};
-/// A line as own blocks are compared: upper case, without blanks, comments and line number.
-std::string plain_block(std::string_view line);
-/// Of every head, where they have any.
-std::vector<OwnBlock> own_blocks(const std::vector<Head>& heads);
-
 /// What a controller holds and a program calls up by number. Nothing but zeros when a file is read to be drawn: then
 /// every frame is drawn as G54.
 struct Frames {
   std::array<WorkZero, work_frame_count> zeros{};     ///< of G54 to G59.3
   std::map<int, double> tool_offsets;                 ///< by tool number, mm, longer is above zero
   MachinePosition first_reference, second_reference;  ///< of G28 and G30
-  std::vector<OwnBlock> own_blocks;
+  std::vector<OwnBlock> own_blocks;                   ///< of the machine's heads
   bool operator==(const Frames&) const = default;
 };
 
@@ -95,7 +83,6 @@ class Interpreter {
 
  private:
   bool plain_move(std::uint32_t number, Program& into);
-  bool own_block(std::string_view text, std::uint32_t number, Program& into);
   Result<void> modes(ProgramLine& l);
   Result<void> act_once(ProgramLine& l);
   Result<void> set_zero(ProgramLine& l);

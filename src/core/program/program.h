@@ -134,11 +134,11 @@ struct Program {
   double feed_of(const Motion& m) const {
     return static_cast<double>(is_arc(m) ? arcs[m.how].feed : std::bit_cast<float>(m.how));
   }
-  /// The tool in the spindle during a motion; 0: the one that was in at the start.
-  int tool_of(std::size_t motion) const {
+  /// The tool in the spindle during a motion; `at_start`: the one that was in before the program named any.
+  int tool_of(std::size_t motion, int at_start = 0) const {
     for (auto span = tools.rbegin(); span != tools.rend(); ++span)
-      if (span->first <= motion) return span->tool;
-    return 0;
+      if (span->first <= motion) return span->tool != 0 ? span->tool : at_start;
+    return at_start;
   }
   void add(const Motion& m, int tool) {
     if (tools.empty() || tools.back().tool != tool) tools.push_back({static_cast<std::uint32_t>(motions.size()), tool});

@@ -5,7 +5,9 @@
 #include "core/book/record.h"
 #include "core/procedures/machine_link.h"
 #include "core/tasks/build.h"
+#include "core/tasks/heads.h"
 #include "core/tasks/steps_per_unit.h"
+#include "core/tasks/trials.h"
 
 namespace ypsi {
 namespace {
@@ -83,6 +85,12 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
   }
   book.machine = std::move(kept);
   book.build_worksheet.reset();
+  // What was read of a head that is there no more is put by, and not taken for another's.
+  if (const auto& head = book.heads_worksheet.head; !head.empty() && !book.machine.head(head))
+    choose_head(book, book.machine.heads.empty() ? std::string() : book.machine.heads.front().name);
+  if (const auto& head = book.trials_worksheet.head; !head.empty() && !book.machine.head(head))
+    choose_trial(book, book.trials_worksheet.material,
+                 book.machine.heads.empty() ? std::string() : book.machine.heads.front().name, 0);
   auto entries = build_entries(before, book.machine);
   if (entries.empty() || !entries.front().subject.empty()) {
     Entry looked_at;

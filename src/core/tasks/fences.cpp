@@ -3,6 +3,7 @@
 #include "core/book/record.h"
 #include "core/tasks/build.h"
 #include "core/tasks/heads.h"
+#include "core/tasks/put_by.h"
 #include "core/tasks/squareness.h"
 #include "core/tasks/steps_per_unit.h"
 
@@ -47,13 +48,13 @@ std::optional<std::size_t> chosen_fence(const Book& book) {
 }
 
 void choose_fence(Book& book, const std::string& name) {
-  if (const auto now = chosen_fence(book)) book.fences_worksheet.fence = book.fences[*now].name;
+  FencesWorksheet& s = book.fences_worksheet;
+  if (const auto now = chosen_fence(book); now && s.fence.empty()) s.fence = book.fences[*now].name;
   FencesWorksheet fresh;
   fresh.fence = name;
-  fresh.instrument = book.fences_worksheet.instrument;
-  choose_worksheet<FencesWorksheet, std::string>(
-      book.fences_worksheet, book.fences_put_by, name, [](const FencesWorksheet& s) { return s.fence; },
-      std::move(fresh));
+  fresh.instrument = s.instrument;
+  take_up(
+      s, book.fences_put_by, name, [](const FencesWorksheet& each) { return each.fence; }, std::move(fresh));
 }
 
 Result<FenceResult> evaluate_fences(const Book& book) {

@@ -10,6 +10,7 @@
 #include "core/tasks/build.h"
 #include "core/tasks/known_scale.h"
 #include "core/tasks/lost_motion.h"
+#include "core/tasks/put_by.h"
 #include "core/tasks/squareness.h"
 #include "core/tasks/steps_per_unit.h"
 
@@ -131,6 +132,23 @@ nlohmann::json or_null(const std::optional<double>& value) {
   return value ? nlohmann::json(*value) : nlohmann::json();
 }
 
+/// A length that one reading tells of a head.
+void keep_length(Book& book, HeadMeasure measure, const MeasuredLength& found, std::optional<double> Head::*value,
+                 std::optional<double> Head::*U, std::optional<double> HeadsWorksheet::*reading,
+                 const std::string& time) {
+  Head* head = head_in(book);
+  if (!head) return;
+  Entry e = entry_of(book, *head, measure, {.U = found.U, .k = found.k, .value = found.value}, time);
+  e.readings.push_back((book.heads_worksheet.*reading).value_or(0));
+  const std::string key = "heads." + head->name + "." + name(measure) + "_mm";
+  e.as_found = {{key, or_null(head->*value)}};
+  e.as_left = {{key, found.value}};
+  head->*value = found.value;
+  head->*U = found.U;
+  (book.heads_worksheet.*reading).reset();
+  book.history.push_back(std::move(e));
+}
+
 }  // namespace
 
 const char* name(HeadMeasure measure) {
@@ -160,12 +178,13 @@ std::optional<std::size_t> chosen_head(const Book& book) {
 }
 
 void choose_head(Book& book, const std::string& name) {
-  if (const auto now = chosen_head(book)) book.heads_worksheet.head = book.machine.heads[*now].name;
+  HeadsWorksheet& s = book.heads_worksheet;
+  if (const auto now = chosen_head(book); now && s.head.empty()) s.head = book.machine.heads[*now].name;
   HeadsWorksheet fresh;
   fresh.head = name;
-  fresh.instrument = book.heads_worksheet.instrument;
-  choose_worksheet<HeadsWorksheet, std::string>(
-      book.heads_worksheet, book.heads_put_by, name, [](const HeadsWorksheet& s) { return s.head; }, std::move(fresh));
+  fresh.instrument = s.instrument;
+  take_up(
+      s, book.heads_put_by, name, [](const HeadsWorksheet& each) { return each.head; }, std::move(fresh));
 }
 
 std::vector<SharedMark> shared_marks(const HeadsWorksheet& sheet) {
@@ -270,16 +289,8 @@ void keep_head_place(Book& book, const HeadOffset& found, bool by_crosses, const
 }
 
 void keep_trailing(Book& book, const MeasuredLength& found, const std::string& time) {
-  Head* head = head_in(book);
-  if (!head) return;
-  Entry e = entry_of(book, *head, HeadMeasure::trailing, {.U = found.U, .k = found.k, .value = found.value}, time);
-  e.readings.push_back(book.heads_worksheet.gap_mm.value_or(0));
-  e.as_found = {{"heads." + head->name + ".trailing_mm", or_null(head->trailing_mm)}};
-  e.as_left = {{"heads." + head->name + ".trailing_mm", found.value}};
-  head->trailing_mm = found.value;
-  head->U_trailing_mm = found.U;
-  book.heads_worksheet.gap_mm.reset();
-  book.history.push_back(std::move(e));
+  keep_length(book, HeadMeasure::trailing, found, &Head::trailing_mm, &Head::U_trailing_mm, &HeadsWorksheet::gap_mm,
+              time);
 }
 
 void keep_blade(Book& book, const TurnedKnife& found, const std::string& time) {
@@ -318,16 +329,7 @@ void keep_focus(Book& book, const BeamFocus& found, const std::string& time) {
 }
 
 void keep_kerf(Book& book, const MeasuredLength& found, const std::string& time) {
-  Head* head = head_in(book);
-  if (!head) return;
-  Entry e = entry_of(book, *head, HeadMeasure::kerf, {.U = found.U, .k = found.k, .value = found.value}, time);
-  e.readings.push_back(book.heads_worksheet.total_mm.value_or(0));
-  e.as_found = {{"heads." + head->name + ".kerf_mm", or_null(head->kerf_mm)}};
-  e.as_left = {{"heads." + head->name + ".kerf_mm", found.value}};
-  head->kerf_mm = found.value;
-  head->U_kerf_mm = found.U;
-  book.heads_worksheet.total_mm.reset();
-  book.history.push_back(std::move(e));
+  keep_length(book, HeadMeasure::kerf, found, &Head::kerf_mm, &Head::U_kerf_mm, &HeadsWorksheet::total_mm, time);
 }
 
 void head_taken_off(Book& book, std::size_t at, const std::string& time) {

@@ -9,7 +9,7 @@
 #include "core/book/record.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/normal.h"
-#include "core/tasks/heads.h"
+#include "core/tasks/put_by.h"
 
 namespace ypsi {
 namespace {
@@ -133,8 +133,8 @@ const Head* trial_head(const Book& book) {
 }
 
 void choose_trial(Book& book, const std::string& material, const std::string& head, int tool) {
-  if (const Head* now = trial_head(book)) book.trials_worksheet.head = now->name;
   TrialsWorksheet& s = book.trials_worksheet;
+  if (const Head* now = trial_head(book); now && s.head.empty()) s.head = now->name;
   if (s.material.empty() && s.head == head) {  // what is under way gets its name
     s.material = material;
     s.tool = tool;
@@ -150,7 +150,7 @@ void choose_trial(Book& book, const std::string& material, const std::string& he
     fresh.step = s.step;
   }
   const std::string wanted = trial_subject(fresh);
-  choose_worksheet<TrialsWorksheet, std::string>(s, book.trials_put_by, wanted, trial_subject, std::move(fresh));
+  take_up(s, book.trials_put_by, wanted, trial_subject, std::move(fresh));
 }
 
 std::optional<TrialRange> trial_range(const Book& book) {

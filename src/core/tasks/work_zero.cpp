@@ -1,12 +1,10 @@
 #include "core/tasks/work_zero.h"
 
+#include <cctype>
 #include <cmath>
 
-#include "core/heads/head_offset.h"
-
-#include <cctype>
-
 #include "core/book/record.h"
+#include "core/heads/head_offset.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/homing.h"
 #include "core/tasks/squareness.h"

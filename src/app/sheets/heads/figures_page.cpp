@@ -1,18 +1,18 @@
 #include "app/sheets/heads/figures_page.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QVBoxLayout>
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 #include "app/drawing/draft.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/text_file.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 
@@ -230,12 +230,11 @@ void FiguresPage::write_program() {
           {.head = *head, .x0 = at, .y0 = y - strip_length_mm / 2, .x1 = at, .y1 = y + strip_length_mm / 2});
     }
   } else {
-    lines = measure_ == HeadMeasure::trailing ? trailing_lines(*head, x, y, figure_line_mm)
-                                              : blade_lines(*head, x, y, figure_line_mm);
+    lines = facing_lines(*head, x, y, figure_line_mm);
   }
   HeadLinesSetting setting;
   setting.title = tr("lines to be measured").toStdString();
-  save(head_lines_program(book, lines, setting), tr("Write the lines"), "lines.ngc");
+  save_program(session_, this, head_lines_program(book, lines, setting), tr("Write the lines"), "lines.ngc");
 }
 
 /// With corners: what the offset is for.
@@ -250,16 +249,7 @@ void FiguresPage::write_square() {
     corners.push_back(middle + PlanPoint(x, y) * (figure_line_mm / 2));
   HeadLinesSetting setting;
   setting.title = tr("a square by the %1").arg(to_q(book.machine.heads[*head].name)).toStdString();
-  save(knife_program(book, *head, {corners}, setting), tr("Write a square"), "square.ngc");
-}
-
-void FiguresPage::save(const Result<HeadProgram>& program, const QString& title, const QString& name) {
-  if (!program) {
-    session_.machine().ask(tl::make_unexpected(program.error()));
-    return;
-  }
-  const QString path = QFileDialog::getSaveFileName(this, title, name, tr("G-code (*.ngc)"));
-  if (!path.isEmpty()) session_.machine().ask(write_file(path, program->text));
+  save_program(session_, this, knife_program(book, *head, {corners}, setting), tr("Write a square"), "square.ngc");
 }
 
 PageFinding FiguresPage::finding() const {
@@ -306,21 +296,22 @@ PageFinding FiguresPage::finding() const {
       f.lead = tr("The blade of the %1 stands").arg(name);
       const auto r = evaluate_blade(book);
       const auto& s = book.heads_worksheet;
+      constexpr double degrees = 180 / std::numbers::pi;
+      const auto stands = [&](double forward, double left) {
+        return tr("%1 before, %2 left").arg(session_.editor().length(forward, 2), session_.editor().length(left, 2));
+      };
       const bool typed = std::any_of(s.blade_mm.begin(), s.blade_mm.end(), [](double mm) { return mm != 0; });
       if (typed && r) {
-        f.figure =
-            tr("%1 before, %2 left").arg(session_.editor().length(r->forward, 2), session_.editor().length(r->left, 2));
+        f.figure = stands(r->forward, r->left);
         f.spread = tr("of its turning axis, ±%1").arg(session_.editor().length(r->U, 3));
         f.can_keep = true;
         f.verdict = tr("● Told from the readings");
         if (r->angle_zero)
           f.text = tr("Its angle zero is off by %1 ±%2°.")
-                       .arg(*r->angle_zero * 57.29578, 0, 'f', 2)
-                       .arg(r->U_angle.value_or(0) * 57.29578, 0, 'f', 2);
+                       .arg(*r->angle_zero * degrees, 0, 'f', 2)
+                       .arg(r->U_angle.value_or(0) * degrees, 0, 'f', 2);
       } else if (head.blade) {
-        f.figure = tr("%1 before, %2 left")
-                       .arg(session_.editor().length(head.blade->forward_mm, 2),
-                            session_.editor().length(head.blade->left_mm, 2));
+        f.figure = stands(head.blade->forward_mm, head.blade->left_mm);
         f.spread = tr("of its turning axis, in the book");
       } else {
         f.verdict = tr("○ Not measured yet");

@@ -5,7 +5,6 @@
 
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
-#include "core/program/head_lines.h"
 #include "core/tasks/heads.h"
 
 class QComboBox;
@@ -56,7 +55,6 @@ class FiguresPage : public FindingPage {
   void change(const QString& text, const std::function<void(HeadsWorksheet&)>& how);
   void write_program();
   void write_square();
-  void save(const Result<HeadProgram>& program, const QString& title, const QString& name);
 
   HeadMeasure measure_;
   FiguresDrawing* drawing_;

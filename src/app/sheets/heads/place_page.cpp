@@ -1,7 +1,6 @@
 #include "app/sheets/heads/place_page.h"
 
 #include <QComboBox>
-#include <QFileDialog>
 #include <QHeaderView>
 #include <QVBoxLayout>
 #include <algorithm>
@@ -12,8 +11,8 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
-#include "app/session/text_file.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -187,14 +186,8 @@ void PlacePage::write_crosses() {
   HeadLinesSetting setting;
   setting.title = tr("crosses by %1 and %2").arg(first_name(), other_name()).toStdString();
   setting.unmeasured_at_zero = true;
-  const auto program = head_lines_program(book, lines, setting);
-  if (!program) {
-    session_.machine().ask(tl::make_unexpected(program.error()));
-    return;
-  }
-  const QString path = QFileDialog::getSaveFileName(this, tr("Write the crosses"), "crosses.ngc", tr("G-code (*.ngc)"));
-  if (path.isEmpty() || !session_.machine().ask(write_file(path, program->text))) return;
-  change(tr("Write the crosses"), [&](HeadsWorksheet& s) { s.crosses = meant; });
+  if (save_program(session_, this, head_lines_program(book, lines, setting), tr("Write the crosses"), "crosses.ngc"))
+    change(tr("Write the crosses"), [&](HeadsWorksheet& s) { s.crosses = meant; });
 }
 
 PageFinding PlacePage::finding() const {

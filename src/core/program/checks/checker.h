@@ -66,10 +66,7 @@ class Checker {
   }
   const Hanging& hanging_of(int number);
   /// By the program, or the one that is in now.
-  int tool_of(std::size_t motion) const {
-    const int named = program_.tool_of(motion);
-    return named != 0 ? named : setting_.tool;
-  }
+  int tool_of(std::size_t motion) const { return program_.tool_of(motion, setting_.tool); }
 
   /// A motion as its tool's tip goes.
   struct Way {
