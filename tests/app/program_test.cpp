@@ -1,6 +1,8 @@
 // Programs in the window: broken ones say where, and nothing is loaded half.
 #include <QMimeData>
+#include <QPainter>
 
+#include "app/drawing/toolpath.h"
 #include "app/session/job_session.h"
 #include "window_fixture.h"
 
@@ -29,6 +31,41 @@ TEST_F(Programs, EachBrokenFileGetsASentenceWithLineAndColumn) {
   expect_refused("", "empty file");
   expect_refused("G0 X1\n" + QByteArray(1 << 20, 'X') + "\n",
                  "Line 2, column 65537: this line is 1048576 characters long");
+}
+
+/// Pixels in one column of a picture that were painted.
+int painted(const QImage& image, int x) {
+  int count = 0;
+  for (int y = 0; y < image.height(); ++y) count += qAlpha(image.pixel(x, y)) > 127;
+  return count;
+}
+
+TEST_F(Programs, APointedToolIsDrawnAsWideAsItCutsAtItsDepth) {
+  const auto program = std::make_shared<LoadedProgram>();
+  program->program =
+      *read_program("G21 G90\nG0 X10 Y10 Z5\nG1 Z-2 F100\nX40 F500\nZ-0.5\nX70\nG0 Z5\nM2\n", ReadSetting{});
+  Tool v;
+  v.diameter = 6;
+  v.angle = 90;
+  v.tip = 0.2;
+  Tool flat;
+  flat.diameter = 6;
+  const auto drawn = [&](const Tool& tool, double top) {
+    CutWidths widths;
+    widths.cutters[0] = {tool, top};
+    QImage image(800, 200, QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::transparent);
+    QPainter painter(&image);
+    draw_path(painter, *program, QTransform(10, 0, 0, -10, 0, 200), 0, program->program.motions.size(),
+              PathLook::cut_width, Qt::black, widths);
+    painter.end();
+    return std::pair(painted(image, 250), painted(image, 600));
+  };
+  // Full width = tip + 2 depth tan(45 degrees), never more than the tool is wide; 10 px a mm.
+  EXPECT_EQ(drawn(v, 0), std::pair(42, 12));
+  EXPECT_EQ(drawn(v, 0.5), std::pair(52, 22)) << "with zero below the top";
+  EXPECT_EQ(drawn(v, 3), std::pair(60, 60));
+  EXPECT_EQ(drawn(flat, 0), std::pair(60, 60));
 }
 
 TEST_F(Programs, DropAndRecentListLoad) {

@@ -13,13 +13,9 @@ QImage picture(const PathLayer::Request& r) {
   image.fill(Qt::transparent);
   QPainter painter(&image);
   painter.setRenderHint(QPainter::Antialiasing);
-  const auto width = [&r](int tool) {
-    const auto found = r.widths.find(tool);
-    return found == r.widths.end() ? r.other_width : found->second;
-  };
   const std::size_t n = r.program->program.motions.size();
-  if (r.cut_width) draw_path(painter, *r.program, r.map, 0, n, PathLook::cut_width, r.wide, width);
-  if (r.lines) draw_path(painter, *r.program, r.map, 0, n, PathLook::lines, r.line, width);
+  if (r.cut_width) draw_path(painter, *r.program, r.map, 0, n, PathLook::cut_width, r.wide, r.widths);
+  if (r.lines) draw_path(painter, *r.program, r.map, 0, n, PathLook::lines, r.line, r.widths);
   return image;
 }
 

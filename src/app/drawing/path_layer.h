@@ -2,7 +2,6 @@
 #include <QImage>
 #include <QObject>
 #include <QTransform>
-#include <map>
 #include <thread>
 
 #include "app/drawing/toolpath.h"
@@ -21,8 +20,7 @@ class PathLayer : public QObject {
     qreal dpr = 1;
     bool cut_width = true, lines = true;
     QColor wide, line;
-    std::map<int, double> widths;  ///< mm, by tool
-    double other_width = 3;
+    CutWidths widths;
   };
   explicit PathLayer(QObject* parent) : QObject(parent) {}
   ~PathLayer() override;

@@ -8,7 +8,13 @@
 
 namespace ypsi::app {
 namespace {
-constexpr double worth_a_line_px = 0.7, arc_chord_px = 4;
+constexpr double worth_a_line_px = 0.7, arc_chord_px = 4, worth_a_width_px = 0.5;
+}
+
+double CutWidths::at(int tool, double z) const {
+  const auto found = cutters.find(tool);
+  return found == cutters.end() ? usual_cutter_mm
+                                : 2 * radius_at(found->second.tool, std::max(0.0, found->second.top - z));
 }
 
 std::size_t motion_at_line(const LoadedProgram& program, std::uint32_t line) {
@@ -19,18 +25,18 @@ std::size_t motion_at_line(const LoadedProgram& program, std::uint32_t line) {
 }
 
 void draw_path(QPainter& painter, const LoadedProgram& loaded, const QTransform& map, std::size_t from, std::size_t to,
-               PathLook look, const QColor& colour, const std::function<double(int)>& width_of) {
+               PathLook look, const QColor& colour, const CutWidths& widths) {
   const Program& program = loaded.program;
   const double scale = std::sqrt(std::fabs(map.determinant()));
   QPolygonF chain;
   MotionKind kind = MotionKind::rapid;
   int tool = -1;
+  double width = 0;  // px
   const auto flush = [&] {
     if (chain.size() > 1) {
       if (kind == MotionKind::rapid) {
         painter.setPen(QPen(theme().second_ink, 0.8, Qt::DotLine));
       } else {
-        const double width = look == PathLook::cut_width ? std::max(1.2, width_of(tool) * scale) : 1.4;
         painter.setPen(QPen(colour, width, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
       }
       if (kind != MotionKind::rapid || look == PathLook::lines) painter.drawPolyline(chain);
@@ -41,9 +47,15 @@ void draw_path(QPainter& painter, const LoadedProgram& loaded, const QTransform&
     const Motion& m = program.motions[i];
     const WorkPosition start = program.begin_of(i);
     const bool rapid = m.kind == MotionKind::rapid;
-    if (chain.isEmpty() || rapid != (kind == MotionKind::rapid) || program.tool_of(i) != tool) {
+    // A move that goes down or up is as wide as where it is deepest.
+    const double wide = look == PathLook::cut_width && !rapid
+                            ? std::max(1.2, widths.at(program.tool_of(i), std::min(start.z, m.end.z)) * scale)
+                            : 1.4;
+    if (chain.isEmpty() || rapid != (kind == MotionKind::rapid) || program.tool_of(i) != tool ||
+        std::fabs(wide - width) > worth_a_width_px) {
       flush();
       chain << map.map(QPointF(start.x, start.y));
+      width = wide;
     }
     kind = m.kind;
     tool = program.tool_of(i);

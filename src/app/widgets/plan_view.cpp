@@ -11,11 +11,12 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/to_q.h"
+#include "core/program/tip.h"
 
 namespace ypsi::app {
 namespace {
 constexpr int armed_for_ms = 60'000;
-constexpr double default_cutter_mm = 3, zoom_step = 1.25, most_zoom = 400;
+constexpr double zoom_step = 1.25, most_zoom = 400;
 constexpr int view_settles_ms = 120;
 }  // namespace
 
@@ -90,7 +91,7 @@ bool PlanView::zero_known() const {
 
 double PlanView::width_of(int number) const {
   const Tool* tool = session_.editor().book().tool(number ? number : session_.machine().status().tool);
-  return tool && tool->diameter > 0 ? tool->diameter : default_cutter_mm;
+  return tool && tool->diameter > 0 ? tool->diameter : usual_cutter_mm;
 }
 
 QRectF PlanView::world() const {
@@ -221,6 +222,13 @@ void PlanView::draw_base() {
 void PlanView::draw_path_layer() {
   const auto program = session_.job().program();
   if (!program) return path_->clear();
+  const Book& book = session_.editor().book();
+  const int in = session_.machine().status().tool;
+  const TipDrop drop(program->program, book, in);
+  const double top = book.job.used().on_bed ? book.job.stock_size[2] : 0;
+  widths_ = {};
+  for (const Tool& t : book.tools) widths_.cutters[t.number] = {t, top + drop.of_tool(t.number)};
+  if (const Tool* tool = book.tool(in)) widths_.cutters[0] = {*tool, top + drop.of_tool(in)};
   PathLayer::Request request;
   request.program = program;
   request.map = map_;
@@ -230,8 +238,7 @@ void PlanView::draw_path_layer() {
   request.lines = subject_ != Subject::cut;
   request.wide = theme().cut;
   request.line = theme().teal;
-  for (const Tool& t : session_.editor().book().tools) request.widths[t.number] = width_of(t.number);
-  request.other_width = width_of(0);
+  request.widths = widths_;
   path_->draw(request);
 }
 
@@ -291,8 +298,7 @@ void PlanView::paintEvent(QPaintEvent*) {
       if (until > done_motions_) {
         QPainter on_done(&done_);
         on_done.setRenderHint(QPainter::Antialiasing);
-        draw_path(on_done, *program, done_map_, done_motions_, until, PathLook::cut_width, theme().cut_deep,
-                  [this](int tool) { return width_of(tool); });
+        draw_path(on_done, *program, done_map_, done_motions_, until, PathLook::cut_width, theme().cut_deep, widths_);
         done_motions_ = until;
       }
       draw_moved(done_, done_map_);

@@ -54,7 +54,7 @@ class PlanView : public QWidget {
   void draw_clamps(class Draft& draft);
   QRectF stock() const;  ///< in the work frame; empty where its size is not known
   void arm(bool on);
-  double width_of(int tool) const;
+  double width_of(int tool) const;  ///< of the tool itself, mm
   bool zero_known() const;
 
   Session& session_;
@@ -64,6 +64,7 @@ class PlanView : public QWidget {
   QPointF dragged_from_;
   bool dragging_ = false;
   PathLayer* path_;
+  CutWidths widths_;
   QTimer settle_;  ///< after zooming or moving the path is drawn anew
   QTransform base_map_, done_map_;
   QPixmap base_;

@@ -22,6 +22,29 @@ double along(const std::array<double, 3>& direction, const Kinematics& kinematic
 constexpr auto rate = [](const AxisMotionLimits& l) { return l.max_rate; };
 constexpr auto acceleration = [](const AxisMotionLimits& l) { return l.acceleration; };
 
+double wanted_speed(const Program& program, const Motion& motion) {
+  return motion.kind == MotionKind::rapid ? 1e9 : program.feed_of(motion) / 60;
+}
+
+/// Of a straight move by (x, y, z).
+inline Pace straight(double x, double y, double z, double speed, const Kinematics& kinematics) {
+  Pace p;
+  p.length = std::sqrt(x * x + y * y + z * z);
+  if (p.length > 0) p.direction_in = p.direction_out = {x / p.length, y / p.length, z / p.length};
+  p.v_max = std::max(speed_floor, std::min(speed, along(p.direction_in, kinematics, rate)));
+  p.accel = along(p.direction_in, kinematics, acceleration);
+  return p;
+}
+
+/// As make_segment() has it, without what only a path needs.
+inline Pace pace(const Program& program, std::size_t i, const Kinematics& kinematics) {
+  const Motion& motion = program.motions[i];
+  const WorkPosition from = program.begin_of(i);
+  if (is_arc(motion)) return make_segment(program, from, motion, kinematics);
+  return straight(motion.end.x - from.x, motion.end.y - from.y, motion.end.z - from.z, wanted_speed(program, motion),
+                  kinematics);
+}
+
 }  // namespace
 
 std::array<double, 3> Segment::at(double distance) const {
@@ -40,21 +63,16 @@ std::array<double, 3> Segment::at(double distance) const {
 
 Segment make_line(const std::array<double, 3>& from, const std::array<double, 3>& to, double speed,
                   const Kinematics& kinematics) {
-  Segment s;
+  Segment s{straight(to[0] - from[0], to[1] - from[1], to[2] - from[2], speed, kinematics)};
   s.start = from;
   s.end = to;
-  const std::array<double, 3> d{to[0] - from[0], to[1] - from[1], to[2] - from[2]};
-  s.length = std::sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
-  if (s.length > 0) s.direction_in = s.direction_out = {d[0] / s.length, d[1] / s.length, d[2] / s.length};
-  s.v_max = std::max(speed_floor, std::min(speed, along(s.direction_in, kinematics, rate)));
-  s.accel = along(s.direction_in, kinematics, acceleration);
   return s;
 }
 
 Segment make_segment(const Program& program, const WorkPosition& from, const Motion& motion,
                      const Kinematics& kinematics) {
   const std::array<double, 3> a{from.x, from.y, from.z}, b{motion.end.x, motion.end.y, motion.end.z};
-  const double speed = motion.kind == MotionKind::rapid ? 1e9 : program.feed_of(motion) / 60;
+  const double speed = wanted_speed(program, motion);
   if (!is_arc(motion)) return make_line(a, b, speed, kinematics);
 
   Segment s;
@@ -93,7 +111,7 @@ Segment make_segment(const Program& program, const WorkPosition& from, const Mot
   return s;
 }
 
-double corner_speed(const Segment& before, const Segment& after, const Kinematics& kinematics) {
+double corner_speed(const Pace& before, const Pace& after, const Kinematics& kinematics) {
   double v = std::min(before.v_max, after.v_max);
   for (std::size_t i = 0; i < axis_count; ++i) {
     const double jump = std::fabs(after.direction_in[i] - before.direction_out[i]);
@@ -119,26 +137,23 @@ TimeEstimate estimate_time(const Program& program, const Kinematics& kinematics)
   const std::size_t n = program.motions.size();
   // Until a motion's end is known, its place holds the fastest speed, mm/s, at which it may end.
   estimate.end_s.resize(n);
-  const auto segment = [&](std::size_t i) {
-    return make_segment(program, program.begin_of(i), program.motions[i], kinematics);
-  };
   // One stretch after the other: the machine stands still at every event and at the end.
   std::size_t next_event = 0;
   for (std::size_t from = 0, to = 0; from < n; from = to) {
     for (; next_event < program.events.size() && program.events[next_event].before <= from; ++next_event)
       if (program.events[next_event].kind == EventKind::dwell) estimate.total_s += program.events[next_event].value;
     to = next_event < program.events.size() ? program.events[next_event].before : n;
-    Segment after = segment(to - 1);
+    Pace after = pace(program, to - 1, kinematics);
     for (std::size_t i = to - 1; i > from; --i) {
       const auto out = static_cast<double>(estimate.end_s[i]);
-      const Segment before = segment(i - 1);
+      const Pace before = pace(program, i - 1, kinematics);
       estimate.end_s[i - 1] = static_cast<float>(
           std::min(corner_speed(before, after, kinematics), std::sqrt(out * out + 2 * after.accel * after.length)));
       after = before;
     }
     double v = 0;
     for (std::size_t i = from; i < to; ++i) {
-      const Segment s = segment(i);
+      const Pace s = pace(program, i, kinematics);
       const Trapezoid profile(s.length, std::min(v, s.v_max), s.v_max, static_cast<double>(estimate.end_s[i]), s.accel);
       v = profile.v_out();
       estimate.total_s += profile.duration();

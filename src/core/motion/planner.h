@@ -18,16 +18,20 @@ using Kinematics = std::array<AxisMotionLimits, axis_count>;
 
 inline constexpr double corner_time_s = 0.005;
 
+/// What of a move tells how long it takes.
+struct Pace {
+  double length = 0;                                      ///< mm
+  std::array<double, 3> direction_in{}, direction_out{};  ///< unit vectors
+  double v_max = 1, accel = 1;                            ///< along the path, mm/s and mm/s^2
+};
+
 /// A move's geometry in one frame: a straight line, or an arc in a plane with the third axis rising evenly.
-struct Segment {
+struct Segment : Pace {
   std::array<double, 3> start{}, end{};
   /// Arc only; along its plane's first and second axis, whose numbers are `first` and `second`; sweep 0: a line.
   double centre_first = 0, centre_second = 0, radius = 0, start_angle = 0, sweep = 0;
   std::uint8_t first = 0, second = 1;
-  double length = 0;                                      ///< mm
-  std::array<double, 3> direction_in{}, direction_out{};  ///< unit vectors
-  double v_max = 1, accel = 1;                            ///< along the path, mm/s and mm/s^2
-  std::array<double, 3> at(double distance) const;        ///< place after `distance` mm, 0..length
+  std::array<double, 3> at(double distance) const;  ///< place after `distance` mm, 0..length
 };
 
 /// Segment of a program's motion that starts at `from`. A rapid runs at the axes' rates.
@@ -38,7 +42,7 @@ Segment make_line(const std::array<double, 3>& from, const std::array<double, 3>
                   const Kinematics& kinematics);
 
 /// Highest speed at the corner between two segments, mm/s; 0 where they meet at rest.
-double corner_speed(const Segment& before, const Segment& after, const Kinematics& kinematics);
+double corner_speed(const Pace& before, const Pace& after, const Kinematics& kinematics);
 
 /// Look-ahead over a queue of segments; the machine is to stand still after the last. `take` hands out the first with
 /// its profile and lets it enter at `v_in`; look-ahead covers at most `window` segments.
