@@ -227,12 +227,14 @@ void Rail::refresh() {
   const bool by_hand = session_.machine().hands() != nullptr;
   set_text(jog_help_, by_hand ? tr("Worked by hand: move it with its own keys, then tell its place (Alt+W).")
                               : tr("Arrows move X and Y, Shift with ↑ ↓ moves Z, only while the drawing is armed."));
-  const QString word =
-      by_hand && (state == MachineState::ready || state == MachineState::moving) ? tr("By hand") : state_word(state);
+  const QString word = s.beam_on                                                                    ? tr("Beam on")
+                       : by_hand && (state == MachineState::ready || state == MachineState::moving) ? tr("By hand")
+                                                                                                    : state_word(state);
   if (state_->text() != word || shown_night_ != is_night()) {
     shown_night_ = is_night();
     state_->setText(word);
-    const QColor colour = state == MachineState::emergency_stop || state == MachineState::stopped ? theme().red
+    const QColor colour = s.beam_on || state == MachineState::emergency_stop || state == MachineState::stopped
+                              ? theme().red
                           : state == MachineState::not_homed || state == MachineState::held ||
                                   state == MachineState::tool_change || state == MachineState::offline
                               ? theme().ochre

@@ -11,6 +11,7 @@
 #include "core/motion/machine_kinematics.h"
 #include "core/program/checks.h"
 #include "core/program/read_setting.h"
+#include "core/tasks/trials.h"
 
 namespace ypsi::cli {
 namespace {
@@ -101,6 +102,7 @@ int check(std::string_view program_text, const std::string& file_name, std::stri
   setting.end_s = std::move(time.end_s);
   setting.unit = as_json ? LengthUnit::millimetre : book.unit();
   setting.file_name = file_name;
+  setting.kept = kept_settings(book);
   const Judgement judged = judge_program(*program, book, setting);
   const auto& findings = judged.findings;
   const std::size_t stops = count(findings, Weight::stops), warns = count(findings, Weight::warns);

@@ -81,6 +81,7 @@ json to_json(const MachineStatus& s) {
            {"probed", {{"count", s.probe.count}, {"contact", s.probe.contact}, {"machine_mm", place(s.probe.at)}}},
            {"homing", {{"count", s.homing.count}, {"shift_mm", place(s.homing.shift)}}},
            {"ran_dry", s.ran_dry},
+           {"beam_on", s.beam_on},
            {"message", s.message}};
   if (s.refusal) out["refusal"] = to_json(*s.refusal);
   return out;
@@ -113,6 +114,7 @@ MachineStatus status_from(const json& in) {
   if (const auto homing = in.find("homing"); homing != in.end())
     s.homing = {static_cast<std::uint32_t>(whole_from(homing->at("count"))), place_from(homing->at("shift_mm"))};
   s.ran_dry = static_cast<std::uint32_t>(whole_from(in.at("ran_dry")));
+  s.beam_on = in.value("beam_on", false);  // of a controller without one it is left out
   // What no machine can be is no state: it is passed over like a line that was garbled.
   for (const double value : {s.feed, s.feed_override, s.spindle_rpm, s.tool_offset})
     if (!(std::fabs(value) <= farthest)) throw json::other_error::create(503, "out of range", nullptr);

@@ -62,6 +62,7 @@ MachineStatus Controller::status() const {
   s.probe = probe_;
   s.ran_dry = ran_dry_;
   s.refusal = refusal_;
+  s.beam_on = plant_.beam_on();
   s.message = message_;
   return s;
 }
@@ -155,6 +156,7 @@ Result<void> Controller::begin_program() {
     if (settings_.hard_limits && switch_on(a))
       return fail("limit", fmt::format("{}'s switch is on; move away from it before a program runs.", letter(a)));
   forget_queue();
+  plant_.put_beams_out();
   base_zero_ = settings_.frames.zeros[0];
   Frames frames = settings_.frames;
   frames.own_blocks = plant_.own_blocks();
@@ -182,6 +184,7 @@ void Controller::hold() {
   if (homing_) return stop_with(MachineState::not_homed, "Homing was held; home again when it is safe.");
   if (program_) {
     hold_ = true;
+    plant_.shade_beams(true);
     if (!active_ && state_ != MachineState::tool_change) state_ = MachineState::held;
   } else {
     end_jog();
@@ -190,6 +193,7 @@ void Controller::hold() {
 
 void Controller::go_on() {
   hold_ = false;
+  if (!dry_) plant_.shade_beams(false);
   if (state_ == MachineState::held && program_) {
     state_ = active_ && active_->cutting ? MachineState::cutting : MachineState::moving;
     message_.clear();
@@ -200,6 +204,7 @@ void Controller::abandon() {
   if (homing_) return stop_with(MachineState::not_homed, "Homing was abandoned; home again when it is safe.");
   if (!program_) return end_jog();
   abandoning_ = true;
+  plant_.put_beams_out();
   if (!active_ || ratio_ == 0) become_idle();
 }
 
@@ -244,6 +249,7 @@ void Controller::become_idle() {
   probing_.reset();
   v_ = dwell_left_ = 0;
   if (program_) plant_.set_spindle(spindle_ = 0);
+  plant_.put_beams_out();
   program_ = program_all_sent_ = abandoning_ = hold_ = false;
   ratio_ = wanted_ratio_ = 1;
   wanted_tool_ = 0;

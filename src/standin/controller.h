@@ -51,6 +51,7 @@ class Controller final : public MachineLink {
     Segment segment;
     bool cutting = false;
     HeadAct head_act = HeadAct::lower;
+    double level = 0;  ///< of head_act
   };
   enum class HomingPhase { approach, back_off, latch, pull_off };
   struct Homing {

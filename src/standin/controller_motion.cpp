@@ -99,6 +99,7 @@ void Controller::step_moves(double left) {
     if (dwell_left_ > 0 && program_ && !hold_ && !abandoning_) {
       const double waited = std::min(left, dwell_left_);
       dwell_left_ -= waited;
+      plant_.stand(waited);
       left -= waited;
       continue;
     }

@@ -44,7 +44,7 @@ Result<void> Controller::send(std::string_view block, std::uint32_t tag) {
       return ok;
     }
   const auto queue_event = [&](const Event& e) {
-    queue_.push_back({tag, e.kind, e.value, {}, false, static_cast<HeadAct>(e.length_of)});
+    queue_.push_back({tag, e.kind, e.value, {}, false, static_cast<HeadAct>(e.length_of), e.level.value_or(0)});
     if (e.kind == EventKind::probe) probing_ = Probing{e.value != 0};
   };
   const WorkZero& zero = base_zero_;
@@ -89,6 +89,7 @@ void Controller::do_event(const Queued& e) {
       break;
     case EventKind::tool_change:
       plant_.set_spindle(spindle_ = 0);
+      plant_.put_beams_out();
       if (static_cast<int>(e.value) == tool_) break;
       wanted_tool_ = static_cast<int>(e.value);
       state_ = MachineState::tool_change;
@@ -97,6 +98,7 @@ void Controller::do_event(const Queued& e) {
     case EventKind::stop:
     case EventKind::optional_stop:
       hold_ = true;
+      plant_.put_beams_out();
       state_ = MachineState::held;
       message_ = fmt::format("The program asks to stop here (line {}); continue when you are ready.", e.tag);
       break;
@@ -121,7 +123,7 @@ void Controller::do_event(const Queued& e) {
     case EventKind::reference:
       break;
     case EventKind::head_act:
-      plant_.act_on_head(static_cast<std::size_t>(e.value), e.head_act);
+      plant_.act_on_head(static_cast<std::size_t>(e.value), e.head_act, e.level);
       break;
     case EventKind::probe:
       if (!probing_) break;
@@ -156,10 +158,11 @@ bool Controller::start_next() {
       become_idle();
     } else if (!std::exchange(dry_, true)) {
       ++ran_dry_;
+      plant_.shade_beams(true);  // it would burn a hole where it waits
     }
     return false;
   }
-  dry_ = false;
+  if (std::exchange(dry_, false)) plant_.shade_beams(false);
   fill_look_ahead();
   const auto planned = ahead_.take(v_);
   active_ = ActiveMove{planned.segment, planned.profile, 0, queue_.front().tag, queue_.front().cutting};

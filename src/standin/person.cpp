@@ -331,12 +331,26 @@ Result<TrialSeen> Person::try_cut(std::string_view name, double level) {
   const auto found = head(name);
   if (!found) return tl::make_unexpected(found.error());
   const PhysicalHead& h = plant_.scenario().heads[*found];
+  if (h.kind == HeadKind::beam) return look_for_dot(*found);
   HeadMarks& marks = plant_.marks_of(*found);
   marks.has_cut(trial_cut_mm);
   std::normal_distribution<double> normal(0, h.sigma);
   const double needed = h.threshold + h.wear_per_m * marks.cut_m();
   const bool through = level + normal(random_) > needed;
   return TrialSeen{through, level + normal(random_) > h.backing};
+}
+
+/// Nobody switches a beam on by hand: what the newest flash has left is looked at. Heat spreads, so that what is needed
+/// falls with the root of the time.
+Result<TrialSeen> Person::look_for_dot(std::size_t head) {
+  constexpr double threshold_told_at_s = 0.1;
+  const auto& flashes = plant_.flashes_of(head);
+  if (flashes.empty()) return fail("no_feature", "No flash was made yet; there is nothing to look at.");
+  const PhysicalHead& h = plant_.scenario().heads[head];
+  const auto& flash = flashes.back();
+  std::normal_distribution<double> normal(0, h.sigma);
+  const double needed = flash.seconds > 0 ? h.threshold * std::sqrt(threshold_told_at_s / flash.seconds) : 1e9;
+  return TrialSeen{flash.level + normal(random_) > needed, flash.level + normal(random_) > h.backing};
 }
 
 Result<void> Person::put_tool(int number) {

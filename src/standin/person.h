@@ -56,6 +56,7 @@ class Person final : public Bench {
   /// `jaws`: which part of the instrument is laid on, where it has several that are each off by their own.
   Result<double> read(double distance, std::string_view instrument, std::string_view jaws = {});
   Result<std::size_t> head(std::string_view name) const;
+  Result<TrialSeen> look_for_dot(std::size_t head);
   Result<std::array<double, 2>> place_of(const StrokePoint& point) const;
   /// A place of the controller's machine frame, physically: as far from the tool as it is in the controller's count.
   Point3 physical(const MachinePosition& place) const;

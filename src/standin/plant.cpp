@@ -44,6 +44,7 @@ Plant::Plant(const Scenario& s)
   for (const PhysicalHead& head : s.heads) marks_.emplace_back(head);
   lowered_.resize(s.heads.size());
   on_.resize(s.heads.size());
+  flashes_.resize(s.heads.size());
   std::normal_distribution<double> normal;
   if (s.setter) setter_error_ = s.setter->s * normal(random_);
   // The stock's highest place, from its corners and what can be on top of them.
@@ -154,11 +155,29 @@ std::vector<OwnBlock> Plant::own_blocks() const {
   return ypsi::own_blocks(heads);
 }
 
-void Plant::act_on_head(std::size_t head, HeadAct act) {
+void Plant::act_on_head(std::size_t head, HeadAct act, double level) {
   if (head >= marks_.size()) return;
+  if (act == HeadAct::on && scenario_->heads[head].kind == HeadKind::beam) flashes_[head].push_back({level, 0});
   if (act == HeadAct::lower || act == HeadAct::raise) lowered_[head] = act == HeadAct::lower;
   if (act == HeadAct::on || act == HeadAct::off) on_[head] = act == HeadAct::on;
   draw_with_heads();
+}
+
+void Plant::put_beams_out() {
+  shaded_ = false;
+  for (std::size_t i = 0; i < on_.size(); ++i)
+    if (scenario_->heads[i].kind == HeadKind::beam && on_[i]) act_on_head(i, HeadAct::off, 0);
+}
+
+bool Plant::beam_on() const {
+  for (std::size_t i = 0; i < on_.size(); ++i)
+    if (scenario_->heads[i].kind == HeadKind::beam && on_[i] && !shaded_) return true;
+  return false;
+}
+
+void Plant::stand(double seconds) {
+  for (std::size_t i = 0; i < on_.size(); ++i)
+    if (on_[i] && !shaded_ && !flashes_[i].empty()) flashes_[i].back().seconds += seconds;
 }
 
 Point3 Plant::head_point(std::size_t head) const {
@@ -181,7 +200,7 @@ void Plant::draw_with_heads() {
     if (!cuts(head.kind)) continue;
     const Point3 at = head_point(i);
     const bool by_z = head.lower.empty();
-    const bool down = head.kind == HeadKind::beam ? bool{on_[i]}
+    const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_
                       : by_z                      ? tip()[2] <= top_height(at[0], at[1])
                                                   : bool{lowered_[i]};
     if (down)

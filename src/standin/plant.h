@@ -26,7 +26,20 @@ class Plant {
   void set_spindle(double rpm);
   /// The blocks that it takes for its heads.
   std::vector<OwnBlock> own_blocks() const;
-  void act_on_head(std::size_t head, HeadAct act);
+  /// `level` on its gauge, where its block says one.
+  void act_on_head(std::size_t head, HeadAct act, double level);
+  /// For good: only its own block switches one on again.
+  void put_beams_out();
+  /// For as long as the machine waits.
+  void shade_beams(bool shaded) { shaded_ = shaded; }
+  /// The machine stands for so long.
+  void stand(double seconds);
+  bool beam_on() const;
+  /// What a beam did when it was switched on last: at which level, for how long it stood at one place at most.
+  struct Flash {
+    double level = 0, seconds = 0;
+  };
+  const std::vector<Flash>& flashes_of(std::size_t head) const { return flashes_[head]; }
   /// Homing stands the beam's right end this far from where the left end's switch puts it, mm towards +Y.
   void square_beam(double right_end_offset) { homed_offset_ = right_end_offset; }
 
@@ -105,6 +118,8 @@ class Plant {
   CutStock cut_;
   std::vector<HeadMarks> marks_;
   std::vector<bool> lowered_, on_;  ///< by the controller's blocks
+  bool shaded_ = false;             ///< beams that are on are kept dark for now
+  std::vector<std::vector<Flash>> flashes_;
 };
 
 }  // namespace ypsi::standin

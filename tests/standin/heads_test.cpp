@@ -333,9 +333,9 @@ TEST_F(Heads, TheFocusOfABeamHolds) {
         to(Axis::x, 100);
         to(Axis::y, 100);
         to(Axis::z, middle + off);
-        machine_->plant().act_on_head(1, HeadAct::on);
+        machine_->plant().act_on_head(1, HeadAct::on, 0);
         jog(Axis::x, 10);
-        machine_->plant().act_on_head(1, HeadAct::off);
+        machine_->plant().act_on_head(1, HeadAct::off, 0);
         b.heads_worksheet.focus.push_back(
             {link().status().position.z, std::max(0.01, bench().read_width("beam", "caliper").value())});
       }

@@ -1,63 +1,20 @@
 // A host that is killed while it cuts, in truth: a process of its own gets SIGKILL at a chance moment; another one
 // homes, reads what the first has left of its progress, and resumes. The part must be the one of an uninterrupted job.
 #include <fcntl.h>
-#include <sys/socket.h>
-#include <sys/wait.h>
-#include <unistd.h>
 
-#include <chrono>
-#include <csignal>
 #include <filesystem>
 #include <random>
 
 #include "core/program/progress.h"
 #include "core/program/resume.h"
-#include "link/client.h"
-#include "standin/served_machine.h"
+#include "standin/host_process.h"
 #include "standin/standin_fixture.h"
 #include "standin/truth.h"
 
 namespace ypsi::standin {
 namespace {
 
-double clock_s() {
-  return std::chrono::duration<double>(std::chrono::steady_clock::now().time_since_epoch()).count();
-}
-
-/// One end of a socket, as a line to a controller.
-class SocketLine final : public link::Transport {
- public:
-  explicit SocketLine(int socket) : socket_(socket) {}
-  ~SocketLine() override { SocketLine::close(); }
-  Result<void> open() override { return {}; }
-  bool is_open() const override { return socket_ >= 0; }
-  void close() override {
-    if (socket_ >= 0) ::close(socket_);
-    socket_ = -1;
-  }
-  void write(std::string_view bytes) override {
-    while (!bytes.empty()) {
-      // Not ::write: a host that was killed has closed its end, and that must not end the machine with SIGPIPE.
-      const auto n = ::send(socket_, bytes.data(), bytes.size(), MSG_NOSIGNAL);
-      if (n < 0) return;
-      bytes.remove_prefix(static_cast<std::size_t>(n));
-    }
-  }
-  std::string read() override {
-    std::string all(65536, '\0');
-    const auto n = ::recv(socket_, all.data(), all.size(), MSG_DONTWAIT);
-    all.resize(n > 0 ? static_cast<std::size_t>(n) : 0);
-    return all;
-  }
-  void wait(double seconds) override { ::usleep(static_cast<useconds_t>(std::min(seconds, 0.001) * 1e6)); }
-  double now_s() const override { return clock_s(); }
-  std::string name() const override { return "a socket"; }
-
- private:
-  int socket_;
-};
-
-constexpr double safe_machine_z = -60, close_mm = 0.02, tick_s = 0.02;
+constexpr double safe_machine_z = -60, close_mm = 0.02;
 const WorkZero zero{200, 140, -92};  // two millimetres down in the stock's top
 
 /// Pockets with a ramp, arcs, increments and a cycle: modes that a resume must bring back.
@@ -119,52 +76,14 @@ int be_the_host(int socket, const std::string& progress_file) {
   return run.state() == RunState::finished ? 0 : 16;
 }
 
-/// The machine's side: winds the clock and carries bytes until the host is gone or has ended. Kills it after
-/// `kill_after_s` of the machine's time in which it cut.
-int serve(ServedMachine& machine, int socket, pid_t host, double kill_after_s) {
-  ::fcntl(socket, F_SETFL, O_NONBLOCK);
-  double wall = 0, cutting = 0;
-  std::string out;
-  int result = -1;
-  for (long i = 0; i < 4'000'000 && result < 0; ++i) {
-    char bytes[8192];
-    for (ssize_t n = 0; (n = ::read(socket, bytes, sizeof bytes)) > 0;)
-      machine.receive(std::string_view(bytes, static_cast<std::size_t>(n)));
-    machine.advance(tick_s);
-    machine.poll(wall = clock_s());
-    out += machine.take_output();
-    if (!out.empty()) {
-      const auto n = ::send(socket, out.data(), out.size(), MSG_NOSIGNAL);
-      if (n > 0) out.erase(0, static_cast<std::size_t>(n));
-    }
-    if (truth_of(machine).link().status().state == MachineState::cutting) cutting += tick_s;
-    if (kill_after_s > 0 && cutting >= kill_after_s) {
-      ::kill(host, SIGKILL);
-      kill_after_s = -1;
-    }
-    int status = 0;
-    if (::waitpid(host, &status, WNOHANG) == host) result = WIFEXITED(status) ? WEXITSTATUS(status) : 99;
-    ::usleep(50);
-  }
-  ::close(socket);
-  machine.closed();
-  for (int i = 0; i < 1000; ++i) {
-    machine.advance(0.02);
-    machine.poll(wall += 0.02);
-  }
-  return result;
-}
-
 int run_host(ServedMachine& machine, const std::string& progress_file, double kill_after_s) {
-  int ends[2];
-  if (::socketpair(AF_UNIX, SOCK_STREAM, 0, ends) != 0) return 98;
-  const pid_t host = ::fork();
-  if (host == 0) {
-    ::close(ends[0]);
-    ::_exit(be_the_host(ends[1], progress_file));
-  }
-  ::close(ends[1]);
-  return serve(machine, ends[0], host, kill_after_s);
+  double cutting = 0;
+  return run_host_process(
+      machine, [&](int socket) { return be_the_host(socket, progress_file); },
+      [&] {
+        if (truth_of(machine).link().status().state == MachineState::cutting) cutting += host_tick_s;
+        return kill_after_s > 0 && cutting >= kill_after_s;
+      });
 }
 
 std::unique_ptr<ServedMachine> machine_of(std::uint64_t seed) {

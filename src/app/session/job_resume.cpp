@@ -6,6 +6,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "core/book/tool_change.h"
+#include "core/program/head_lines.h"
 #include "core/program/read_setting.h"
 #include "core/program/resume.h"
 #include "core/tasks/cut.h"
@@ -118,6 +119,7 @@ void JobSession::resume_cut(std::uint32_t line, bool dry, bool even_so) {
   const auto again = [this, line, dry, even_so] { resume_cut(line, dry, even_so); };
   if (!program_ || !must_be_idle() || !knows_its_place(line, again)) return;
   if (!dry && !judged(again)) return;
+  if (!dry && uses_beam(program_->program, editor_.book().machine.heads) && !machine_.beam_seen_to()) return;
   if (!even_so && !on_the_same_ground(false, tr("Resume even so"), [this, line, dry] { resume_cut(line, dry, true); }))
     return;
   const auto plan = way_in(line);

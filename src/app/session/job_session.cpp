@@ -10,6 +10,7 @@
 #include "core/book/tool_change.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/program/cut_length.h"
+#include "core/program/head_lines.h"
 #include "core/program/read_setting.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/ready_check.h"
@@ -122,9 +123,11 @@ void JobSession::start_cut(bool even_so) {
   const auto first =
       std::find_if(events.begin(), events.end(), [](const Event& e) { return e.kind == EventKind::spindle_on; });
   if (first != events.end() && !dial_set(first->value, [this, even_so] { start_cut(even_so); })) return;
+  if (uses_beam(program_->program, editor_.book().machine.heads) && !machine_.beam_seen_to()) return;
   if (!machine_.send_work_zero()) return;
   keep_ready_check();
   ticked_.clear();  // the next part is held down anew
+  machine_.forget_beam_points();
   cut_program_ = program_;
   begin_progress();
   run_cut(1, {});
@@ -233,6 +236,7 @@ void JobSession::run_cut(std::uint32_t first, std::vector<std::string> lead_in, 
   run_first_ = first;
   run_tool_ = machine_.status().tool;
   if (auto* hands = machine_.hands()) hands->know_blocks(own_blocks(editor_.book().machine.heads));
+  run_.watch_beams(editor_.book().machine.heads);
   if (!machine_.ask(run_.start(*machine_.link(), cut_program_->text, first, std::move(lead_in),
                                pause_ ? pause_->line : cut_program_->program.lines + 1)))
     run_is_cut_ = false;

@@ -54,6 +54,26 @@ bool MachineSession::must_be_free() {
   return ask(fail("busy", "Something else is under way at the machine; wait for it, or end it first."));
 }
 
+void MachineSession::see_to(BeamPoint point, bool seen) {
+  beam_points_.set(point, seen && up());
+  emit status_changed();
+}
+
+void MachineSession::forget_beam_points() {
+  beam_points_.clear();
+  emit status_changed();
+}
+
+bool MachineSession::beam_seen_to() {
+  if (beam_points_.all_seen()) return true;
+  notices_.notify(
+      {NoticeLevel::attention,
+       tr("This switches the beam on. See to glasses, lid, extraction and extinguisher first, and tick each; "
+          "nothing was switched on."),
+       {}});
+  return false;
+}
+
 void MachineSession::home(bool even_so) {
   emit acted();
   if (!must_be_free()) return;

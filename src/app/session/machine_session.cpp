@@ -62,6 +62,7 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   }
   connection_ = std::move(connection);
   circuit_.forget();
+  beam_points_.clear();
   runner_.owed().clear();  // that was another controller's
   follow_connection();
   status_ = connection_ ? connection_->link().status() : MachineStatus{};
@@ -221,6 +222,10 @@ void MachineSession::tick() {
 void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
   const bool new_message = status_.message != before.message && !status_.message.empty();
   const bool was_up = before.state != MachineState::offline;
+  if (status_.state != before.state &&
+      (status_.state == MachineState::offline || status_.state == MachineState::stopped ||
+       status_.state == MachineState::emergency_stop))
+    beam_points_.clear();
   if (status_.state == MachineState::offline) {
     if (was_up) {
       line_lost_ = true;

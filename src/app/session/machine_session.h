@@ -6,6 +6,7 @@
 #include <functional>
 #include <memory>
 
+#include "app/session/beam_points.h"
 #include "app/session/connection.h"
 #include "app/session/lent_file.h"
 #include "app/session/notices.h"
@@ -82,6 +83,13 @@ class MachineSession : public QObject {
   const ProbeCircuit& circuit() const { return circuit_; }
   void check_circuit();
   void forget_circuit() { circuit_.forget(); }
+
+  const BeamPoints& beam_points() const { return beam_points_; }
+  void see_to(BeamPoint point, bool seen);
+  /// To be seen to anew.
+  void forget_beam_points();
+  /// Whether a beam may shine as far as a person must see to it; says what is missing.
+  bool beam_seen_to();
 
   /// Where an axis may go: by the controller's soft limits, or the book's, or its travel.
   struct Room {
@@ -187,6 +195,7 @@ class MachineSession : public QObject {
   ProbeCircuit circuit_;
   MachineStatus status_;
   std::string looks_by_;
+  BeamPoints beam_points_;
   double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back

@@ -64,6 +64,7 @@ const char* phrase_of(std::string_view code) {
       {"certified_blade_forward", QT_TRANSLATE_NOOP("record", "Head %1, forward")},
       {"certified_blade_left", QT_TRANSLATE_NOOP("record", "Head %1, to the left")},
       {"trial_room", QT_TRANSLATE_NOOP("record", "%1: %2 to %3")},
+      {"power_speed", QT_TRANSLATE_NOOP("record", "%1: power %2 at %3 mm/min")},
       {"trial_from", QT_TRANSLATE_NOOP("record", "%1: from %2")},
       {"trial_none", QT_TRANSLATE_NOOP("record", "%1: no room")},
       {"certified_trial", QT_TRANSLATE_NOOP("record", "%1, cuts through from")},

@@ -2,6 +2,8 @@
 
 #include <QFileInfo>
 
+#include "core/tasks/trials.h"
+
 namespace ypsi::app {
 namespace {
 constexpr int settle_ms = 60;
@@ -45,6 +47,7 @@ void ProgramChecker::check(std::shared_ptr<const LoadedProgram> program, Book bo
     setting.end_s = program->time.end_s;
     setting.unit = book.unit();
     setting.file_name = QFileInfo(program->path).completeBaseName().toStdString();
+    setting.kept = kept_settings(book);
     setting.go_on = [this, asked] { return asked == asked_; };
     auto findings = check_program(program->program, book, setting);
     QMetaObject::invokeMethod(

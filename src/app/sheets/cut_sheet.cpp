@@ -12,9 +12,11 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/beam_checks.h"
 #include "app/sheets/references/tool_drawing.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
+#include "core/program/head_lines.h"
 #include "core/tasks/cut.h"
 
 namespace ypsi::app {
@@ -165,6 +167,8 @@ CutSheet::CutSheet(Session& session) : Sheet(session, cut_task(), tr("Keep a han
   ends->addWidget(faster);
   finding()->box()->addLayout(ends);
   finding()->add_stretch();
+  beam_ = new BeamChecks(session_, 2, this);
+  finding()->add(beam_);
   start_ = finding()->add_button("start", tr("Start"), tr("Starts the program from its first line (F9)"), true);
   start_->setShortcut(QKeySequence("F9"));
   continue_ = finding()->add_button("continue", tr("Continue"), tr("Goes on from where it was held (F10)"), true);
@@ -315,6 +319,8 @@ void CutSheet::refresh_status() {
   set_text(message_, message);
   const bool job = session_.job().in_job(), ready = p && session_.machine().standing_ready() && s.all_homed() &&
                                                     session_.editor().book().job.has_zero();
+  beam_->setVisible(p && !job && uses_beam(p->program, session_.editor().book().machine.heads));
+  beam_->refresh_status();
   start_->setVisible(!job);
   start_->setEnabled(ready && !session_.job().start_waits());
   set_text(start_, session_.job().start_waits() ? tr("Checking…") : tr("Start"));

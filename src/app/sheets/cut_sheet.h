@@ -58,6 +58,7 @@ class LinesView : public QWidget {
   std::uint32_t line_ = 0;
 };
 
+class BeamChecks;
 class ToolDrawing;
 
 /// Cut: start, hold, continue, abandon; what has been cut and what is left.
@@ -78,6 +79,7 @@ class CutSheet : public Sheet {
   QPushButton *start_, *continue_, *resume_, *stand_over_;
   LengthField* from_;
   ToolDrawing* tool_;
+  BeamChecks* beam_;
   QWidget* resume_row_;
   LongPressButton* abandon_;
   QSlider* override_;

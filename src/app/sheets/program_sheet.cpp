@@ -4,6 +4,7 @@
 #include <QDragEnterEvent>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QLineEdit>
 #include <QMimeData>
 #include <QProcess>
 #include <QStandardPaths>
@@ -20,6 +21,7 @@
 #include "core/program/tip.h"
 #include "core/program/tool_shape.h"
 #include "core/tasks/stock_program.h"
+#include "core/tasks/trials.h"
 
 namespace ypsi::app {
 namespace {
@@ -102,6 +104,27 @@ ProgramSheet::ProgramSheet(Session& session)
   finding()->add(progress_);
   cancel_ = finding()->add_button("cancel-loading", tr("Stop reading"), tr("The program that was there stays"));
   cancel_->hide();
+  material_ = new QComboBox(this);
+  material_->setObjectName("stock-material");
+  material_->setAccessibleName(tr("Material of the stock"));
+  material_->setToolTip(tr("What was tried with it on the sheet Trials is compared with what the program sets"));
+  material_->setEditable(true);
+  material_->setInsertPolicy(QComboBox::NoInsert);
+  material_->lineEdit()->setObjectName("stock-material-name");
+  material_->lineEdit()->setAccessibleName(material_->accessibleName());
+  material_->lineEdit()->setPlaceholderText(tr("material"));
+  const auto take_material = [this] {
+    const std::string said = material_->currentText().trimmed().toStdString();
+    if (said != session_.editor().book().job.stock_name)
+      session_.editor().change_book(
+          tr("Say what the stock is"), [&](Book& b) { b.job.stock_name = said; }, MachineFollows::no);
+  };
+  connect(material_->lineEdit(), &QLineEdit::editingFinished, this, take_material);
+  connect(material_, &QComboBox::activated, this, take_material);
+  auto* of_what = new QHBoxLayout;
+  of_what->addWidget(make_label("word", "small", tr("Stock of"), this));
+  of_what->addWidget(material_, 1);
+  finding()->box()->addLayout(of_what);
   finding()->add_rule();
   finding()->add_label("recent-heading", "heading", tr("RECENT"));
   recent_ = new QVBoxLayout;
@@ -197,6 +220,12 @@ void ProgramSheet::refresh() {
     stock_[i]->set_unit(unit);
     stock_[i]->show_value(book.job.stock_size[i] > 0 ? std::optional(book.job.stock_size[i]) : std::nullopt);
   }
+  if (!material_->lineEdit()->hasFocus()) {
+    material_->clear();
+    for (const std::string& m : tried_materials(book)) material_->addItem(to_q(m));
+    material_->setCurrentText(to_q(book.job.stock_name));
+  }
+  material_->setEnabled(!session_.editor().read_only());
   const auto& corner = book.job.stock_corner;
   const bool right = -corner[0] > 0.75 * book.job.stock_size[0], back = -corner[1] > 0.75 * book.job.stock_size[1];
   where_->setCurrentIndex(corner == std::array<double, 2>{} ? 0 : right && back ? 4 : right ? 2 : back ? 3 : 1);

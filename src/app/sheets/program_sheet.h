@@ -35,7 +35,7 @@ class ProgramSheet : public Sheet {
   LengthField* stock_[3];
   QLabel *name_, *size_, *details_, *empty_;
   QPushButton *open_, *cancel_, *next_, *edit_;
-  QComboBox* where_;
+  QComboBox *where_, *material_;
   ClampsTable* clamps_;
   QProgressBar* progress_;
   QVBoxLayout* recent_;

@@ -7,20 +7,25 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/beam_checks.h"
 #include "app/sheets/save_program.h"
+#include "app/sheets/trials/grid_page.h"
 #include "app/sheets/trials/trial_curve.h"
 #include "app/to_q.h"
 #include "core/procedures/bench.h"
 #include "core/program/head_lines.h"
+#include "core/program/own_blocks.h"
+#include "link/by_hand/hand_link.h"
 
 namespace ypsi::app {
 namespace {
 
 constexpr double trial_cut_mm = 30, trials_apart_mm = 8;
 constexpr int ladder_cuts = 8;  // cuts of a program
+constexpr double flash_s = 0.1, flashes_apart_mm = 2;
 
 QString level_text(double level) {
-  return QString::number(level, 'g', 5);
+  return QString::number(level, 'g', 4);
 }
 
 }  // namespace
@@ -28,12 +33,23 @@ QString level_text(double level) {
 TrialsSheet::TrialsSheet(Session& session)
     : Sheet(session, trials_task(), tr("Find what cuts through and spares what lies below.")) {
   heads_row_ = new QHBoxLayout;
+  auto* parts = new QButtonGroup(this);
+  least_chip_ = make_chip("trials-least", tr("Least power"), tr("The least power that shows a dot"), this, parts);
+  grid_chip_ = make_chip("trials-grid", tr("Power and speed"), tr("Squares by power and speed"), this, parts);
+  connect(least_chip_, &QPushButton::clicked, this, [this] { show_part("least"); });
+  connect(grid_chip_, &QPushButton::clicked, this, [this] { show_part("grid"); });
+  title_row()->addWidget(least_chip_);
+  title_row()->addWidget(grid_chip_);
+  title_row()->addSpacing(12);
   title_row()->addLayout(heads_row_);
+  pages_ = new QStackedWidget(this);
+  grid_ = new GridPage(session);
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(16, 10, 16, 10);
   column->setSpacing(7);
-  column->addWidget(make_label("trials-caption", "caption", tr("Short cuts, each lifted and looked at"), card));
+  caption_ = make_label("trials-caption", "caption", "", card);
+  column->addWidget(caption_);
   curve_ = new TrialCurve(card);
   column->addWidget(curve_, 1);
 
@@ -93,6 +109,8 @@ TrialsSheet::TrialsSheet(Session& session)
   looks->addStretch();
   column->addLayout(looks);
 
+  beam_ = new BeamChecks(session, 4, card);
+  column->addWidget(beam_);
   next_ = make_label("trial-next", "task", "", card);
   column->addWidget(next_);
   auto* acts = new QHBoxLayout;
@@ -101,18 +119,24 @@ TrialsSheet::TrialsSheet(Session& session)
       true);
   make_ = add_act(acts, "trial-make", tr("Make the cut"),
                   tr("Cut and look at it as a person at the simulated machine would"), card, [this] { make_cut(); });
+  flash_act_ =
+      add_act(acts, "trial-flash", tr("Flash"),
+              tr("Switches the beam on for a tenth of a second at this level, then goes aside to fresh ground"), card,
+              [this] { flash(); });
   write_ = add_act(acts, "trial-write", tr("Write a ladder…"),
                    tr("Cuts at rising levels as a program that stops before each"), card, [this] { write_program(); });
   back_ = add_act(acts, "trial-back", tr("Take back"), tr("Takes the newest look out"), card, [this] { take_back(); });
   acts->addStretch();
-  number_acts({take_, make_, write_, back_});
+  number_acts({take_, make_, flash_act_, write_, back_});
   column->addLayout(acts);
   wear_ = make_label("trial-wear", "small", "", card);
   column->addWidget(wear_);
-  body()->addWidget(card, 1);
+  pages_->addWidget(card);
+  pages_->addWidget(grid_);
+  body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "trials", tr("Looks of this one are put by"));
-  connect(labels_->keep(), &QPushButton::clicked, this, [this] { keep(); });
+  connect(labels_->keep(), &QPushButton::clicked, this, [this] { shows_grid() ? grid_->keep() : keep(); });
   connect(labels_->second(), &QPushButton::clicked, this, [this] {
     material_->setFocus();
     material_->lineEdit()->selectAll();
@@ -135,9 +159,18 @@ TrialsSheet::TrialsSheet(Session& session)
   connect(step_, &LengthField::committed, this, [this](double v) { set_range(&TrialsWorksheet::step, v); });
   for (QPushButton* chip : {through_, not_through_, spared_, marked_})
     connect(chip, &QPushButton::clicked, this, [this] { refresh_status(); });
+  connect(&session_.machine(), &MachineSession::procedure_ended, this, [this](const Procedure* p) {
+    if (!flash_ || p != flash_.get() || flash_->phase() != Procedure::Phase::done) return;
+    if (session_.machine().bench()) make_cut();  // the person at a simulated machine looks
+  });
   connect(level_, &LengthField::refused, this, [this](const QString& why) {
     session_.notices().notify({NoticeLevel::attention, why, {}});
   });
+}
+
+void TrialsSheet::show_part(const QString& part) {
+  grid_shown_ = part == "grid";
+  refresh();
 }
 
 void TrialsSheet::change(const QString& text, const std::function<void(Book&)>& how) {
@@ -212,8 +245,20 @@ void TrialsSheet::make_cut() {
     return;
   }
   (seen->through ? through_ : not_through_)->setChecked(true);
-  (seen->marked ? marked_ : spared_)->setChecked(true);
+  if (!by_power()) (seen->marked ? marked_ : spared_)->setChecked(true);
   refresh_status();
+}
+
+bool TrialsSheet::by_power() const {
+  const Head* head = trial_head(session_.editor().book());
+  return head && head->kind == HeadKind::beam;
+}
+
+void TrialsSheet::flash() {
+  const Head* head = trial_head(session_.editor().book());
+  if (!head || !session_.machine().must_be_free() || !session_.machine().beam_seen_to()) return;
+  if (auto* hands = session_.machine().hands()) hands->know_blocks(own_blocks(session_.editor().book().machine.heads));
+  session_.machine().start(flash_, *head, level(), flash_s, flashes_apart_mm);
 }
 
 void TrialsSheet::write_program() {
@@ -240,6 +285,11 @@ void TrialsSheet::write_program() {
                            book.job.stock_corner[1] + trials_apart_mm, trial_cut_mm, trials_apart_mm);
   HeadLinesSetting setting;
   setting.title = tr("trial cuts, %1").arg(material_->currentText()).toStdString();
+  if (says_level(*head, HeadAct::on) || says_level(*head, HeadAct::lower))
+    for (std::size_t i = 0; i < lines.size(); ++i) {
+      lines[i].level = levels[i];
+      lines[i].before.clear();
+    }
   if (trial_kind(head->kind) == TrialKind::depth)
     for (std::size_t i = 0; i < lines.size(); ++i) {
       lines[i].depth = levels[i];
@@ -283,8 +333,12 @@ PageFinding TrialsSheet::finding_words() const {
   if (!t || (s.looks.empty() && !kept)) {
     f.verdict = tr("○ Not tried yet");
     f.text =
-        tr("Say between which levels the gauge can be set, then make a short cut, lift it and look: did it go "
-           "through over its whole length, and is what lies below marked? Each look tells where to try next.");
+        by_power()
+            ? tr("See to the four points, then flash the beam from the least power upwards and look: is there a dot? "
+                 "Each "
+                 "flash goes out by itself. Nothing is ever switched on above the most that Build allows.")
+            : tr("Say between which levels the gauge can be set, then make a short cut, lift it and look: did it go "
+                 "through over its whole length, and is what lies below marked? Each look tells where to try next.");
     return f;
   }
   const auto one = [](double v) { return QString::number(v, 'f', 1); };
@@ -301,15 +355,16 @@ PageFinding TrialsSheet::finding_words() const {
   else if (t->low)
     f.figure = tr("from %1").arg(one(*t->low));
   if (t->low)
-    f.spread = t->through && t->through->sigma ? tr("cuts through 99 times of 100, spares what lies below")
-                                               : tr("cuts through in every look so far");
+    f.spread = by_power()                        ? tr("shows a dot")
+               : t->through && t->through->sigma ? tr("cuts through 99 times of 100, spares what lies below")
+                                                 : tr("cuts through in every look so far");
   switch (t->verdict) {
     case TrialVerdict::nothing:
       f.verdict = tr("○ Not told yet");
       break;
     case TrialVerdict::from:
       f.verdict = t->set ? tr("● Set %1 or more").arg(level_text(*t->set)) : QString();
-      words << tr("Look below the cut as well: it tells how far up you may go.");
+      if (!by_power()) words << tr("Look below the cut as well: it tells how far up you may go.");
       break;
     case TrialVerdict::room:
       f.verdict = t->set ? tr("● Set %1. There is room on both sides.").arg(level_text(*t->set)) : QString();
@@ -328,13 +383,13 @@ PageFinding TrialsSheet::finding_words() const {
       break;
   }
   if (t->through && t->through->threshold)
-    words << tr("Cuts through from %1 ±%2; looks: %3.")
+    words << (by_power() ? tr("Shows a dot from %1 ±%2; looks: %3.") : tr("Cuts through from %1 ±%2; looks: %3."))
                  .arg(one(*t->through->threshold), one(t->through->U_threshold.value_or(0)))
                  .arg(s.looks.size());
   if (t->backing && t->backing->threshold)
     words << tr("Marks what lies below from %1 ±%2.")
                  .arg(one(*t->backing->threshold), one(t->backing->U_threshold.value_or(0)));
-  if (t->through && !t->through->proven.empty()) {
+  if (t->through && !t->through->proven.empty() && !by_power()) {
     const auto& best =
         *std::min_element(t->through->proven.begin(), t->through->proven.end(),
                           [](const auto& a, const auto& b) { return a.failures_below < b.failures_below; });
@@ -405,11 +460,20 @@ void TrialsSheet::refresh() {
     for (auto* b : group->buttons()) b->setChecked(false);
     group->setExclusive(true);
   }
-  labels_->show(finding_words(), session_.editor().read_only());
+  grid_->refresh();
+  pages_->setCurrentIndex(shows_grid() ? 1 : 0);
+  least_chip_->setVisible(by_power());
+  grid_chip_->setVisible(by_power());
+  (shows_grid() ? grid_chip_ : least_chip_)->setChecked(true);
+  labels_->show(shows_grid() ? grid_->finding() : finding_words(), session_.editor().read_only());
   const QString what = head && trial_kind(head->kind) == TrialKind::depth   ? tr("This cut, depth")
                        : head && trial_kind(head->kind) == TrialKind::power ? tr("This cut, power")
                                                                             : tr("This cut");
   set_text(cut_words_, what);
+  set_text(caption_, by_power() ? tr("Short flashes, each looked at") : tr("Short cuts, each lifted and looked at"));
+  wear_->setVisible(!by_power());
+  set_text(through_, by_power() ? tr("A dot") : tr("All through"));
+  set_text(not_through_, by_power() ? tr("No dot") : tr("Not through"));
   if (!f)
     set_text(next_, tr("Say from which to which level to look."));
   else if (f->next.at_end)
@@ -420,7 +484,8 @@ void TrialsSheet::refresh() {
     set_text(next_, tr("This is told well; more cuts tell little."));
   else
     set_text(next_,
-             f->next_about_backing
+             by_power() ? tr("Next: %1. A dot is looked for from the least upwards.").arg(level_text(f->next.level))
+             : f->next_about_backing
                  ? tr("Next: %1. It tells most about where marking begins.").arg(level_text(f->next.level))
                  : tr("Next: %1. It tells most about where cutting through begins.").arg(level_text(f->next.level)));
   const auto wear = wear_of(book, s);
@@ -438,7 +503,15 @@ void TrialsSheet::refresh_status() {
   const bool writable = !session_.editor().read_only(), ranged = trial_range(session_.editor().book()).has_value();
   take_->setEnabled(writable && ranged && (through_->isChecked() || not_through_->isChecked()));
   back_->setEnabled(writable && !session_.editor().book().trials_worksheet.looks.empty());
-  make_->setVisible(session_.machine().bench() != nullptr);
+  grid_->refresh_status();
+  const bool beam = by_power();
+  beam_->setVisible(beam);
+  beam_->refresh_status();
+  flash_act_->setVisible(beam);
+  flash_act_->setEnabled(ranged && session_.machine().standing_ready() && session_.machine().beam_points().all_seen());
+  spared_->setVisible(!beam);
+  marked_->setVisible(!beam);
+  make_->setVisible(session_.machine().bench() != nullptr && !beam);
   make_->setEnabled(ranged && session_.machine().status().state != MachineState::offline);
   write_->setEnabled(ranged);
 }

@@ -1,12 +1,16 @@
 #pragma once
 #include <QComboBox>
+#include <QStackedWidget>
 
 #include "app/sheets/page_finding.h"
 #include "app/sheets/sheet.h"
+#include "core/procedures/beam_flash.h"
 #include "core/tasks/trials.h"
 
 namespace ypsi::app {
 
+class BeamChecks;
+class GridPage;
 class TrialCurve;
 
 /// Short cuts at rising pressure, depth or power, looked at one by one; what to set lies between.
@@ -16,6 +20,7 @@ class TrialsSheet : public Sheet {
   explicit TrialsSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
+  void show_part(const QString& part) override;
 
  private:
   void show_heads();
@@ -24,6 +29,8 @@ class TrialsSheet : public Sheet {
   void add_look();
   void take_back();
   void make_cut();
+  void flash();
+  bool by_power() const;  ///< a beam is tried
   void write_program();
   void keep();
   void change(const QString& text, const std::function<void(Book&)>& how);
@@ -32,13 +39,21 @@ class TrialsSheet : public Sheet {
   std::optional<TrialFinding> found() const;
   double level() const;  ///< of the cut in hand
 
+  bool shows_grid() const { return grid_shown_ && by_power(); }
+
   TrialCurve* curve_;
+  QStackedWidget* pages_;
+  GridPage* grid_;
+  bool grid_shown_ = false;
+  QPushButton *least_chip_, *grid_chip_;
   std::vector<QPushButton*> head_chips_;
   QHBoxLayout* heads_row_;
   QComboBox *material_, *tool_;
   LengthField *low_, *high_, *step_, *level_;
-  QLabel *cut_words_, *next_, *wear_;
-  QPushButton *through_, *not_through_, *spared_, *marked_, *take_, *back_, *make_, *write_;
+  QLabel *caption_, *cut_words_, *next_, *wear_;
+  BeamChecks* beam_;
+  std::shared_ptr<BeamFlash> flash_;
+  QPushButton *through_, *not_through_, *spared_, *marked_, *take_, *back_, *make_, *flash_act_, *write_;
   std::optional<FindingLabels> labels_;
 };
 

@@ -522,6 +522,21 @@ void describe(V& v, TrialLook& l) {
   v.choice("backing", l.backing, backings);
 }
 template <class V>
+void describe(V& v, BeamSetting& s) {
+  v.number("power", s.power, not_below_zero);
+  v.number("feed_mm_min", s.feed_mm_min, not_below_zero);
+}
+template <class V>
+void describe(V& v, BeamGridSheet& s) {
+  v.number("power_low", s.power_low, not_below_zero);
+  v.number("power_high", s.power_high, not_below_zero);
+  v.number("feed_low_mm_min", s.feed_low_mm_min, not_below_zero);
+  v.number("feed_high_mm_min", s.feed_high_mm_min, not_below_zero);
+  v.count("powers", s.powers);
+  v.count("feeds", s.feeds);
+  v.list("wanted", s.wanted);
+}
+template <class V>
 void describe(V& v, TrialsWorksheet& s) {
   v.text("material", s.material);
   v.text("head", s.head);
@@ -530,6 +545,7 @@ void describe(V& v, TrialsWorksheet& s) {
   v.number("high", s.high);
   v.number("step", s.step, not_below_zero);
   v.list("looks", s.looks);
+  v.object("grid", s.grid);
 }
 
 template <class V>

@@ -50,7 +50,8 @@ struct BladePlace {
 struct Head {
   std::string name;
   HeadKind kind = HeadKind::spindle;
-  /// The owner's own blocks of G-code; empty: by Z alone, and nothing to switch.
+  /// The owner's own blocks of G-code, "{level}" where one says what the gauge is set to; empty: by Z alone, and
+  /// nothing to switch.
   std::string lower, raise, on, off;
   std::string gauge;  ///< what its gauge shows: "bar", "%"; empty: it has none
   double gauge_low = 0, gauge_high = 0;

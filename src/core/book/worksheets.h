@@ -142,6 +142,21 @@ struct TrialLook {
   bool operator==(const TrialLook&) const = default;
 };
 
+/// A square of a grid of powers and speeds.
+struct BeamSetting {
+  double power = 0;  ///< on the beam's gauge
+  double feed_mm_min = 0;
+  bool operator==(const BeamSetting&) const = default;
+};
+/// Power and speed of a beam.
+struct BeamGridSheet {
+  double power_low = 0, power_high = 0;              ///< 0: not said yet
+  double feed_low_mm_min = 0, feed_high_mm_min = 0;  ///< 0: not said yet
+  int powers = 5, feeds = 5;
+  std::vector<BeamSetting> wanted;  ///< squares that came out as wanted
+  bool operator==(const BeamGridSheet&) const = default;
+};
+
 /// Trials.
 struct TrialsWorksheet {
   std::string material, head;
@@ -149,6 +164,7 @@ struct TrialsWorksheet {
   double low = 0, high = 0;  ///< levels to look between; equal: not said yet
   double step = 0;           ///< finest that can be set; 0: any
   std::vector<TrialLook> looks;
+  BeamGridSheet grid;
   bool operator==(const TrialsWorksheet&) const = default;
 };
 

@@ -12,6 +12,7 @@ constexpr int ends_looked_at = 3;       // before yes or no alone is believed of
 constexpr double near_ratio = 0.05;     // of the range: a bracket narrower than that is not halved any more
 constexpr double widest_step = 0.25;    // of the range
 constexpr double smallest_step = 0.03;  // of the range: nearer to the threshold a look tells nothing of sigma
+constexpr double upward_step = 0.05;    // of the range
 constexpr double most_telling = 1.2;    // sigmas from the threshold, where looks tell it and sigma best
 
 double on_grid(double level, const TrialRange& range) {
@@ -49,7 +50,7 @@ std::vector<LevelTrial> by_level(const std::vector<TriedLevel>& tried) {
 }
 
 NextTrial next_trial(const std::vector<TriedLevel>& tried, const TrialRange& range) {
-  if (tried.empty()) return {on_grid((range.low + range.high) / 2, range)};
+  if (tried.empty()) return {range.upwards ? range.low : on_grid((range.low + range.high) / 2, range)};
   double lowest_yes = INFINITY, highest_no = -INFINITY;
   for (const TriedLevel& t : tried)
     if (t.yes)
@@ -57,6 +58,12 @@ NextTrial next_trial(const std::vector<TriedLevel>& tried, const TrialRange& ran
     else
       highest_no = std::max(highest_no, t.level);
   if (std::isinf(highest_no)) return towards(range.low, lowest_yes, tried, range);
+  if (std::isinf(lowest_yes) && range.upwards) {
+    NextTrial next;
+    next.level = on_grid(highest_no + std::max(range.step, upward_step * (range.high - range.low)), range);
+    next.at_end = highest_no == range.high && times_at(tried, range.high) >= ends_looked_at;
+    return next;
+  }
   if (std::isinf(lowest_yes)) return towards(range.high, highest_no, tried, range);
 
   const auto found = find_threshold(by_level(tried), 0.5);
@@ -67,7 +74,9 @@ NextTrial next_trial(const std::vector<TriedLevel>& tried, const TrialRange& ran
                                                   times_at(tried, highest_no) >= ends_looked_at;
   next.enough = looked && found && found->threshold && found->U_threshold && found->verdict == ThresholdVerdict::ok &&
                 *found->U_threshold <= told_well_ratio * std::fabs(*found->threshold);
-  const double all = range.high - range.low, gap = lowest_yes - highest_no;
+  // What was found from nothing upwards may lie low in a wide range: it is its own measure.
+  const double all = range.upwards ? std::max(lowest_yes, highest_no) - range.low : range.high - range.low;
+  const double gap = lowest_yes - highest_no;
   double middle = (highest_no + lowest_yes) / 2, step = gap;
   if (gap > 0) {
     const double halved = on_grid(middle, range);

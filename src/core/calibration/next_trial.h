@@ -19,6 +19,7 @@ struct TriedLevel {
 struct TrialRange {
   double low = 0, high = 0;  ///< low < high
   double step = 0;           ///< finest that the gauge can be set to; 0: any
+  bool upwards = false;      ///< from the low end on by small steps until the first yes: more would be dangerous
 };
 
 struct NextTrial {

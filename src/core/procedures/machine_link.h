@@ -57,6 +57,7 @@ struct MachineStatus {
   double feed = 0;                  ///< along the path now, mm/min
   double feed_override = 1;
   double spindle_rpm = 0;         ///< 0: off
+  bool beam_on = false;           ///< one shines now
   int tool = 0, wanted_tool = 0;  ///< in the spindle; asked for by a tool change
   double tool_offset = 0;         ///< on Z by G43, mm
   MachineInputs inputs;

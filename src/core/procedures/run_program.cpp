@@ -1,15 +1,40 @@
 #include "core/procedures/run_program.h"
 
+#include <fmt/format.h>
+
+#include <iterator>
+
 #include "core/program/text_lines.h"
 
 namespace ypsi {
+
+void ProgramRun::watch_beams(const std::vector<Head>& heads) {
+  beams_.clear();
+  for (const Head& h : heads)
+    if (h.kind == HeadKind::beam) beams_.push_back(h);
+  beam_blocks_ = own_blocks(beams_);
+}
+
+std::optional<std::string> ProgramRun::over_cap(std::string_view block) const {
+  const auto act = find_own_act(beam_blocks_, block);
+  if (!act || act->act != HeadAct::on || !act->level) return std::nullopt;
+  const Head& beam = beams_[static_cast<std::size_t>(act->head)];
+  if (!(beam.cap > 0) || *act->level <= beam.cap) return std::nullopt;
+  return fmt::format(
+      "Line {} would switch the {} on at {:g}, and {:g} is the most that it may have (Build, Heads). "
+      "The run was ended before it.",
+      next_line_, beam.name, *act->level, beam.cap);
+}
 
 Result<void> ProgramRun::start(MachineLink& link, std::string_view text, std::uint32_t first,
                                std::vector<std::string> lead_in, std::uint32_t until) {
   if (auto ok = link.begin_program(); !ok) return ok;
   link_ = &link;
   text_ = text;
-  lead_in_ = std::move(lead_in);
+  lead_in_.clear();
+  for (const Head& beam : beams_)
+    if (!beam.off.empty()) lead_in_.push_back(own_block(beam, HeadAct::off, 0));
+  lead_in_.insert(lead_in_.end(), std::make_move_iterator(lead_in.begin()), std::make_move_iterator(lead_in.end()));
   lead_in_at_ = 0;
   until_ = until;
   at_ = 0;
@@ -41,6 +66,10 @@ void ProgramRun::tick() {
       all_sent_ = true;
       link_->end_program();
       break;
+    }
+    if (auto why = over_cap(*block)) {
+      link_->abandon();
+      return fail_with(std::move(*why));
     }
     const auto sent = link_->send(*block, next_line_);
     if (!sent) {

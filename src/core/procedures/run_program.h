@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/procedures/machine_link.h"
+#include "core/program/own_blocks.h"
 
 namespace ypsi {
 
@@ -13,6 +14,9 @@ enum class RunState { idle, running, finished, abandoned, failed };
 
 class ProgramRun {
  public:
+  /// Before start(): beams are switched off before the first block, and a block that would switch one on above its
+  /// owner's cap is never sent: it ends the run.
+  void watch_beams(const std::vector<Head>& heads);
   /// `text` must outlive the run. Starts at line `first` (from 1), after the blocks of `lead_in`; ends before line
   /// `until`, 0: at the end.
   Result<void> start(MachineLink& link, std::string_view text, std::uint32_t first = 1,
@@ -29,6 +33,9 @@ class ProgramRun {
   /// The next block, or none at the end.
   std::optional<std::string_view> next_block() const;
   void fail_with(std::string why);
+  std::optional<std::string> over_cap(std::string_view block) const;
+  std::vector<Head> beams_;
+  std::vector<OwnBlock> beam_blocks_;
   std::string_view text_;
   std::vector<std::string> lead_in_;
   std::size_t lead_in_at_ = 0;

@@ -24,11 +24,20 @@ struct Finding {
   std::optional<WorkPosition> at;  ///< of the tool's tip
 };
 
+/// What trials have found for the stock's material with one head.
+struct KeptSetting {
+  std::string head, gauge;
+  std::optional<double> low, high;  ///< within which its gauge must be
+  std::optional<double> set;        ///< what to set it to
+  std::optional<double> feed;       ///< mm/min, of a beam
+};
+
 struct CheckSetting {
   int tool = 0;                              ///< in the spindle now; 0: not known
   std::vector<float> end_s;                  ///< when each motion ends, as estimate_time() tells; may be empty
   LengthUnit unit = LengthUnit::millimetre;  ///< of the sentences
   std::string file_name;                     ///< may say what the tool is; may be empty
+  std::vector<KeptSetting> kept{};           ///< by trials, as kept_settings() tells
   std::function<bool()> go_on{};             ///< asked between its parts; false ends it with what was found so far
 };
 

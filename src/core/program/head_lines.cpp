@@ -39,10 +39,17 @@ class HeadWriter {
     text_ = program_head(head);
   }
 
-  void line(const HeadLine& l) { cut(l.head, {{l.x0, l.y0}, {{{l.x1, l.y1}}}}, l.depth.value_or(s_.depth), l.before); }
+  void line(const HeadLine& l) {
+    cut(l.head, {{l.x0, l.y0}, {{{l.x1, l.y1}}}}, l.depth.value_or(s_.depth), l.before, l.level.value_or(0),
+        l.feed.value_or(s_.feed));
+  }
 
-  void cut(std::size_t which, const KnifePath& path, double depth, const std::string& before) {
+  void cut(std::size_t which, const KnifePath& path, double depth, const std::string& before, double level,
+           double feed) {
     const Head& h = heads_[which];
+    const auto act = [&](HeadAct a) {
+      if (!block_of(h, a).empty()) text_ += own_block(h, a, level) + "\n";
+    };
     if (std::exchange(chosen_, which) != which) text_ += fmt::format("(head: {})\n", plain_words(h.name));
     // S - place: where the first must stand so that this one is over it.
     const PlanPoint place = h.place ? PlanPoint(h.place->x_mm, h.place->y_mm) : PlanPoint();
@@ -50,25 +57,30 @@ class HeadWriter {
     text_ += "G0 " + to(path.start) + "\n";
     if (!before.empty()) text_ += fmt::format("({})\nM0\n", plain_words(before));
     if (h.lower.empty()) {
-      if (!h.on.empty()) text_ += h.on + "\n";
-      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", top_ - depth, s_.down);
+      // A beam shines on its way alone, not while it comes down to its height.
+      if (h.kind != HeadKind::beam) act(HeadAct::on);
+      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", h.kind == HeadKind::beam ? top_ : top_ - depth, s_.down);
+      if (h.kind == HeadKind::beam) act(HeadAct::on);
     } else {
-      text_ += h.lower + "\n" + fmt::format("G4 P{:g}\n", holder_dwell_s);
-      if (!h.on.empty()) text_ += h.on + "\n";
+      act(HeadAct::lower);
+      text_ += fmt::format("G4 P{:g}\n", holder_dwell_s);
+      act(HeadAct::on);
     }
     PlanPoint from = path.start;
     for (const KnifeMove& m : path.moves) {
       const PlanPoint centre = m.centre - from;
       text_ += m.arc ? fmt::format("{} {} I{:.4f} J{:.4f} F{:.0f}\n", m.counter_clockwise ? "G3" : "G2", to(m.to),
-                                   centre.real(), centre.imag(), s_.feed)
-                     : fmt::format("G1 {} F{:.0f}\n", to(m.to), s_.feed);
+                                   centre.real(), centre.imag(), feed)
+                     : fmt::format("G1 {} F{:.0f}\n", to(m.to), feed);
       from = m.to;
     }
-    if (!h.off.empty()) text_ += h.off + "\n";
-    if (h.lower.empty())
+    act(HeadAct::off);
+    if (h.lower.empty()) {
       text_ += fmt::format("G0 Z{:.3f}\n", lift_);
-    else
-      text_ += h.raise + "\n" + fmt::format("G4 P{:g}\n", holder_dwell_s);
+    } else {
+      act(HeadAct::raise);
+      text_ += fmt::format("G4 P{:g}\n", holder_dwell_s);
+    }
   }
 
   std::string end() {
@@ -119,6 +131,18 @@ Result<void> can_be_sent(const HeadWriter& writer, std::size_t which, bool unmea
   return {};
 }
 
+/// Whether its own blocks say all that they must.
+Result<void> can_be_set(const Head& h, std::optional<double> level) {
+  if (level && h.cap > 0 && *level > h.cap)
+    return fail("over_cap",
+                fmt::format("{:g} is above the {:g} that the {} may have at most (Build).", *level, h.cap, h.name),
+                "level");
+  for (const HeadAct act : all_head_acts)
+    if (!level && says_level(h, act))
+      return fail("no_level", fmt::format("The blocks of the {} want a level, and none is said.", h.name), "level");
+  return {};
+}
+
 Result<HeadProgram> as_read_back(const Book& book, std::string text) {
   auto read = read_program(text, read_setting(book));
   if (!read) return tl::make_unexpected(read.error());
@@ -134,6 +158,9 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
   HeadWriter writer(book, setting);
   for (const HeadLine& l : lines) {
     if (auto ok = can_be_sent(writer, l.head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
+    if (auto ok = can_be_set(writer.head(l.head), l.level); !ok) return tl::make_unexpected(ok.error());
+    if (l.feed && !(*l.feed > 0 && *l.feed < farthest_line_mm))
+      return fail("out_of_range", "The feed must be above zero.", "lines");
     for (const double v : {l.x0, l.y0, l.x1, l.y1, l.depth.value_or(1)})
       if (!(std::fabs(v) < farthest_line_mm)) return fail("out_of_range", "A line ends too far away.", "lines");
   }
@@ -154,6 +181,7 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
     return fail("no_trailing",
                 fmt::format("How far the {} trails was not measured yet; do that on the sheet Heads.", knife.name),
                 "head");
+  if (auto ok = can_be_set(knife, std::nullopt); !ok) return tl::make_unexpected(ok.error());
   std::vector<KnifePath> paths;
   for (const auto& contour : contours) {
     auto path = knife_path(contour, {.trailing = *knife.trailing_mm});
@@ -161,8 +189,16 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
     paths.push_back(std::move(*path));
   }
   writer.begin();
-  for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {});
+  for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {}, 0, setting.feed);
   return as_read_back(book, writer.end());
+}
+
+bool uses_beam(const Program& program, const std::vector<Head>& heads) {
+  return std::any_of(program.events.begin(), program.events.end(), [&](const Event& e) {
+    const auto head = static_cast<std::size_t>(e.value);
+    return e.kind == EventKind::head_act && static_cast<HeadAct>(e.length_of) == HeadAct::on && head < heads.size() &&
+           heads[head].kind == HeadKind::beam;
+  });
 }
 
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length) {

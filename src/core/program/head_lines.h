@@ -17,6 +17,8 @@ struct HeadLine {
   std::size_t head = 0;  ///< of the machine's, from 0
   double x0 = 0, y0 = 0, x1 = 0, y1 = 0;
   std::optional<double> depth{};  ///< below the top for a head that goes down by Z; the setting's where none
+  std::optional<double> level{};  ///< on the head's gauge, where its own blocks take one
+  std::optional<double> feed{};   ///< mm/min, > 0; the setting's where none
   std::string before{};  ///< for people: stops the program with this to be done first ("set 14 %"); empty: goes on
 };
 
@@ -38,7 +40,7 @@ struct HeadProgram {
 };
 
 /// Without heads in the book the spindle alone, as head 0. Errors: `too_few` without a line; `no_place` for a head
-/// whose place was not measured; `out_of_range`.
+/// whose place was not measured; `no_level` where its blocks want one; `over_cap`; `out_of_range`.
 Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
                                        const HeadLinesSetting& setting);
 
@@ -46,6 +48,9 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
 /// `no_trailing`; those of knife_path().
 Result<HeadProgram> knife_program(const Book& book, std::size_t head,
                                   const std::vector<std::vector<PlanPoint>>& contours, const HeadLinesSetting& setting);
+
+/// Whether a program switches a beam on.
+bool uses_beam(const Program& program, const std::vector<Head>& heads);
 
 /// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);

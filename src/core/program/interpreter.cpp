@@ -499,9 +499,9 @@ bool Interpreter::plain_move(std::uint32_t number, Program& into) {
 }
 
 Result<void> Interpreter::line(std::string_view text, std::uint32_t number, Program& into) {
-  if (const OwnBlock* own = find_own_block(frames_.own_blocks, text)) {
+  if (const auto own = find_own_act(frames_.own_blocks, text)) {
     into.events.push_back({static_cast<std::uint32_t>(into.motions.size()), number, EventKind::head_act,
-                           static_cast<double>(own->head), static_cast<int>(own->act)});
+                           static_cast<double>(own->head), static_cast<int>(own->act), own->level});
     begun_ = true;
     closed_ = false;
     return {};

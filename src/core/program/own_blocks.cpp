@@ -1,6 +1,10 @@
 #include "core/program/own_blocks.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
+
+#include "core/program/expression.h"
 
 namespace ypsi {
 
@@ -21,20 +25,50 @@ std::string plain_block(std::string_view line) {
 }
 
 std::vector<OwnBlock> own_blocks(const std::vector<Head>& heads) {
+  const std::string mark = plain_block(level_mark);
   std::vector<OwnBlock> all;
   for (std::size_t i = 0; i < heads.size(); ++i)
-    for (const HeadAct act : all_head_acts)
-      if (std::string plain = plain_block(block_of(heads[i], act)); !plain.empty())
-        all.push_back({std::move(plain), static_cast<int>(i), act});
+    for (const HeadAct act : all_head_acts) {
+      OwnBlock own{.block = plain_block(block_of(heads[i], act)), .head = static_cast<int>(i), .act = act};
+      if (own.block.empty()) continue;
+      if (const std::size_t at = own.block.find(mark); at != std::string::npos) {
+        own.levelled = true;
+        own.behind = own.block.substr(at + mark.size());
+        own.block.resize(at);
+      }
+      all.push_back(std::move(own));
+    }
   return all;
 }
 
-const OwnBlock* find_own_block(const std::vector<OwnBlock>& all, std::string_view line) {
+std::optional<OwnAct> find_own_act(const std::vector<OwnBlock>& all, std::string_view line) {
   constexpr std::size_t longest = 256;
-  if (all.empty() || line.size() > longest) return nullptr;
+  if (all.empty() || line.size() > longest) return std::nullopt;
   const std::string plain = plain_block(line);
-  const auto found = std::find_if(all.begin(), all.end(), [&](const OwnBlock& own) { return own.block == plain; });
-  return found == all.end() ? nullptr : &*found;
+  for (const OwnBlock& own : all) {
+    if (!own.levelled) {
+      if (own.block == plain) return OwnAct{own.head, own.act, std::nullopt};
+      continue;
+    }
+    if (plain.size() <= own.block.size() + own.behind.size() || !plain.starts_with(own.block) ||
+        !plain.ends_with(own.behind))
+      continue;
+    const char *const from = plain.data() + own.block.size(), *const to = from + (plain.size() - own.block.size() -
+                                                                                  own.behind.size());
+    if (double level = 0; read_number(from, to, level) == to) return OwnAct{own.head, own.act, level};
+  }
+  return std::nullopt;
+}
+
+std::string own_block(const Head& head, HeadAct act, double level) {
+  std::string block = block_of(head, act);
+  if (const std::size_t at = block.find(level_mark); at != std::string::npos)
+    block.replace(at, level_mark.size(), fmt::format("{:.6g}", level));
+  return block;
+}
+
+bool says_level(const Head& head, HeadAct act) {
+  return block_of(head, act).find(level_mark) != std::string::npos;
 }
 
 }  // namespace ypsi

@@ -4,6 +4,7 @@
 #include <bit>
 #include <cstdint>
 #include <limits>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -73,6 +74,7 @@ struct Event {
   double value = 0;
   /// For tool_offset: the tool by whose number it was called; -1 for G49. For head_act: which HeadAct.
   int length_of = 0;
+  std::optional<double> level{};  ///< of a head_act: what the head's gauge is set to by it, where it says that
 };
 
 /// What the program says to people.

@@ -41,7 +41,9 @@ Threshold from_looks(const std::vector<TriedLevel>& looks, double fraction) {
   Threshold t = *find_threshold(by_level(looks), fraction);
   if (t.method != ThresholdMethod::probit || !t.threshold || !t.sigma) return t;
   const int dof = std::max(2, static_cast<int>(telling(t, looks)) - 2);
-  const double k = student_t_quantile(0.975, dof) / normal_quantile(0.975);
+  // What maximum likelihood makes of sigma is too small by as much, as where a sum of squares is divided by n.
+  const double few = std::sqrt((dof + 2.0) / dof);
+  const double k = few * student_t_quantile(0.975, dof) / normal_quantile(0.975);
   if (t.U_threshold) *t.U_threshold *= k;
   if (t.U_setting) *t.U_setting *= k;
   return t;
@@ -69,6 +71,7 @@ class TrialsTask final : public Task {
   std::vector<Upstream> depends_on() const override { return {}; }
   Words summary(const Entry& e) const override {
     const auto f = finding_of<TrialEntry>(e);
+    if (f.set && f.feed) return {{"power_speed", {f.material, SaidNumber{*f.set, 1}, SaidNumber{*f.feed, 0}}}};
     if (f.low && f.high && *f.low < *f.high)
       return {{"trial_room", {f.material, SaidNumber{*f.low, 1}, SaidNumber{*f.high, 1}}}};
     if (f.low && f.high) return {{"trial_none", {f.material}}};
@@ -84,7 +87,8 @@ class TrialsTask final : public Task {
     std::set<std::string> seen;
     for (RecordWalk walk(book); walk.step();) {
       const Entry& e = walk.entry();
-      if (e.sheet != id() || !walk.counts() || !seen.insert(e.subject).second) continue;
+      if (e.sheet != id() || !walk.counts() || finding_of<TrialEntry>(e).feed || !seen.insert(e.subject).second)
+        continue;
       all.push_back({.code = "certified_trial",
                      .subject = e.subject,
                      .unit = CertifiedUnit::gauge,
@@ -159,7 +163,10 @@ std::optional<TrialRange> trial_range(const Book& book) {
   TrialRange range{s.low, s.high, s.step};
   if (!(range.low < range.high) && head) range = {head->gauge_low, head->gauge_high, s.step};
   // A beam is never sent above what its owner allows.
-  if (head && head->cap > 0 && trial_kind(head->kind) == TrialKind::power) range.high = std::min(range.high, head->cap);
+  if (head && trial_kind(head->kind) == TrialKind::power) {
+    range.upwards = true;
+    if (head->cap > 0) range.high = std::min(range.high, head->cap);
+  }
   if (!(range.low < range.high)) return std::nullopt;
   return range;
 }
@@ -246,9 +253,24 @@ std::optional<TrialEntry> setting_for(const Book& book, const std::string& mater
   for (RecordWalk walk(book); walk.step();) {
     if (walk.entry().sheet != trials_id || !walk.counts()) continue;
     auto f = finding_of<TrialEntry>(walk.entry());
-    if (f.material == material && (tool == 0 || f.tool == tool)) return f;
+    if (f.material == material && !f.feed && (tool == 0 || f.tool == tool)) return f;
   }
   return std::nullopt;
+}
+
+std::vector<KeptSetting> kept_settings(const Book& book) {
+  std::vector<KeptSetting> all;
+  if (book.job.stock_name.empty()) return all;
+  for (RecordWalk walk(book); walk.step();) {
+    if (walk.entry().sheet != trials_id || !walk.counts()) continue;
+    const auto f = finding_of<TrialEntry>(walk.entry());
+    // The least power that shows a dot says nothing of how to burn.
+    const Head* head = book.machine.head(f.head);
+    if (f.material != book.job.stock_name || !head || (head->kind == HeadKind::beam && !f.feed)) continue;
+    if (std::any_of(all.begin(), all.end(), [&](const KeptSetting& k) { return k.head == f.head; })) continue;
+    all.push_back({f.head, f.gauge, f.low, f.high, f.set, f.feed});
+  }
+  return all;
 }
 
 Result<Wear> wear_of(const Book& book, const TrialsWorksheet& sheet) {

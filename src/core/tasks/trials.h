@@ -3,6 +3,7 @@
 // set is between, by material and tool. Source: handbook of the trade, 19 to 21.
 #include "core/calibration/next_trial.h"
 #include "core/calibration/wear.h"
+#include "core/program/checks.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"
 
@@ -43,6 +44,7 @@ struct TrialEntry {
   std::optional<double> through{}, U_through{}, sigma{}, low{}, U_low{};
   std::optional<double> backing{}, U_backing{}, high{}, U_high{};
   std::optional<double> set{}, looks{}, cut_m{};
+  std::optional<double> feed{};  ///< mm/min; of a beam's power and speed alone, whose power `set` is
 };
 template <class V>
 void describe(V& v, TrialEntry& f) {
@@ -63,6 +65,7 @@ void describe(V& v, TrialEntry& f) {
   v.number("set", f.set);
   v.number("looks", f.looks);
   v.number("cut_m", f.cut_m);
+  v.number("feed_mm_min", f.feed);
 }
 
 /// "sailcloth 0.4, wheel, T2".
@@ -81,6 +84,8 @@ void keep_trials(Book& book, const TrialFinding& found, const std::string& time)
 
 /// The newest setting of a material with a tool that holds; none where it was never tried.
 std::optional<TrialEntry> setting_for(const Book& book, const std::string& material, int tool);
+/// For judging a program: the newest of each head for the material that lies on the machine, that holds.
+std::vector<KeptSetting> kept_settings(const Book& book);
 /// How the threshold of the worksheet's material, head and tool has risen. Errors: those of wear_line().
 Result<Wear> wear_of(const Book& book, const TrialsWorksheet& sheet);
 /// Materials that something was kept for, newest first.

@@ -11,6 +11,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/program/own_blocks.h"
 
 namespace ypsi::app {
 namespace {
@@ -52,7 +53,8 @@ HeadsBuildPage::HeadsBuildPage(BuildDraft& draft) : BuildPage(draft) {
   const std::pair<HeadColumn, QString> tips[] = {
       {head_lower, tr("Your own block of G-code that lowers it; empty: it goes down by Z")},
       {head_raise, tr("The block that raises it")},
-      {head_on, tr("The block that switches it on, where it has something to switch")},
+      {head_on, tr("The block that switches it on, where it has something to switch; {level} stands for what its gauge "
+                   "is set to: M171 P{level}")},
       {head_off, tr("The block that switches it off")},
       {head_gauge, tr("What its gauge shows: bar, g, %; empty: it has none")},
       {head_low, tr("Lowest that its gauge can be set to")},
@@ -131,6 +133,9 @@ void HeadsBuildPage::take(int row) {
   for (std::size_t i = 0; i < draft_.machine().heads.size(); ++i)
     if (i != at && draft_.machine().heads[i].name == head.name) why = tr("There is a head of that name already.");
   if (why.isEmpty() && head.gauge_low > head.gauge_high) why = tr("A gauge goes from its lowest to its highest.");
+  for (const HeadAct act : {HeadAct::off, HeadAct::raise})
+    if (why.isEmpty() && says_level(head, act))
+      why = tr("{level} has no meaning where a head is raised or switched off.");
   if (why.isEmpty() && head.cap < 0) why = tr("The most must not be below zero.");
   if (!why.isEmpty()) {
     session().notices().notify({NoticeLevel::attention, tr("%1 It was left as it is.").arg(why), {}});

@@ -181,6 +181,8 @@ class Checker {
   // acts.cpp: what happens between moves, how it begins and ends
   void references();
   void acts();
+  void beams();
+  void kept_settings();
   void end();
   void passed_over();
 
