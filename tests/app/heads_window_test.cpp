@@ -2,6 +2,7 @@
 // the simulated person, a fence; closed and opened again in between.
 #include <QTableWidget>
 
+#include "core/tasks/fences.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/trials.h"
 #include "window_fixture.h"
@@ -247,6 +248,44 @@ TEST_F(TableWindow, AFenceIsAddedTestedAndCorrected) {
   EXPECT_NE(book().fences[1].name, "left stop") << "two of one name";
   click("fence-out");
   EXPECT_EQ(book().fences.size(), 1u);
+}
+
+TEST_F(TableWindow, BlanksAreCountedMeasuredAndAFenceSetsZero) {
+  ASSERT_NO_FATAL_FAILURE(home_first());
+  session_->editor().change_book("a fence", [](Book& b) {
+    Fence f;
+    f.name = "left edge";
+    f.kind = FenceKind::along_y;
+    f.x_mm = 120;
+    f.offset_mm = 0.25;
+    b.fences = {f};
+    choose_fence(b, f.name);
+    b.fences_worksheet.expected_mm = 80;
+  });
+  sheet("fences");
+  click("fence-zero");
+  ASSERT_TRUE(book().job.zero(Axis::x));
+  EXPECT_DOUBLE_EQ(book().job.zero(Axis::x)->mm, 120.25);
+  EXPECT_DOUBLE_EQ(session_->machine().link()->setting("work.g54.x_mm").value(), 120.25);
+  click("fences-blanks");
+  type("blanks-every", "3");
+  EXPECT_FALSE(find<QLineEdit>("blanks-size")->isEnabled()) << "none is cut yet";
+  const char* sizes[] = {"80.00", "80.03", "80.06", "80.09"};
+  for (int n = 0; n < 4; ++n) {
+    for (int i = 0; i < (n == 0 ? 1 : 3); ++i) click("blanks-one");
+    EXPECT_TRUE(text("blanks-hint").contains("Measure this one")) << n;
+    type("blanks-size", sizes[n]);
+    if (n < 3) {
+      EXPECT_TRUE(text("blanks-hint").contains(QString("number %1").arg(n * 3 + 4)));
+    }
+  }
+  EXPECT_EQ(book().fences_worksheet.blanks, 10);
+  EXPECT_TRUE(text("fences-verdict").contains("soon be out")) << text("fences-verdict").toStdString();
+  EXPECT_TRUE(text("fences-text").contains("from number 12 on")) << text("fences-text").toStdString();
+  shoot("extra-blanks");
+  click("keep");
+  EXPECT_EQ(book().fences_worksheet.blanks, 0);
+  EXPECT_EQ(last().subject, "left edge, blanks");
 }
 
 TEST_F(TableWindow, HeadsAreBuiltInBuild) {

@@ -8,6 +8,7 @@ namespace ypsi::app {
 
 void dress(QCustomPlot& plot, AxisLines lines) {
   constexpr double zero_line = 1.2;
+  plot.setBackground(theme().sheet);
   const bool shown = lines == AxisLines::shown;
   for (QCPAxis* axis : {plot.xAxis, plot.yAxis}) {
     axis->setBasePen(shown ? QPen(theme().second_ink) : QPen(Qt::NoPen));

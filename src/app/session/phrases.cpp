@@ -69,6 +69,7 @@ const char* phrase_of(std::string_view code) {
       {"trial_none", QT_TRANSLATE_NOOP("record", "%1: no room")},
       {"certified_trial", QT_TRANSLATE_NOOP("record", "%1, cuts through from")},
       {"certified_backing", QT_TRANSLATE_NOOP("record", "%1, marks what lies below from")},
+      {"fence_blanks", QT_TRANSLATE_NOOP("record", "%1: %2, now %3")},
       {"fence_offset", QT_TRANSLATE_NOOP("record", "%1 %2 ±%3")},
       {"certified_fence", QT_TRANSLATE_NOOP("record", "Fence %1, offset")},
   };

@@ -7,6 +7,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
+#include "app/sheets/fences/blanks_page.h"
 #include "app/sheets/fences/fence_drawing.h"
 #include "app/sheets/instrument_choice.h"
 #include "app/sheets/save_program.h"
@@ -38,6 +39,16 @@ FencesSheet::FencesSheet(Session& session)
     b->setProperty("chip", true);
     b->setFixedSize(b->fontMetrics().horizontalAdvance(b->text()) + chip_edges_px, fence_chip_px);
   }
+  auto* parts = new QButtonGroup(this);
+  test_chip_ = make_chip("fences-test", tr("Test"), tr("Cut along it, measure, correct"), this, parts);
+  blanks_chip_ = make_chip("fences-blanks", tr("Blanks"), tr("Blanks cut on it, one after the other"), this, parts);
+  connect(test_chip_, &QPushButton::clicked, this, [this] { show_part("test"); });
+  connect(blanks_chip_, &QPushButton::clicked, this, [this] { show_part("blanks"); });
+  test_chip_->setChecked(true);
+  title_row()->insertWidget(title_row()->indexOf(which_), test_chip_);
+  title_row()->insertWidget(title_row()->indexOf(which_), blanks_chip_);
+  pages_ = new QStackedWidget(this);
+  blanks_ = new BlanksPage(session);
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(16, 10, 16, 10);
@@ -87,8 +98,11 @@ FencesSheet::FencesSheet(Session& session)
 
   for (LengthField* f : {x_, y_, expected_, measured_}) f->setFixedWidth(fence_field_px);
   auto* acts = new QHBoxLayout;
-  take_ = add_act(acts, "fence-take", tr("Take it from the machine"), tr("The tool, or the pointer, stands at it now"),
-                  card, [this] { take_place(); });
+  take_ = add_act(acts, "fence-take", tr("It is here"),
+                  tr("Takes its place from the machine: the tool, or the pointer, stands at it now"), card,
+                  [this] { take_place(); });
+  zero_ = add_act(acts, "fence-zero", tr("Set zero by it"),
+                  tr("Work zero lies at this fence from now on; at a stop on both axes"), card, [this] { set_zero(); });
   write_ = add_act(acts, "fence-write", tr("Write the test…"),
                    tr("A cut along it at the wanted distance, as a program"), card, [this] { write_test(); });
   back_ = add_act(acts, "fence-back", tr("Take back"), tr("Takes the newest measured piece out"), card, [this] {
@@ -99,14 +113,19 @@ FencesSheet::FencesSheet(Session& session)
     });
   });
   acts->addStretch();
-  number_acts({take_, write_, back_});
+  number_acts({take_, zero_, write_, back_});
   column->addLayout(acts);
   hint_ = make_label("fence-hint", "small", "", card);
   column->addWidget(hint_);
-  body()->addWidget(card, 1);
+  pages_->addWidget(card);
+  pages_->addWidget(blanks_);
+  body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "fences", QString());
-  connect(labels_->keep(), &QPushButton::clicked, this, [this] { keep(); });
+  connect(labels_->keep(), &QPushButton::clicked, this, [this] { shows_blanks() ? blanks_->keep() : keep(); });
+  connect(labels_->second(), &QPushButton::clicked, this, [this] {
+    if (shows_blanks()) blanks_->second();
+  });
   connect(which_, &QComboBox::activated, this, [this](int row) { choose(row); });
   connect(drawing_, &FenceDrawing::chosen, this, [this](int row) { choose(row); });
   connect(name_, &QLineEdit::editingFinished, this, [this] {
@@ -152,6 +171,26 @@ FencesSheet::FencesSheet(Session& session)
     change(tr("Say which way a fence is corrected"), [on](Book& b) { b.fences_worksheet.adds = on; });
   });
   offer_jog();
+}
+
+bool FencesSheet::shows_blanks() const {
+  return pages_->currentWidget() == blanks_;
+}
+
+void FencesSheet::show_part(const QString& part) {
+  pages_->setCurrentIndex(part == "blanks" ? 1 : 0);
+  (shows_blanks() ? blanks_chip_ : test_chip_)->setChecked(true);
+  refresh();
+}
+
+void FencesSheet::set_zero() {
+  const Book& book = session_.editor().book();
+  const auto at = chosen_fence(book);
+  if (!at || !session_.machine().must_be_free()) return;
+  const Fence fence = book.fences[*at];
+  RecordJson readings = RecordJson::from_text("[]");
+  readings.push_back({{"fence", fence.name}, {"offset_mm", fence.offset_mm}});
+  session_.machine().set_work_zero_at(zero_by(fence), readings, fence.name);
 }
 
 void FencesSheet::change(const QString& text, const std::function<void(Book&)>& how) {
@@ -346,7 +385,8 @@ void FencesSheet::refresh() {
   y_->setEnabled(there && writable && fence.kind != FenceKind::along_y);
   measured_->setEnabled(there && writable && s.expected_mm > 0);
   show_tests();
-  labels_->show(finding_words(), !writable);
+  blanks_->refresh();
+  labels_->show(shows_blanks() ? blanks_->finding() : finding_words(), !writable);
   refresh_status();
 }
 
@@ -357,6 +397,8 @@ void FencesSheet::refresh_status() {
   add_->setEnabled(writable);
   out_->setEnabled(there && writable);
   take_->setEnabled(there && writable && homed && session_.machine().standing_ready());
+  zero_->setEnabled(there && writable && homed && session_.machine().standing_ready());
+  blanks_->refresh_status();
   write_->setEnabled(there && book.fences_worksheet.expected_mm > 0);
   back_->setEnabled(writable && !book.fences_worksheet.tests.empty() &&
                     !book.fences_worksheet.tests.back().measured_mm.empty());

@@ -2,6 +2,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QStackedWidget>
 #include <QTableWidget>
 
 #include "app/sheets/page_finding.h"
@@ -10,6 +11,7 @@
 
 namespace ypsi::app {
 
+class BlanksPage;
 class FenceDrawing;
 
 /// Edges and stops of the table: each tested by what is cut along it, and corrected until it is right.
@@ -19,6 +21,7 @@ class FencesSheet : public Sheet {
   explicit FencesSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
+  void show_part(const QString& part) override;
 
  private:
   void change(const QString& text, const std::function<void(Book&)>& how);
@@ -33,6 +36,12 @@ class FencesSheet : public Sheet {
   void show_tests();
   PageFinding finding_words() const;
 
+  void set_zero();
+  bool shows_blanks() const;
+
+  QStackedWidget* pages_;
+  BlanksPage* blanks_;
+  QPushButton *test_chip_, *blanks_chip_, *zero_;
   FenceDrawing* drawing_;
   QComboBox *which_, *kind_, *instrument_;
   QLineEdit* name_;

@@ -79,7 +79,6 @@ void StepsChart::show(const ScaleInput& input, const std::optional<ScaleResult>&
 void StepsChart::show_residuals(const ScaleInput& input, const std::optional<ScaleResult>& result, LengthUnit unit) {
   plot_->clearPlottables();
   plot_->clearItems();
-  plot_->setBackground(theme().sheet);
   QVector<double> x, y, u;
   double widest = 0.01, longest = 1;
   if (result && result->fit)

@@ -554,6 +554,11 @@ void describe(V& v, FenceTry& t) {
   v.numbers("measured_mm", t.measured_mm);
 }
 template <class V>
+void describe(V& v, BlankSize& b) {
+  v.count("count", b.count);
+  v.number("size_mm", b.size_mm);
+}
+template <class V>
 void describe(V& v, FencesWorksheet& s) {
   v.text("fence", s.fence);
   v.text("instrument", s.instrument);
@@ -561,6 +566,9 @@ void describe(V& v, FencesWorksheet& s) {
   v.number("tolerance_mm", s.tolerance_mm, above_zero);
   v.flag("adds", s.adds);
   v.list("tests", s.tests);
+  v.count("blanks", s.blanks);
+  v.count("every", s.every);
+  v.list("sizes", s.sizes);
 }
 
 /// All that is typed or taken and not settled yet, each under its sheet.

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/calibration/blanks.h"
 #include "core/calibration/first_cut.h"
 #include "core/geometry.h"
 
@@ -181,6 +182,9 @@ struct FencesWorksheet {
   double expected_mm = 0, tolerance_mm = 0.1;  ///< expected 0: not said yet
   bool adds = true;                            ///< a larger offset makes a larger piece
   std::vector<FenceTry> tests;
+  int blanks = 0;  ///< cut on one zero since the count was begun
+  int every = 10;  ///< one of so many is measured
+  std::vector<BlankSize> sizes;
   bool operator==(const FencesWorksheet&) const = default;
 };
 

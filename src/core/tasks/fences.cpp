@@ -1,5 +1,7 @@
 #include "core/tasks/fences.h"
 
+#include <algorithm>
+
 #include "core/book/record.h"
 #include "core/tasks/build.h"
 #include "core/tasks/heads.h"
@@ -22,6 +24,7 @@ class FencesTask final : public Task {
   }
   Words summary(const Entry& e) const override {
     const auto f = finding_of<FenceEntry>(e);
+    if (f.blanks) return {{"fence_blanks", {e.subject, SaidNumber{*f.blanks, 0}, SaidLength{f.mean.value_or(0), 2}}}};
     if (!f.offset) return Task::summary(e);
     return {{"fence_offset", {e.subject, SaidLength{*f.offset, 2, false}, SaidLength{f.U.value_or(0), 2}}}};
   }
@@ -107,6 +110,43 @@ void keep_fence(Book& book, const FenceResult& found, const std::string& time) {
     s.tests.clear();
   else
     s.tests.push_back({fence.offset_mm, {}});
+}
+
+Result<BlanksResult> evaluate_blanks_of(const Book& book) {
+  if (!chosen_fence(book)) return fail("no_fence", "There is no fence on this machine yet; add one.", "fence");
+  const FencesWorksheet& s = book.fences_worksheet;
+  const Instrument* instrument = book.instrument(s.instrument);
+  if (!instrument) return fail("no_instrument", "The instrument is not in the book; choose another.", "instrument");
+  return evaluate_blanks(s.sizes, s.expected_mm, s.tolerance_mm, std::max(1, s.every), instrument->resolution_mm);
+}
+
+void keep_blanks(Book& book, const BlanksResult& found, const std::string& time) {
+  const auto at = chosen_fence(book);
+  FencesWorksheet& s = book.fences_worksheet;
+  if (!at) return;
+  Entry e;
+  e.time = time;
+  e.sheet = fences_id;
+  e.subject = book.fences[*at].name + ", blanks";
+  e.instrument = s.instrument;
+  for (const BlankSize& b : s.sizes) e.readings.push_back({{"count", b.count}, {"size_mm", b.size_mm}});
+  e.result = result_of(FenceEntry{.expected = s.expected_mm,
+                                  .mean = found.now,
+                                  .U = found.U_now,
+                                  .drift = found.drift,
+                                  .U_drift = found.U_drift,
+                                  .s = found.s,
+                                  .blanks = static_cast<double>(s.blanks)});
+  s.blanks = 0;
+  s.sizes.clear();
+  book.history.push_back(std::move(e));
+}
+
+std::vector<std::pair<Axis, double>> zero_by(const Fence& fence) {
+  std::vector<std::pair<Axis, double>> all;
+  if (fence.kind != FenceKind::along_x) all.emplace_back(Axis::x, place_of(fence, Axis::x));
+  if (fence.kind != FenceKind::along_y) all.emplace_back(Axis::y, place_of(fence, Axis::y));
+  return all;
 }
 
 double place_of(const Fence& fence, Axis axis) {

@@ -12,6 +12,8 @@ inline constexpr const char* fences_id = "fences";
 /// mm; its subject is the fence's name.
 struct FenceEntry {
   std::optional<double> expected{}, mean{}, U{}, k{}, offset{}, tests{};
+  std::optional<double> drift{}, U_drift{}, s{};  ///< of a row of blanks: mm a blank, and the scatter about it
+  std::optional<double> blanks{};                 ///< how many were cut
   bool done = false;
 };
 template <class V>
@@ -22,6 +24,10 @@ void describe(V& v, FenceEntry& f) {
   v.number("k", f.k);
   v.number("offset_mm", f.offset);
   v.number("tests", f.tests);
+  v.number("drift_mm", f.drift);
+  v.number("U_drift_mm", f.U_drift);
+  v.number("s_mm", f.s);
+  v.number("blanks", f.blanks);
   v.flag("done", f.done);
 }
 
@@ -35,6 +41,14 @@ Result<FenceResult> evaluate_fences(const Book& book);
 void begin_fence_test(Book& book);
 /// Takes the newest test's correction over and keeps it in the record; a test that is done ends the row.
 void keep_fence(Book& book, const FenceResult& found, const std::string& time);
+
+/// Of the blanks on the worksheet. Errors: those of evaluate_blanks(); `no_instrument`, `no_fence`.
+Result<BlanksResult> evaluate_blanks_of(const Book& book);
+/// Keeps what the row of blanks told, and begins to count anew.
+void keep_blanks(Book& book, const BlanksResult& found, const std::string& time);
+
+/// What work zero is set to by a fence, machine coordinates: across it; of a stop along X and Y.
+std::vector<std::pair<Axis, double>> zero_by(const Fence& fence);
 
 /// Where a fence is taken to stand, machine coordinate: its place with its offset.
 double place_of(const Fence& fence, Axis axis);

@@ -146,7 +146,6 @@ void FocusPage::draw() {
   const auto& lines = session_.editor().book().heads_worksheet.focus;
   plot_->clearPlottables();
   plot_->clearItems();
-  plot_->setBackground(theme().sheet);
   QVector<double> z, w;
   for (const FocusLine& l : lines)
     if (l.width_mm > 0) {

@@ -29,7 +29,6 @@ void DeviationGraph::show(const PositioningReadings& readings, const std::option
                           LengthUnit unit) {
   plot_->clearPlottables();
   plot_->clearItems();
-  plot_->setBackground(theme().sheet);
   const bool inch = unit == LengthUnit::inch;
   // Deviations are thousandths: µm, or thousandths of an inch.
   const auto small = [&](double mm) { return in_unit(mm, unit) * 1000; };

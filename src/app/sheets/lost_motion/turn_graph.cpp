@@ -30,7 +30,6 @@ void TurnGraph::show(const std::vector<TurnReading>& readings, const std::option
                      LengthUnit unit) {
   plot_->clearPlottables();
   plot_->clearItems();
-  plot_->setBackground(theme().sheet);
   const auto small = [&](double mm) { return in_unit(mm, unit) * thousandths; };
   double low = -1, high = 1;
   if (result) {

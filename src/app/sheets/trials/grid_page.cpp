@@ -14,12 +14,8 @@
 namespace ypsi::app {
 
 GridPage::GridPage(Session& session) : FindingPage(session) {
-  auto* outer = new QVBoxLayout(this);
-  outer->setContentsMargins(0, 0, 0, 0);
-  auto* card = make_card(this);
-  auto* column = new QVBoxLayout(card);
-  column->setContentsMargins(16, 10, 16, 10);
-  column->setSpacing(7);
+  auto* column = make_card_page(this);
+  QWidget* card = column->parentWidget();
   column->addWidget(make_label("grid-caption", "caption",
                                tr("Squares at each power and speed; mark those that are as wanted"), card));
   drawing_ = new GridDrawing(card);
@@ -68,7 +64,6 @@ GridPage::GridPage(Session& session) : FindingPage(session) {
   acts->addStretch();
   number_acts({write_, clear_});
   column->addLayout(acts);
-  outer->addWidget(card, 1);
   connect(drawing_, &GridDrawing::marked, this, &GridPage::mark);
 }
 

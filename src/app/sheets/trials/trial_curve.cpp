@@ -34,7 +34,6 @@ void TrialCurve::show(const TrialsWorksheet& sheet, const std::optional<TrialFin
                       const std::optional<TrialRange>& range, const QString& level_words) {
   plot_->clearPlottables();
   plot_->clearItems();
-  plot_->setBackground(theme().sheet);
   const auto points = [&](bool backing, const QColor& colour, QCPScatterStyle::ScatterShape shape) {
     QVector<double> x, y;
     std::vector<TriedLevel> all;
