@@ -40,7 +40,10 @@ inline Pace straight(double x, double y, double z, double speed, const Kinematic
 inline Pace pace(const Program& program, std::size_t i, const Kinematics& kinematics) {
   const Motion& motion = program.motions[i];
   const WorkPosition from = program.begin_of(i);
-  if (is_arc(motion)) return make_segment(program, from, motion, kinematics);
+  if (is_arc(motion)) {
+    const Segment arc = make_segment(program, from, motion, kinematics);
+    return {arc.length, arc.direction_in, arc.direction_out, arc.v_max, arc.accel};
+  }
   return straight(motion.end.x - from.x, motion.end.y - from.y, motion.end.z - from.z, wanted_speed(program, motion),
                   kinematics);
 }

@@ -10,7 +10,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double gap_mm = 2, row_of_digits_ratio = 1.6;  // of a digit's height, from row to row
+constexpr double beside_mm = 2, row_of_digits_ratio = 1.6;  // of a digit's height, from row to row
 constexpr double finest_apart_mm = 0.02, widest_square_mm = 100;
 
 std::string level_words(double level) {
@@ -26,11 +26,11 @@ double grid_pitch_x(const BeamGrid& grid) {
   std::size_t longest = 1;
   for (const double p : grid.powers) longest = std::max(longest, level_words(p).size());
   for (const double f : grid.feeds) longest = std::max(longest, feed_words(f).size());
-  return grid.side + gap_mm + grid_digit_mm * digit_pitch_ratio * static_cast<double>(longest) + gap_mm;
+  return grid.side + beside_mm + grid_digit_mm * digit_pitch_ratio * static_cast<double>(longest) + beside_mm;
 }
 
 double grid_pitch_y(const BeamGrid& grid) {
-  return std::max(grid.side, grid_digit_mm * (1 + row_of_digits_ratio)) + gap_mm;
+  return std::max(grid.side, grid_digit_mm * (1 + row_of_digits_ratio)) + beside_mm;
 }
 
 Result<HeadProgram> beam_grid_program(const Book& book, const BeamGrid& grid, const HeadLinesSetting& setting) {
@@ -62,7 +62,7 @@ Result<HeadProgram> beam_grid_program(const Book& book, const BeamGrid& grid, co
   };
   for (std::size_t row = 0; row < grid.feeds.size(); ++row)
     for (std::size_t column = 0; column < grid.powers.size(); ++column) {
-      const PlanPoint beside = corner(column, row) + PlanPoint(grid.side + gap_mm, 0);
+      const PlanPoint beside = corner(column, row) + PlanPoint(grid.side + beside_mm, 0);
       for (const StrokeLine& s : stroke_digits(feed_words(grid.feeds[row]), beside, grid_digit_mm))
         line(s.from, s.to, write_power, write_feed);
       for (const StrokeLine& s :

@@ -6,12 +6,12 @@
 namespace ypsi {
 namespace {
 
-constexpr double edge_mm = 4;  // of the stock, that is left free
+constexpr double free_edge_mm = 4;  // of the stock, that is left free
 constexpr const char* power_speed_kind = "power_speed";
 
 std::vector<double> evenly(double low, double high, int count) {
-  std::vector<double> all;
-  for (int i = 0; i < count; ++i) all.push_back(count == 1 ? high : low + (high - low) * i / (count - 1));
+  std::vector<double> all(static_cast<std::size_t>(count), high);
+  for (int i = 0; i + 1 < count; ++i) all[static_cast<std::size_t>(i)] = low + (high - low) * i / (count - 1);
   return all;
 }
 
@@ -43,8 +43,8 @@ Result<BeamGrid> planned_grid(const Book& book) {
   const auto levels = [](int wanted) { return std::clamp(wanted, 1, static_cast<int>(most_grid_levels)); };
   grid.powers = evenly(s.power_low, s.power_high, levels(s.powers));
   grid.feeds = by_ratio(s.feed_low_mm_min, s.feed_high_mm_min, levels(s.feeds));
-  grid.x = book.job.stock_corner[0] + edge_mm;
-  grid.y = book.job.stock_corner[1] + edge_mm;
+  grid.x = book.job.stock_corner[0] + free_edge_mm;
+  grid.y = book.job.stock_corner[1] + free_edge_mm;
   return grid;
 }
 

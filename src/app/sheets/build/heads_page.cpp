@@ -49,7 +49,7 @@ HeadsBuildPage::HeadsBuildPage(BuildDraft& draft) : BuildPage(draft) {
   table_ = make_table("build-heads", tr("Heads on the carriage"),
                       {tr("Name"), tr("Kind"), tr("Lower"), tr("Raise"), tr("On"), tr("Off"), tr("Gauge"), tr("from"),
                        tr("to"), tr("most")},
-                      -1, 28, this);
+                      head_name, 28, this);
   const std::pair<HeadColumn, QString> tips[] = {
       {head_lower, tr("Your own block of G-code that lowers it; empty: it goes down by Z")},
       {head_raise, tr("The block that raises it")},

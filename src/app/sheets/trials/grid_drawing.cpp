@@ -11,7 +11,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr double left_px = 92, bottom_px = 52, top_px = 8, right_px = 8, gap_px = 5;
+constexpr double left_px = 92, below_px = 52, top_px = 8, right_px = 8, gap_px = 5;
 }
 
 GridDrawing::GridDrawing(QWidget* parent) : QWidget(parent) {
@@ -36,7 +36,7 @@ void GridDrawing::show(const std::optional<BeamGrid>& grid, const std::vector<Be
 
 QRectF GridDrawing::square(std::size_t column, std::size_t row) const {
   const auto columns = static_cast<double>(grid_->powers.size()), rows = static_cast<double>(grid_->feeds.size());
-  const double w = (width() - left_px - right_px) / columns, h = (height() - top_px - bottom_px) / rows;
+  const double w = (width() - left_px - right_px) / columns, h = (height() - top_px - below_px) / rows;
   return {left_px + w * static_cast<double>(column) + gap_px / 2,
           top_px + h * (rows - 1 - static_cast<double>(row)) + gap_px / 2, w - gap_px, h - gap_px};
 }
@@ -83,7 +83,7 @@ void GridDrawing::paintEvent(QPaintEvent*) {
         draft.box(box.adjusted(3, 3, -3, -3), theme().ink, Qt::transparent, 1.5, Qt::DashLine);
     }
   for (std::size_t c = 0; c < grid_->powers.size(); ++c)
-    draft.text({square(c, 0).center().x(), height() - bottom_px + 20}, QString::number(grid_->powers[c], 'g', 4),
+    draft.text({square(c, 0).center().x(), height() - below_px + 20}, QString::number(grid_->powers[c], 'g', 4),
                theme().ink, 13, true, Qt::AlignHCenter);
   for (std::size_t r = 0; r < grid_->feeds.size(); ++r)
     draft.text({left_px - 10, square(0, r).center().y() + 5}, QString::number(grid_->feeds[r], 'f', 0), theme().ink, 13,
@@ -91,7 +91,7 @@ void GridDrawing::paintEvent(QPaintEvent*) {
   draft.text({left_px + (width() - left_px) / 2.0, height() - 8.0}, power_words_, theme().second_ink, 12, false,
              Qt::AlignHCenter);
   painter.save();
-  painter.translate(16, top_px + (height() - top_px - bottom_px) / 2.0);
+  painter.translate(16, top_px + (height() - top_px - below_px) / 2.0);
   painter.rotate(-90);
   draft.text({0, 0}, tr("speed, mm/min"), theme().second_ink, 12, false, Qt::AlignHCenter);
   painter.restore();
