@@ -50,8 +50,7 @@ class Controller final : public MachineLink {
     double value = 0;
     Segment segment;
     bool cutting = false;
-    HeadAct head_act = HeadAct::lower;
-    double level = 0;  ///< of head_act
+    OwnAct act{};  ///< of head_act
   };
   enum class HomingPhase { approach, back_off, latch, pull_off };
   struct Homing {

@@ -44,7 +44,7 @@ Result<void> Controller::send(std::string_view block, std::uint32_t tag) {
       return ok;
     }
   const auto queue_event = [&](const Event& e) {
-    queue_.push_back({tag, e.kind, e.value, {}, false, static_cast<HeadAct>(e.length_of), e.level.value_or(0)});
+    queue_.push_back({tag, e.kind, e.value, {}, false, own_act_of(e)});
     if (e.kind == EventKind::probe) probing_ = Probing{e.value != 0};
   };
   const WorkZero& zero = base_zero_;
@@ -123,7 +123,7 @@ void Controller::do_event(const Queued& e) {
     case EventKind::reference:
       break;
     case EventKind::head_act:
-      plant_.act_on_head(static_cast<std::size_t>(e.value), e.head_act, e.level);
+      plant_.act_on_head(static_cast<std::size_t>(e.act.head), e.act.act, e.act.level.value_or(0));
       break;
     case EventKind::probe:
       if (!probing_) break;

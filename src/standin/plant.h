@@ -35,7 +35,8 @@ class Plant {
   /// The machine stands for so long.
   void stand(double seconds);
   bool beam_on() const;
-  /// What a beam did when it was switched on last: at which level, for how long it stood at one place at most.
+  /// What a beam did each time that it was switched on, the newest last: at which level, and for how long it shone
+  /// while the machine stood.
   struct Flash {
     double level = 0, seconds = 0;
   };

@@ -1,5 +1,6 @@
 // A beam through the real window: seen to before it shines, flashed from nothing upwards, a grid marked and kept.
 #include "app/sheets/trials/grid_drawing.h"
+#include "beam_scenario.h"
 #include "core/tasks/power_speed.h"
 #include "window_fixture.h"
 
@@ -10,26 +11,11 @@ class BeamWindow : public WindowTest {
  protected:
   void SetUp() override {
     WindowTest::SetUp();
-    open_with([](nlohmann::json& s) {
-      s["heads"] = {{{"name", "spindle"}, {"kind", "spindle"}},
-                    {{"name", "beam"},
-                     {"kind", "beam"},
-                     {"offset_mm", {-40, 5}},
-                     {"on", "M178 P{level}"},
-                     {"off", "M179"},
-                     {"dot_threshold_percent", 7.4}}};
-    });
+    open_with([](nlohmann::json& s) { s["heads"] = beam_heads(); });
     window_->resize(1280, 800);
     session_->editor().change_book("a beam", [](Book& b) {
-      Head spindle, beam;
+      Head spindle, beam = book_beam(40);
       spindle.name = "spindle";
-      beam.name = "beam";
-      beam.kind = HeadKind::beam;
-      beam.on = "M178 P{level}";
-      beam.off = "M179";
-      beam.gauge = "%";
-      beam.gauge_high = 100;
-      beam.cap = 40;
       beam.place = HeadPlace{40, -5, 0.1};
       b.machine.heads = {spindle, beam};
     });

@@ -11,6 +11,8 @@
 #include "core/book/book_json.h"
 #include "core/book/changes.h"
 #include "core/book/record.h"
+#include "core/idle_link.h"
+#include "core/procedures/run_program.h"
 #include "core/program/checks.h"
 #include "core/program/cut_length.h"
 #include "core/program/head_lines.h"
@@ -483,6 +485,30 @@ TEST(Checks, ABeamThatIsOnWhereItMustNotBeIsFoundWithItsLine) {
   b.machine.heads[1].cap = 0;
   ASSERT_EQ(found(b, sound).size(), 1u);
   EXPECT_EQ(found(b, sound)[0].code, "beam_no_cap");
+}
+
+/// At a controller that puts nothing out by itself: what is sent, and what is not.
+TEST(ProgramRun, PutsBeamsOutFirstAndNeverSendsABlockAboveTheCap) {
+  class Recorder : public IdleLink {
+   public:
+    std::vector<std::string> sent;
+    bool abandoned = false;
+    Result<void> send(std::string_view block, std::uint32_t) override {
+      sent.emplace_back(block);
+      return {};
+    }
+    void abandon() override { abandoned = true; }
+  } link;
+  const Book b = with_beam();
+  const std::string text = "G21 G90\nM171 P60 Q1\nG1 X5 F900\nM171 P60.5 Q1\nG1 X0\n";
+  ProgramRun run;
+  run.watch_beams(b.machine.heads);
+  ASSERT_TRUE(run.start(link, text, 2, {"G21"}));
+  run.tick();
+  EXPECT_EQ(link.sent, (std::vector<std::string>{"M172", "G21", "M171 P60 Q1", "G1 X5 F900"}));
+  EXPECT_TRUE(link.abandoned);
+  EXPECT_EQ(run.state(), RunState::failed);
+  EXPECT_NE(run.why().find("Line 4"), std::string::npos) << run.why();
 }
 
 TEST(StrokeDigits, AreThoseOfASevenSegmentDisplay) {

@@ -4,7 +4,7 @@
 #include <functional>
 #include <random>
 
-#include "core/procedures/runner.h"
+#include "beam_scenario.h"
 #include "core/tasks/trials.h"
 #include "standin/host_process.h"
 #include "standin/standin_fixture.h"
@@ -19,27 +19,8 @@ const std::string beam_on = "M178 P20", beam_off = "M179";
 nlohmann::json with_beam() {
   std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.scenario.json");
   auto s = nlohmann::json::parse(file);
-  s["heads"] = {{{"name", "spindle"}, {"kind", "spindle"}},
-                {{"name", "beam"},
-                 {"kind", "beam"},
-                 {"offset_mm", {-40, 5}},
-                 {"on", "M178 P{level}"},
-                 {"off", "M179"},
-                 {"dot_threshold_percent", 7.4}}};
+  s["heads"] = beam_heads();
   return s;
-}
-
-Head book_beam(double cap = 30) {
-  Head h;
-  h.name = "beam";
-  h.kind = HeadKind::beam;
-  h.on = "M178 P{level}";
-  h.off = "M179";
-  h.gauge = "%";
-  h.gauge_low = 0;
-  h.gauge_high = 100;
-  h.cap = cap;
-  return h;
 }
 
 class Beam : public StandInTest {
@@ -136,7 +117,7 @@ TEST_F(Beam, IsDarkWhereARunFails) {
     SetUp();
     const std::string text = "G21 G90\n" + beam_on + "\nG91 G1 X20 F600\n" + bad + "\nG1 X20\n" + beam_off + "\nM2\n";
     ProgramRun cut;
-    cut.watch_beams({book_beam()});
+    cut.watch_beams({book_beam(30)});
     ASSERT_TRUE(cut.start(link(), text));
     double highest = 0;
     for (int i = 0; i < 400 && cut.state() == RunState::running; ++i) {
@@ -154,7 +135,7 @@ TEST_F(Beam, IsSwitchedOffBeforeTheFirstBlock) {
   const std::string text = "G21 G90\nG91 G1 X5 F600\nM2\n";
   machine_->plant().act_on_head(1, HeadAct::on, 20);  // left on by somebody's hand at its own panel
   ProgramRun cut;
-  cut.watch_beams({book_beam()});
+  cut.watch_beams({book_beam(30)});
   ASSERT_TRUE(cut.start(link(), text));
   cut.tick();
   machine_->advance(0.02);
@@ -163,7 +144,7 @@ TEST_F(Beam, IsSwitchedOffBeforeTheFirstBlock) {
 
 TEST_F(Beam, AFlashEndsByItselfThoughNobodyAsksAnyMore) {
   BeamFlash flash;
-  ASSERT_TRUE(flash.start(link(), book_beam(), 12, 0.1, 0));
+  ASSERT_TRUE(flash.start(link(), book_beam(30), 12, 0.1, 0));
   machine_->advance(0.05);
   EXPECT_TRUE(on());
   machine_->advance(0.1);  // nobody ticks it
@@ -183,13 +164,13 @@ TEST_F(Beam, AFlashIsRefusedBeforeAnythingShines) {
     EXPECT_TRUE(machine_->plant().flashes_of(1).empty());
     return ok ? std::string() : ok.error().code;
   };
-  EXPECT_EQ(refused(book_beam(), 30.5, 0.1, 0), "over_cap");
+  EXPECT_EQ(refused(book_beam(30), 30.5, 0.1, 0), "over_cap");
   EXPECT_EQ(refused(book_beam(0), 5, 0.1, 0), "no_cap");
-  EXPECT_EQ(refused(book_beam(), -1, 0.1, 0), "out_of_range");
-  EXPECT_EQ(refused(book_beam(), NAN, 0.1, 0), "out_of_range");
-  EXPECT_EQ(refused(book_beam(), 5, 2, 0), "out_of_range");
-  EXPECT_EQ(refused(book_beam(), 5, 0.1, 9000), "limit");
-  Head silent = book_beam();
+  EXPECT_EQ(refused(book_beam(30), -1, 0.1, 0), "out_of_range");
+  EXPECT_EQ(refused(book_beam(30), NAN, 0.1, 0), "out_of_range");
+  EXPECT_EQ(refused(book_beam(30), 5, 2, 0), "out_of_range");
+  EXPECT_EQ(refused(book_beam(30), 5, 0.1, 9000), "limit");
+  Head silent = book_beam(30);
   silent.on = "M178";
   EXPECT_EQ(refused(silent, 5, 0.1, 0), "no_level");
   silent.off.clear();
@@ -199,7 +180,7 @@ TEST_F(Beam, AFlashIsRefusedBeforeAnythingShines) {
 TEST_F(Beam, AFlashThatIsCancelledIsDarkAndDoesNotGoAside) {
   BeamFlash flash;
   const double x = link().status().position.x;
-  ASSERT_TRUE(flash.start(link(), book_beam(), 12, 0.5, 2));
+  ASSERT_TRUE(flash.start(link(), book_beam(30), 12, 0.5, 2));
   machine_->advance(0.1);
   ASSERT_TRUE(on());
   flash.cancel();
@@ -221,18 +202,11 @@ TEST(BeamAndHost, IsDarkAfterTheHostWasKilled) {
       [](int socket) {
         link::Client client(std::make_unique<SocketLine>(socket));
         if (!client.open()) return 10;
-        const auto settle = [&](auto done) {
-          for (int i = 0; i < 400'000 && !done(); ++i) {
-            client.poll();
-            ::usleep(100);
-          }
-        };
-        if (!client.home()) return 11;
-        settle([&] { return client.status().state == MachineState::ready && client.status().all_homed(); });
+        if (!home_over(client)) return 11;
         const std::string text = "G21 G90\n" + beam_on + "\nG91 G1 X200 F300\n" + beam_off + "\nM2\n";
         ProgramRun run;
         if (!run.start(client, text)) return 15;
-        settle([&] {
+        settle(client, [&] {
           run.tick();
           return run.state() != RunState::running;
         });

@@ -51,6 +51,19 @@ class SocketLine final : public link::Transport {
   int socket_;
 };
 
+/// The host's side: carries bytes until it is done; false where it never is.
+inline bool settle(link::Client& client, const std::function<bool()>& done) {
+  for (int i = 0; i < 400'000 && !done(); ++i) {
+    client.poll();
+    ::usleep(100);
+  }
+  return done();
+}
+inline bool home_over(link::Client& client) {
+  return client.home() &&
+         settle(client, [&] { return client.status().state == MachineState::ready && client.status().all_homed(); });
+}
+
 inline constexpr double host_tick_s = 0.02;
 
 /// `host` gets its end of the socket and returns its exit code. The machine's clock is wound until it is gone; where

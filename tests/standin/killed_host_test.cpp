@@ -35,16 +35,7 @@ ReadSetting setting() {
 int be_the_host(int socket, const std::string& progress_file) {
   link::Client client(std::make_unique<SocketLine>(socket));
   if (!client.open()) return 10;
-  const auto settle = [&](auto done) {
-    for (int i = 0; i < 400'000 && !done(); ++i) {
-      client.poll();
-      ::usleep(100);
-    }
-    return done();
-  };
-  if (!client.home() ||
-      !settle([&] { return client.status().state == MachineState::ready && client.status().all_homed(); }))
-    return 11;
+  if (!home_over(client)) return 11;
   for (const Axis a : all_axes)
     if (!client.set_work_zero(a, zero[a])) return 12;
   std::ifstream left(progress_file, std::ios::binary);

@@ -6,7 +6,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "core/book/tool_change.h"
-#include "core/program/head_lines.h"
+#include "core/program/own_blocks.h"
 #include "core/program/read_setting.h"
 #include "core/program/resume.h"
 #include "core/tasks/cut.h"

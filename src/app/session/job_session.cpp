@@ -10,12 +10,11 @@
 #include "core/book/tool_change.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/program/cut_length.h"
-#include "core/program/head_lines.h"
+#include "core/program/own_blocks.h"
 #include "core/program/read_setting.h"
 #include "core/tasks/cut.h"
 #include "core/tasks/ready_check.h"
 #include "core/tasks/work_zero.h"
-#include "link/by_hand/hand_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -235,7 +234,7 @@ void JobSession::run_cut(std::uint32_t first, std::vector<std::string> lead_in, 
   run_is_cut_ = true;
   run_first_ = first;
   run_tool_ = machine_.status().tool;
-  if (auto* hands = machine_.hands()) hands->know_blocks(own_blocks(editor_.book().machine.heads));
+  machine_.tell_hands_the_blocks();
   run_.watch_beams(editor_.book().machine.heads);
   if (!machine_.ask(run_.start(*machine_.link(), cut_program_->text, first, std::move(lead_in),
                                pause_ ? pause_->line : cut_program_->program.lines + 1)))

@@ -6,7 +6,9 @@
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
 #include "app/session/setting_words.h"
+#include "core/program/own_blocks.h"
 #include "core/tasks/limits.h"
+#include "link/by_hand/hand_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -163,7 +165,12 @@ bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
   if (!must_be_there()) return false;
   emit acted();
   if (streaming_.running()) return ask(fail("busy", "A program runs; wait for its end, or end it first."));
+  tell_hands_the_blocks();
   return ask(runner_.start(procedure, [&] { return start(*link()); }));
+}
+
+void MachineSession::tell_hands_the_blocks() {
+  if (auto* owner = hands()) owner->know_blocks(own_blocks(editor_.book().machine.heads));
 }
 
 void MachineSession::end_procedure() {

@@ -75,6 +75,8 @@ class MachineSession : public QObject {
     return true;
   }
   const Runner& runner() const { return runner_; }
+  /// Before blocks are sent: an owner's hands do not know those of the heads by themselves.
+  void tell_hands_the_blocks();
   /// Ends what is under way and says so with `why`; nothing where nothing is.
   void end_procedure(const QString& why);
   /// The same by the owner's own wish, who need not be told.

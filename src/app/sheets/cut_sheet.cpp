@@ -16,7 +16,7 @@
 #include "app/sheets/references/tool_drawing.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
-#include "core/program/head_lines.h"
+#include "core/program/own_blocks.h"
 #include "core/tasks/cut.h"
 
 namespace ypsi::app {

@@ -15,7 +15,6 @@
 #include "core/procedures/bench.h"
 #include "core/program/head_lines.h"
 #include "core/program/own_blocks.h"
-#include "link/by_hand/hand_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -257,7 +256,6 @@ bool TrialsSheet::by_power() const {
 void TrialsSheet::flash() {
   const Head* head = trial_head(session_.editor().book());
   if (!head || !session_.machine().must_be_free() || !session_.machine().beam_seen_to()) return;
-  if (auto* hands = session_.machine().hands()) hands->know_blocks(own_blocks(session_.editor().book().machine.heads));
   session_.machine().start(flash_, *head, level(), flash_s, flashes_apart_mm);
 }
 
@@ -285,16 +283,14 @@ void TrialsSheet::write_program() {
                            book.job.stock_corner[1] + trials_apart_mm, trial_cut_mm, trials_apart_mm);
   HeadLinesSetting setting;
   setting.title = tr("trial cuts, %1").arg(material_->currentText()).toStdString();
-  if (says_level(*head, HeadAct::on) || says_level(*head, HeadAct::lower))
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-      lines[i].level = levels[i];
-      lines[i].before.clear();
-    }
-  if (trial_kind(head->kind) == TrialKind::depth)
-    for (std::size_t i = 0; i < lines.size(); ++i) {
-      lines[i].depth = levels[i];
-      lines[i].before.clear();
-    }
+  // What the program sets by itself nobody is stopped for.
+  const bool by_block = says_level(*head, HeadAct::on) || says_level(*head, HeadAct::lower),
+             by_depth = trial_kind(head->kind) == TrialKind::depth;
+  for (std::size_t i = 0; i < lines.size(); ++i) {
+    if (by_block) lines[i].level = levels[i];
+    if (by_depth) lines[i].depth = levels[i];
+    if (by_block || by_depth) lines[i].before.clear();
+  }
   save_program(session_, this, head_lines_program(book, lines, setting), tr("Write a ladder"), "ladder.ngc");
 }
 
@@ -335,8 +331,7 @@ PageFinding TrialsSheet::finding_words() const {
     f.text =
         by_power()
             ? tr("See to the four points, then flash the beam from the least power upwards and look: is there a dot? "
-                 "Each "
-                 "flash goes out by itself. Nothing is ever switched on above the most that Build allows.")
+                 "Each flash goes out by itself. Nothing is ever switched on above the most that Build allows.")
             : tr("Say between which levels the gauge can be set, then make a short cut, lift it and look: did it go "
                  "through over its whole length, and is what lies below marked? Each look tells where to try next.");
     return f;

@@ -75,6 +75,11 @@ constexpr const std::string& block_of(const Head& head, HeadAct act) {
                                  : head.off;
 }
 
+/// Whether a level is more than its owner ever allows; where no cap is said nothing is.
+constexpr bool above_cap(const Head& head, double level) {
+  return head.cap > 0 && level > head.cap;
+}
+
 /// Whether its spindle must turn before it cuts: a knife, a pen or a scribe rests, and a beam has none.
 constexpr bool needs_spindle(HeadKind kind) {
   return kind == HeadKind::spindle;

@@ -2,16 +2,13 @@
 
 #include <fmt/format.h>
 
-#include <cmath>
-
+#include "core/procedures/readiness.h"
 #include "core/program/own_blocks.h"
 
 namespace ypsi {
 namespace {
-
 constexpr double aside_mm_min = 1500;
-
-}  // namespace
+}
 
 Result<void> may_shine(const Head& beam, double level) {
   if (beam.on.empty() || beam.off.empty())
@@ -29,7 +26,7 @@ Result<void> may_shine(const Head& beam, double level) {
                             "Build, under Heads.",
                             beam.name));
   if (!(level >= 0)) return fail("out_of_range", "A level must not be below zero.", "level");
-  if (level > beam.cap)
+  if (above_cap(beam, level))
     return fail("over_cap",
                 fmt::format("{:g} is above the {:g} that the {} may have at most (Build, Heads); it was not switched "
                             "on.",
@@ -43,16 +40,13 @@ Result<void> BeamFlash::start(MachineLink& link, const Head& beam, double level,
   if (!(seconds > 0) || seconds > longest_flash_s)
     return fail("out_of_range", fmt::format("A flash lasts {:g} s at most.", longest_flash_s), "seconds");
   const MachineStatus now = link.status();
+  if (auto ok = ready_to_move(now, "where fresh ground is, nobody knows before."); !ok) return ok;
   target_ = now.position.x + aside;
   if (aside != 0)
-    for (const char* end : {"soft_min_mm", "soft_max_mm"})
-      if (const auto limit = link.setting(axis_setting(Axis::x, end)))
-        if (end == std::string_view("soft_min_mm") ? target_ < *limit : target_ > *limit)
-          return fail("limit",
-                      fmt::format("There is no room for another flash: X would pass its limit at {:.1f}. Go back to "
-                                  "fresh ground and begin another row.",
-                                  *limit),
-                      "aside");
+    if (auto ok = inside_travel(link, Axis::x, target_, "Going aside for the next flash",
+                                "go back to fresh ground and begin another row.");
+        !ok)
+      return ok;
   const std::string off = own_block(beam, HeadAct::off, 0);
   text_ = fmt::format("{}\n{}\nG4 P{:.3f}\n{}\nM2\n", off, own_block(beam, HeadAct::on, level), seconds, off);
   aside_ = aside;

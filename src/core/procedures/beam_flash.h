@@ -18,7 +18,7 @@ Result<void> may_shine(const Head& beam, double level);
 class BeamFlash : public Procedure {
  public:
   /// `seconds` up to longest_flash_s; `aside` along X afterwards, mm, 0: stays.
-  /// Errors: those of may_shine(), of a program's start and, before it flashes, of a jog to there.
+  /// Errors: those of may_shine(), ready_to_move() and inside_travel(), and of a program's start.
   Result<void> start(MachineLink& link, const Head& beam, double level, double seconds, double aside);
 
  private:

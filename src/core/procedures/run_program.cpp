@@ -19,7 +19,7 @@ std::optional<std::string> ProgramRun::over_cap(std::string_view block) const {
   const auto act = find_own_act(beam_blocks_, block);
   if (!act || act->act != HeadAct::on || !act->level) return std::nullopt;
   const Head& beam = beams_[static_cast<std::size_t>(act->head)];
-  if (!(beam.cap > 0) || *act->level <= beam.cap) return std::nullopt;
+  if (!above_cap(beam, *act->level)) return std::nullopt;
   return fmt::format(
       "Line {} would switch the {} on at {:g}, and {:g} is the most that it may have (Build, Heads). "
       "The run was ended before it.",

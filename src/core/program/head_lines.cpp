@@ -133,7 +133,7 @@ Result<void> can_be_sent(const HeadWriter& writer, std::size_t which, bool unmea
 
 /// Whether its own blocks say all that they must.
 Result<void> can_be_set(const Head& h, std::optional<double> level) {
-  if (level && h.cap > 0 && *level > h.cap)
+  if (level && above_cap(h, *level))
     return fail("over_cap",
                 fmt::format("{:g} is above the {:g} that the {} may have at most (Build).", *level, h.cap, h.name),
                 "level");
@@ -191,14 +191,6 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
   writer.begin();
   for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {}, 0, setting.feed);
   return as_read_back(book, writer.end());
-}
-
-bool uses_beam(const Program& program, const std::vector<Head>& heads) {
-  return std::any_of(program.events.begin(), program.events.end(), [&](const Event& e) {
-    const auto head = static_cast<std::size_t>(e.value);
-    return e.kind == EventKind::head_act && static_cast<HeadAct>(e.length_of) == HeadAct::on && head < heads.size() &&
-           heads[head].kind == HeadKind::beam;
-  });
 }
 
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length) {

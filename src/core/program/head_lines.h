@@ -49,9 +49,6 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
 Result<HeadProgram> knife_program(const Book& book, std::size_t head,
                                   const std::vector<std::vector<PlanPoint>>& contours, const HeadLinesSetting& setting);
 
-/// Whether a program switches a beam on.
-bool uses_beam(const Program& program, const std::vector<Head>& heads);
-
 /// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);
 /// Two lines towards one end along X, one from each side: their gap tells a castor's trailing offset, where they lie

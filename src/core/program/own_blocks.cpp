@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "core/program/expression.h"
+#include "core/program/program.h"
 
 namespace ypsi {
 
@@ -58,6 +59,19 @@ std::optional<OwnAct> find_own_act(const std::vector<OwnBlock>& all, std::string
     if (double level = 0; read_number(from, to, level) == to) return OwnAct{own.head, own.act, level};
   }
   return std::nullopt;
+}
+
+OwnAct own_act_of(const Event& event) {
+  return {static_cast<int>(event.value), static_cast<HeadAct>(event.length_of), event.level};
+}
+
+bool uses_beam(const Program& program, const std::vector<Head>& heads) {
+  return std::any_of(program.events.begin(), program.events.end(), [&](const Event& e) {
+    if (e.kind != EventKind::head_act) return false;
+    const OwnAct act = own_act_of(e);
+    const auto head = static_cast<std::size_t>(act.head);
+    return act.act == HeadAct::on && head < heads.size() && heads[head].kind == HeadKind::beam;
+  });
 }
 
 std::string own_block(const Head& head, HeadAct act, double level) {

@@ -10,6 +10,9 @@
 
 namespace ypsi {
 
+struct Event;
+struct Program;
+
 /// Where it stands in an owner's block, any number does, and is what the head's gauge is set to: "M171 P{level}".
 inline constexpr std::string_view level_mark = "{level}";
 
@@ -35,6 +38,10 @@ std::string plain_block(std::string_view line);
 std::vector<OwnBlock> own_blocks(const std::vector<Head>& heads);
 /// What a line is; nothing where it is none of them.
 std::optional<OwnAct> find_own_act(const std::vector<OwnBlock>& all, std::string_view line);
+/// What an event of kind head_act does.
+OwnAct own_act_of(const Event& event);
+/// Whether a program switches a beam on.
+bool uses_beam(const Program& program, const std::vector<Head>& heads);
 /// As a program has it, the level in its place: "M171 P12.5".
 std::string own_block(const Head& head, HeadAct act, double level);
 /// Whether an act of it says what its gauge is set to.

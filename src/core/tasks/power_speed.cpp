@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/book/record.h"
+
 namespace ypsi {
 namespace {
 

@@ -178,11 +178,13 @@ class Checker {
   void stock();
   void first_approach();
 
+  // heads.cpp: what it does with heads
+  void beams();
+  void kept_settings();
+
   // acts.cpp: what happens between moves, how it begins and ends
   void references();
   void acts();
-  void beams();
-  void kept_settings();
   void end();
   void passed_over();
 
