@@ -338,6 +338,14 @@ Result<TrialSeen> Client::try_cut(std::string_view head, double level) {
   return TrialSeen{(*seen)[0] != 0, (*seen)[1] != 0};
 }
 
+Result<double> Client::read_from_fence(std::string_view fence, std::string_view instrument) {
+  return number({{"do", "read_from_fence"}, {"fence", fence}, {"instrument", instrument}});
+}
+
+Result<double> Client::read_groove(double tick, std::string_view instrument) {
+  return number({{"do", "read_groove"}, {"tick", tick}, {"instrument", instrument}});
+}
+
 void Client::set_clip(bool on) {
   (void)do_act({{"do", "clip"}, {"on", on}});
 }

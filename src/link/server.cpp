@@ -279,6 +279,8 @@ json Server::do_bench(const std::string& what, const json& in) {
     return answer(b.try_cut(word("head"), number(in, "level")).map([](const TrialSeen& seen) {
       return std::array{seen.through ? 1 : 0, seen.marked ? 1 : 0};
     }));
+  if (what == "read_from_fence") return answer(b.read_from_fence(word("fence"), word("instrument")));
+  if (what == "read_groove") return answer(b.read_groove(number(in, "tick"), word("instrument")));
   if (what == "spot") return answer(b.spot(word("name")));
   if (what == "put_tool") return answer(b.put_tool(whole_from(in.at("tool"))));
   if (what == "mark")

@@ -61,6 +61,11 @@ Person::Person(Plant& plant, const MachineLink& controller)
     for (const char* jaws : jaw_words)
       calibration_[name + jaws] = {i.u_cal_mm * normal(of_jaws), calibration_[name].relative};
   square_error_ = carpenters_square_error * normal(random_);
+  const PhysicalStock& stock = plant.scenario().stock;
+  const double c = std::cos(stock.rotation), s = std::sin(stock.rotation);
+  int printed = 0;
+  for (const auto& [u, v] : stock.marks)
+    spots_[fmt::format("printed {}", ++printed)] = {stock.x + c * u - s * v, stock.y + s * u + c * v};
 }
 
 Result<double> Person::read(double distance, std::string_view name, std::string_view jaws) {
@@ -327,17 +332,49 @@ Result<double> Person::read_width(std::string_view name, std::string_view instru
   return read(h.spot * std::sqrt(1 + off * off), instrument);
 }
 
+/// By the nose's dial, or where there is none by Z, sent that far below the top.
+double Person::groove_depth(double level) {
+  const auto& nose = plant_.scenario().nose;
+  if (!nose) return level;
+  std::normal_distribution<double> normal(0, nose->s);
+  return nose->mm_per_tick * (level - nose->zero_tick) + (nose->s > 0 ? normal(random_) : 0);
+}
+
 Result<TrialSeen> Person::try_cut(std::string_view name, double level) {
   const auto found = head(name);
   if (!found) return tl::make_unexpected(found.error());
   const PhysicalHead& h = plant_.scenario().heads[*found];
   if (h.kind == HeadKind::beam) return look_for_dot(*found);
+  if (h.kind == HeadKind::spindle || h.kind == HeadKind::scribe) {
+    const double depth = groove_depth(level);
+    const PhysicalStock& stock = plant_.scenario().stock;
+    return TrialSeen{depth > (stock.cap > 0 ? stock.cap : stock.size[2]), depth > stock.size[2]};
+  }
   HeadMarks& marks = plant_.marks_of(*found);
   marks.has_cut(trial_cut_mm);
   std::normal_distribution<double> normal(0, h.sigma);
   const double needed = h.threshold + h.wear_per_m * marks.cut_m();
   const bool through = level + normal(random_) > needed;
   return TrialSeen{through, level + normal(random_) > h.backing};
+}
+
+Result<double> Person::read_from_fence(std::string_view name, std::string_view instrument) {
+  for (const PhysicalFence& f : plant_.scenario().fences) {
+    if (f.name != name) continue;
+    const Point3 at = plant_.scenario().heads.empty() ? plant_.tip() : plant_.head_point(0);
+    const std::size_t across = f.along == Axis::x ? 1 : 0;
+    const double slope = std::tan(f.along == Axis::x ? f.turn : -f.turn);
+    return read(std::fabs((at[across] - f.at - slope * at[1 - across]) * std::cos(f.turn)), instrument,
+                jaw_words[static_cast<std::size_t>(CutFeature::Kind::outside)]);
+  }
+  return fail("unknown_fence", fmt::format("There is no fence “{}” at the stand-in.", name));
+}
+
+Result<double> Person::read_groove(double tick, std::string_view instrument) {
+  if (!plant_.scenario().nose) return fail("no_nose", "This machine has no depth nose.");
+  const double depth = groove_depth(tick);
+  if (!(depth > 0)) return 0.0;  // the tool did not reach
+  return read(depth, instrument, jaw_words[static_cast<std::size_t>(CutFeature::Kind::depth)]);
 }
 
 /// Nobody switches a beam on by hand: what the newest flash has left is looked at. Heat spreads, so that what is needed

@@ -43,6 +43,16 @@ class Keys {
       return refuse("wrong_type", key, fmt::format("must hold {} numbers", n));
     for (std::size_t i = 0; i < n; ++i) take(found[i], key, into[i], low, high, unit);
   }
+  void pairs(const char* key, std::vector<std::array<double, 2>>& into, double low, double high) const {
+    if (!has(key)) return;
+    const json& found = object_[key];
+    if (!found.is_array()) return refuse("wrong_type", key, "must be a list");
+    for (const json& pair : found) {
+      if (!pair.is_array() || pair.size() != 2) return refuse("wrong_type", key, "must hold pairs of numbers");
+      std::array<double, 2>& into_pair = into.emplace_back();
+      for (std::size_t i = 0; i < 2; ++i) take(pair[i], key, into_pair[i], low, high, 1);
+    }
+  }
   void flag(const char* key, bool& into) const {
     if (!has(key)) return;
     if (!object_[key].is_boolean()) return refuse("wrong_type", key, "must be true or false");
@@ -208,6 +218,8 @@ void read_things(const Keys& in, Scenario& s) {
   s.stock.y = corner[1];
   stock.number("rotation_mrad", s.stock.rotation, -1600, 1600, mrad);
   stock.number("thickness_variation_mm", s.stock.thickness_variation, 0, 50);
+  stock.number("cap_mm", s.stock.cap, 0, 100);
+  stock.pairs("marks_mm", s.stock.marks, 0, 5000);
   stock.flag("conductive", s.stock.conductive);
   stock.flag("round", s.stock.round);
   if (stock.has("recess")) {
@@ -240,6 +252,13 @@ void read_things(const Keys& in, Scenario& s) {
     t.number("runout_mm", tool.runout, 0, 10);
     s.tools.push_back(tool);
   });
+  if (in.has("nose")) {
+    const Keys nose = in.in("nose");
+    s.nose = PhysicalNose{};
+    nose.positive("mm_per_tick", s.nose->mm_per_tick);
+    nose.number("zero_tick", s.nose->zero_tick, -1000, 1000);
+    nose.number("s_mm", s.nose->s, 0, 1);
+  }
   if (in.has("pointer")) {
     const Keys pointer = in.in("pointer");
     std::array<double, 2> offset{0, 0};
@@ -276,6 +295,17 @@ void read_heads(const Keys& in, Scenario& s) {
     of.positive("spot_mm", head.spot);
     of.positive("rayleigh_mm", head.rayleigh);
     s.heads.push_back(std::move(head));
+  });
+}
+
+void read_fences(const Keys& in, Scenario& s) {
+  in.list("fences", [&](const Keys& of) {
+    PhysicalFence fence;
+    of.text("name", fence.name);
+    of.word("along", fence.along, {{"X", Axis::x}, {"Y", Axis::y}});
+    of.number("at_mm", fence.at, -largest_mm, largest_mm);
+    of.number("turn_mrad", fence.turn, -100, 100, mrad);
+    s.fences.push_back(std::move(fence));
   });
 }
 
@@ -332,6 +362,7 @@ Result<Scenario> read_scenario(std::string_view text) {
                                 {"indicator", 0.001, 1, 0.002, 0, 0}})
       s.instruments[i.name] = i;
   read_heads(all, s);
+  read_fences(all, s);
   read_faults(all, s);
   if (!wrong.code.empty()) return tl::make_unexpected(wrong);
   return s;

@@ -60,7 +60,9 @@ struct PhysicalStock {
   double rotation = 0;  ///< rad, counter-clockwise seen from +Z, about that corner
   double thickness_variation = 0;
   bool conductive = true;
-  bool round = false;  ///< a disc of diameter size[0] instead of a rectangle
+  double cap = 0;                            ///< of two layers, how thick the upper one is; 0: of one piece
+  std::vector<std::array<double, 2>> marks;  ///< printed on it, from its front left corner along its sides
+  bool round = false;                        ///< a disc of diameter size[0] instead of a rectangle
   std::optional<PhysicalRecess> recess;
 };
 
@@ -81,6 +83,11 @@ struct PhysicalPointer {
   double offset_x = 0, offset_y = 0, threshold_percent = 5;
 };
 
+/// A nose that rides on the stock beside the tool and says how deep it goes.
+struct PhysicalNose {
+  double mm_per_tick = 0.0254, zero_tick = 0, s = 0;
+};
+
 /// What hangs on the carriage, with what only cutting or looking can find.
 struct PhysicalHead {
   std::string name;
@@ -93,6 +100,13 @@ struct PhysicalHead {
   double backing = 19;                       ///< half of them mark what lies below
   double wear_per_m = 0;                     ///< by which the threshold rises
   double focus_z = 0, spot = 0.12, rayleigh = 2;
+};
+
+/// An edge against which blanks are laid.
+struct PhysicalFence {
+  std::string name;
+  Axis along = Axis::x;
+  double at = 0, turn = 0;  ///< its place across at X 0 or Y 0, mm; rad, counter-clockwise
 };
 
 enum class FaultKind { switch_stuck, probe_stuck, clip_off, lost_steps, estop, link_drop, link_garbage, brownout };
@@ -123,6 +137,8 @@ struct Scenario {
   std::optional<PhysicalSetter> setter;
   std::vector<PhysicalTool> tools;
   std::optional<PhysicalPointer> pointer;
+  std::optional<PhysicalNose> nose;
+  std::vector<PhysicalFence> fences;
   std::vector<PhysicalHead> heads;  ///< the first is the one that the machine counts for
   std::map<std::string, Instrument, std::less<>> instruments;
   std::vector<Fault> faults;  ///< by time

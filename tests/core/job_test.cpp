@@ -122,6 +122,45 @@ TEST(ToolChange, SaysHowZIsKnownAgain) {
   EXPECT_DOUBLE_EQ(zero_by_spot(-70, 12, *book.job.zero_spot), -82.25);
 }
 
+/// A head that was down is lowered, and a beam that was on is lit, before the line; those that were done with are not.
+TEST(Resume, LowersAndLightsAgainWhatStoodSo) {
+  Book b;
+  Head spindle, wheel, beam;
+  spindle.name = "spindle";
+  wheel.name = "wheel";
+  wheel.kind = HeadKind::wheel;
+  wheel.lower = "M171";
+  wheel.raise = "M172";
+  beam.name = "beam";
+  beam.kind = HeadKind::beam;
+  beam.on = "M178 P{level}";
+  beam.off = "M179";
+  b.machine.heads = {spindle, wheel, beam};
+  const std::string text =
+      "G21 G90\nG0 X0 Y0 Z5\nM171\nG4 P0.3\nG1 X10 F900\nG1 X20\nM172\nG0 X0\nM178 P12.5\nG1 Y10\nM178 P20\nG1 Y20\n"
+      "M179\nG0 X9\nM2\n";
+  const auto lead_in = [&](std::uint32_t line) {
+    const auto plan = plan_resume(text, line, 20, read_setting(b));
+    return plan ? plan->lead_in : std::vector<std::string>{plan.error().message};
+  };
+  const auto place = [](const std::vector<std::string>& in, const std::string& block) {
+    return std::find_if(in.begin(), in.end(), [&](const std::string& l) { return l.starts_with(block); }) - in.begin();
+  };
+  const auto in_wheel = lead_in(6);
+  const auto wheel_at = place(in_wheel, "M171");
+  ASSERT_LT(wheel_at, std::ssize(in_wheel));
+  EXPECT_EQ(in_wheel[static_cast<std::size_t>(wheel_at) + 1], "G4 P0.3") << "until it is down";
+  EXPECT_LT(place(in_wheel, "G1 Z"), wheel_at) << "over its place first";
+  EXPECT_EQ(place(in_wheel, "M178"), std::ssize(in_wheel));
+  const auto in_beam = lead_in(12);
+  EXPECT_EQ(place(in_beam, "M171"), std::ssize(in_beam)) << "the wheel was raised";
+  EXPECT_EQ(place(in_beam, "M178 P12.5"), std::ssize(in_beam)) << "it shines at what was said last";
+  EXPECT_LT(place(in_beam, "G1 Z"), place(in_beam, "M178 P20"));
+  ASSERT_LT(place(in_beam, "M178 P20"), std::ssize(in_beam));
+  const auto after = lead_in(14);
+  EXPECT_EQ(place(after, "M178"), std::ssize(after)) << "it was switched off";
+}
+
 TEST(Resume, BringsBackEveryModeOfTheDialect) {
   const std::string text =
       "#3=2.5\n#<deep>=-4\nG21 G90 G17\nT4 M6\nS8000 M4\nM8\nG0 Z20\nG55 G0 X10 Y10\nG92 X0 Y0\nG0 X5 Y6\nG1 Z-1 F400\n"

@@ -485,6 +485,13 @@ TEST(Checks, ABeamThatIsOnWhereItMustNotBeIsFoundWithItsLine) {
   b.machine.heads[1].cap = 0;
   ASSERT_EQ(found(b, sound).size(), 1u);
   EXPECT_EQ(found(b, sound)[0].code, "beam_no_cap");
+  // Where its block does not say how strong it is nobody can hold it below the most.
+  b.machine.heads[1].cap = 60;
+  b.machine.heads[1].on = "M175";
+  const auto uncapped = found(b, "G21 G90\nG0 X0 Y0 Z5\nS900\nM175\nG1 X5 F900\nM172\nM2\n");
+  ASSERT_EQ(uncapped.size(), 1u);
+  EXPECT_EQ(uncapped[0].code, "beam_not_capped");
+  EXPECT_EQ(uncapped[0].weight, Weight::warns);
 }
 
 /// At a controller that puts nothing out by itself: what is sent, and what is not.

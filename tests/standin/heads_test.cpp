@@ -11,6 +11,9 @@
 #include "core/book/book_json.h"
 #include "core/procedures/machine_link.h"
 #include "core/program/head_lines.h"
+#include "core/rehearsal/parts.h"
+#include "core/tasks/all_tasks.h"
+#include "core/tasks/engraving.h"
 #include "core/tasks/fences.h"
 #include "core/tasks/trials.h"
 #include "standin/standin_fixture.h"
@@ -305,6 +308,148 @@ TEST_F(Heads, ABladeWearsByTheMetresThatItCuts) {
   for (int i = 0; i < 100; ++i) (void)bench().try_cut("wheel", 5);  // 3 m
   EXPECT_FALSE(bench().try_cut("wheel", 12.5)->through);
   EXPECT_EQ(bench().try_cut("scalpel", 5).error().code, "unknown_head");
+}
+
+/// A nose: what a ladder of six grooves says of the next one, and so of a plate's cap.
+TEST_F(Heads, DepthsByANoseHoldOnTwoHundredMachines) {
+  std::mt19937_64 random(2311);
+  Tally tally;
+  for (int m = 0; m < machines; ++m) {
+    const auto between = [&](double low, double high) {
+      return std::uniform_real_distribution<double>(low, high)(random);
+    };
+    Scenario s = random_table(random);
+    s.heads = {physical("spindle", HeadKind::spindle, 0, 0, 0)};
+    s.stock.cap = 0.2;
+    s.stock.size[2] = 1.6;
+    s.nose = PhysicalNose{between(0.02, 0.05), between(-2, 3), between(0.002, 0.01)};
+    start(s);
+    Book b = book_of(s);
+    b.machine.kind = "engraver";
+    b.machine.heads[0].gauge_low = 0;
+    b.machine.heads[0].gauge_high = 25;
+    DepthSheet& d = b.trials_worksheet.depth;
+    d.cap_mm = 0.2;
+    d.wanted_mm = 0.3;
+    for (int g = 0; g < 6; ++g) {
+      const double tick = 6 + 2 * g;
+      const auto read = bench().read_groove(tick, "caliper");
+      ASSERT_TRUE(read) << read.error().message;
+      d.grooves.push_back({tick, *read});
+    }
+    const auto found = evaluate_engraving(b);
+    ASSERT_TRUE(found) << found.error().message;
+    const double mean = s.nose->mm_per_tick * (found->ticks.tick - s.nose->zero_tick);
+    const double next = mean + std::normal_distribution<double>(0, s.nose->s)(random);
+    tally.take(std::fabs(next - d.wanted_mm), found->U_next);
+  }
+  std::printf("    heads        depth by a nose    held %5.1f %%  mean U / 95 %% error %.2f\n", 100 * tally.share(),
+              tally.width());
+  EXPECT_GE(tally.share(), 0.93);
+  EXPECT_LE(tally.width(), 2);
+  EXPECT_TRUE(bench().try_cut("spindle", 20)->through) << "well below the cap";
+  EXPECT_FALSE(bench().try_cut("spindle", 3.1)->through) << "its tip is hardly in";
+  EXPECT_FALSE(bench().try_cut("spindle", 20)->marked);
+}
+
+/// Fences: pieces cut along each, corrected by the rule until it is done.
+TEST_F(Heads, FencesComeRightOnTwoHundredMachines) {
+  std::mt19937_64 random(2207);
+  Tally tally;
+  int done = 0;
+  for (int m = 0; m < machines; ++m) {
+    Scenario s = random_table(random);
+    PhysicalFence fence{"left stop", m % 2 == 0 ? Axis::x : Axis::y,
+                        60 + std::normal_distribution<double>(0, 0.6)(random), 0};
+    s.fences = {fence};
+    start(s);
+    home();
+    Book b = book_of(s);
+    const Axis across = fence.along == Axis::x ? Axis::y : Axis::x;
+    Fence in_book;
+    in_book.name = fence.name;
+    in_book.kind = fence.along == Axis::x ? FenceKind::along_x : FenceKind::along_y;
+    in_book.x_mm = in_book.y_mm = 60;
+    b.fences = {in_book};
+    choose_fence(b, fence.name);
+    FencesWorksheet& f = b.fences_worksheet;
+    f.expected_mm = 120;
+    f.tolerance_mm = 0.1;
+    f.adds = true;  // a fence that is taken to stand further in is cut further in
+    to(Axis::z, -5);
+    bool ended = false;
+    for (int test = 0; test < 8 && !ended; ++test) {
+      if (f.tests.empty() || !f.tests.back().measured_mm.empty()) begin_fence_test(b);
+      const double cut = place_of(b.fences[0], across) + f.expected_mm;
+      for (int piece = 0; piece < 3; ++piece) {
+        to(across, cut - 2);
+        to(across, cut);
+        const auto read = bench().read_from_fence(fence.name, "caliper");
+        ASSERT_TRUE(read) << read.error().message;
+        f.tests.back().measured_mm.push_back(*read);
+      }
+      const auto found = evaluate_fences(b);
+      ASSERT_TRUE(found) << found.error().message;
+      ended = found->done;
+      if (ended) {
+        // What a piece measures in truth, and what is said of it.
+        const double truth = machine_->plant().head_point(0)[across == Axis::x ? 0 : 1] - fence.at;
+        tally.take(std::fabs(std::fabs(truth) - found->mean), found->U);
+      }
+      keep_fence(b, *found, today);
+    }
+    done += ended ? 1 : 0;
+  }
+  std::printf("    fences       mean of 3 pieces   held %5.1f %%  mean U / 95 %% error %.2f, %d of %d done\n",
+              100 * tally.share(), tally.width(), done, machines);
+  EXPECT_GE(done, machines * 95 / 100);
+  EXPECT_GE(tally.share(), 0.93);
+  EXPECT_LE(tally.width(), 2);
+  EXPECT_EQ(bench().read_from_fence("no such", "caliper").error().code, "unknown_fence");
+}
+
+TEST_F(Heads, PrintedMarksAreSpotsOfATurnedStock) {
+  std::mt19937_64 random(9);
+  Scenario s = random_table(random);
+  s.stock.rotation = 0.1;
+  s.stock.marks = {{10, 20}, {110, 20}};
+  start(s);
+  home();
+  to(Axis::z, -5);
+  const auto a = bench().head_from("wheel", "printed 1"), b = bench().head_from("wheel", "printed 2");
+  ASSERT_TRUE(a && b);
+  EXPECT_NEAR((*a)[0] - (*b)[0], 100 * std::cos(0.1), 0.4);
+  EXPECT_NEAR((*a)[1] - (*b)[1], 100 * std::sin(0.1), 0.4);
+  EXPECT_FALSE(bench().head_from("wheel", "printed 3"));
+}
+
+/// The rehearsal's own steps: every head's place, and what the wheel cuts through.
+TEST_F(Heads, ARehearsalFindsPlacesAndPressure) {
+  std::mt19937_64 random(31);
+  for (int m = 0; m < 8; ++m) {
+    start(random_table(random));
+    home();
+    Workshop workshop(
+        link(), bench(), [this](double s) { machine_->advance(s); }, book_of(machine_->scenario()));
+    const Tasks steps{&heads_task(), &trials_task()};
+    workshop.book.tools.push_back({});
+    for (const Axis a : all_axes) {
+      workshop.book.machine.axis(a).soft_min = machine_->scenario().controller[index(a)].soft_min;
+      workshop.book.machine.axis(a).soft_max = machine_->scenario().controller[index(a)].soft_max;
+    }
+    const Rehearsal r = rehearse(workshop, rehearsal_steps(steps));
+    ASSERT_TRUE(r.completed) << r.problems.back();
+    ASSERT_EQ(r.sheets.size(), 3u) << "Build, Heads, Trials";
+    for (std::size_t h = 1; h < 3; ++h) {
+      const auto& place = r.book.machine.heads[h].place;
+      if (!place) continue;  // refused by chance
+      const PhysicalHead& truth = machine_->scenario().heads[h];
+      EXPECT_NEAR(place->x_mm, truth.offset_x, 3 * place->U_mm);
+      EXPECT_NEAR(place->y_mm, truth.offset_y, 3 * place->U_mm);
+    }
+    const auto wheel = setting_for(r.book, "stock", 0);
+    ASSERT_TRUE(wheel && wheel->through);
+  }
 }
 
 /// Beams: the height at which lines are narrowest, by the widths that are read.

@@ -9,6 +9,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/beam_checks.h"
 #include "app/sheets/save_program.h"
+#include "app/sheets/trials/depth_page.h"
 #include "app/sheets/trials/grid_page.h"
 #include "app/sheets/trials/trial_curve.h"
 #include "app/to_q.h"
@@ -36,13 +37,36 @@ TrialsSheet::TrialsSheet(Session& session)
   least_chip_ = make_chip("trials-least", tr("Least power"), tr("The least power that shows a dot"), this, parts);
   grid_chip_ = make_chip("trials-grid", tr("Power and speed"), tr("Squares by power and speed"), this, parts);
   connect(least_chip_, &QPushButton::clicked, this, [this] { show_part("least"); });
-  connect(grid_chip_, &QPushButton::clicked, this, [this] { show_part("grid"); });
-  title_row()->addWidget(least_chip_);
-  title_row()->addWidget(grid_chip_);
+  depth_chip_ =
+      make_chip("trials-depth", tr("Depth of grooves"), tr("How deep grooves come out, by ticks or by Z"), this, parts);
+  through_chip_ = make_chip("trials-looks", tr("Through or not"), tr("Cuts at rising depth, looked at"), this, parts);
+  const std::pair<QPushButton*, const char*> shows[] = {
+      {grid_chip_, "grid"}, {depth_chip_, "depth"}, {through_chip_, "looks"}};
+  for (const auto& [chip, part] : shows)
+    connect(chip, &QPushButton::clicked, this, [this, of = part] { show_part(of); });
+  for (QPushButton* chip : {least_chip_, grid_chip_, depth_chip_, through_chip_}) title_row()->addWidget(chip);
   title_row()->addSpacing(12);
   title_row()->addLayout(heads_row_);
   pages_ = new QStackedWidget(this);
   grid_ = new GridPage(session);
+  depth_ = new DepthPage(session);
+  auto* settings = new QHBoxLayout;
+  settings->addWidget(make_label("word", "small", tr("Material"), this));
+  material_ = new QComboBox(this);
+  material_->setObjectName("trial-material");
+  material_->setAccessibleName(tr("Material that is cut"));
+  material_->setEditable(true);
+  material_->setInsertPolicy(QComboBox::NoInsert);
+  material_->setMinimumWidth(150);
+  material_->lineEdit()->setObjectName("trial-material-name");
+  material_->lineEdit()->setAccessibleName(material_->accessibleName());
+  settings->addWidget(material_, 1);
+  tool_ = new QComboBox(this);
+  tool_->setObjectName("trial-tool");
+  tool_->setAccessibleName(tr("Blade or tool"));
+  tool_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+  settings->addWidget(tool_);
+  body()->addLayout(settings);
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(16, 10, 16, 10);
@@ -52,23 +76,6 @@ TrialsSheet::TrialsSheet(Session& session)
   curve_ = new TrialCurve(card);
   column->addWidget(curve_, 1);
 
-  auto* settings = new QHBoxLayout;
-  settings->addWidget(make_label("word", "small", tr("Material"), card));
-  material_ = new QComboBox(card);
-  material_->setObjectName("trial-material");
-  material_->setAccessibleName(tr("Material that is cut"));
-  material_->setEditable(true);
-  material_->setInsertPolicy(QComboBox::NoInsert);
-  material_->setMinimumWidth(150);
-  material_->lineEdit()->setObjectName("trial-material-name");
-  material_->lineEdit()->setAccessibleName(material_->accessibleName());
-  settings->addWidget(material_, 1);
-  tool_ = new QComboBox(card);
-  tool_->setObjectName("trial-tool");
-  tool_->setAccessibleName(tr("Blade or tool"));
-  tool_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
-  settings->addWidget(tool_);
-  column->addLayout(settings);
   auto* levels = new QHBoxLayout;
   low_ = add_field(levels, "trial-low", tr("From"), tr("Lowest level to look at"), 3, session, card).field;
   high_ = add_field(levels, "trial-high", tr("to"), tr("Highest level to look at"), 3, session, card).field;
@@ -132,10 +139,16 @@ TrialsSheet::TrialsSheet(Session& session)
   column->addWidget(wear_);
   pages_->addWidget(card);
   pages_->addWidget(grid_);
+  pages_->addWidget(depth_);
   body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "trials", tr("Looks of this one are put by"));
-  connect(labels_->keep(), &QPushButton::clicked, this, [this] { shows_grid() ? grid_->keep() : keep(); });
+  connect(labels_->keep(), &QPushButton::clicked, this, [this] {
+    if (auto* page = shown_page())
+      page->keep();
+    else
+      keep();
+  });
   connect(labels_->second(), &QPushButton::clicked, this, [this] {
     material_->setFocus();
     material_->lineEdit()->selectAll();
@@ -168,8 +181,22 @@ TrialsSheet::TrialsSheet(Session& session)
 }
 
 void TrialsSheet::show_part(const QString& part) {
-  grid_shown_ = part == "grid";
+  wanted_ = part == "grid" ? Part::grid : part == "depth" ? Part::depth : Part::looks;
   refresh();
+}
+
+bool TrialsSheet::engraves_depth() const {
+  const Head* head = trial_head(session_.editor().book());
+  return !head || trial_kind(head->kind) == TrialKind::depth;
+}
+
+TrialsSheet::Part TrialsSheet::part() const {
+  if (engraves_depth()) return wanted_ == Part::looks ? Part::looks : Part::depth;
+  return by_power() && wanted_ == Part::grid ? Part::grid : Part::looks;
+}
+
+FindingPage* TrialsSheet::shown_page() const {
+  return part() == Part::grid ? static_cast<FindingPage*>(grid_) : part() == Part::depth ? depth_ : nullptr;
 }
 
 void TrialsSheet::change(const QString& text, const std::function<void(Book&)>& how) {
@@ -403,7 +430,7 @@ void TrialsSheet::show_heads() {
   const Head* chosen = trial_head(book);
   std::size_t shown = 0;
   for (const Head& h : book.machine.heads) {
-    if (h.kind == HeadKind::pointer || h.kind == HeadKind::spindle) continue;
+    if (h.kind == HeadKind::pointer || (h.kind == HeadKind::spindle && !engraves(book.machine))) continue;
     if (shown == head_chips_.size()) {
       auto* chip = make_chip(QString("trial-head-%1").arg(shown + 1), "", tr("The head that is tried"), this);
       connect(chip, &QPushButton::clicked, this, [this, chip] {
@@ -420,6 +447,7 @@ void TrialsSheet::show_heads() {
     chip->setChecked(chosen == &h);
     chip->setVisible(true);
   }
+  if (shown == 1) head_chips_[--shown]->setVisible(false);  // there is nothing to choose
   for (; shown < head_chips_.size(); ++shown) head_chips_[shown]->setVisible(false);
 }
 
@@ -456,11 +484,18 @@ void TrialsSheet::refresh() {
     group->setExclusive(true);
   }
   grid_->refresh();
-  pages_->setCurrentIndex(shows_grid() ? 1 : 0);
-  least_chip_->setVisible(by_power());
-  grid_chip_->setVisible(by_power());
-  (shows_grid() ? grid_chip_ : least_chip_)->setChecked(true);
-  labels_->show(shows_grid() ? grid_->finding() : finding_words(), session_.editor().read_only());
+  depth_->refresh();
+  pages_->setCurrentIndex(static_cast<int>(part()));
+  for (QPushButton* chip : {least_chip_, grid_chip_}) chip->setVisible(by_power());
+  for (QPushButton* chip : {depth_chip_, through_chip_}) chip->setVisible(engraves_depth());
+  QPushButton* shown = part() == Part::grid    ? grid_chip_
+                       : part() == Part::depth ? depth_chip_
+                       : engraves_depth()      ? through_chip_
+                                               : least_chip_;
+  shown->setChecked(true);
+  set_text(task_label(), engraves_depth() ? tr("Find how deep a groove comes out, and what clears the cap.")
+                                          : tr("Find what cuts through and spares what lies below."));
+  labels_->show(shown_page() ? shown_page()->finding() : finding_words(), session_.editor().read_only());
   const QString what = head && trial_kind(head->kind) == TrialKind::depth   ? tr("This cut, depth")
                        : head && trial_kind(head->kind) == TrialKind::power ? tr("This cut, power")
                                                                             : tr("This cut");
@@ -499,6 +534,7 @@ void TrialsSheet::refresh_status() {
   take_->setEnabled(writable && ranged && (through_->isChecked() || not_through_->isChecked()));
   back_->setEnabled(writable && !session_.editor().book().trials_worksheet.looks.empty());
   grid_->refresh_status();
+  depth_->refresh_status();
   const bool beam = by_power();
   beam_->setVisible(beam);
   beam_->refresh_status();

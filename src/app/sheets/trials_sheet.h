@@ -10,6 +10,7 @@
 namespace ypsi::app {
 
 class BeamChecks;
+class DepthPage;
 class GridPage;
 class TrialCurve;
 
@@ -39,13 +40,18 @@ class TrialsSheet : public Sheet {
   std::optional<TrialFinding> found() const;
   double level() const;  ///< of the cut in hand
 
-  bool shows_grid() const { return grid_shown_ && by_power(); }
+  /// What the head that is tried is tried by, and of it what is shown.
+  enum class Part { looks, grid, depth };
+  bool engraves_depth() const;  ///< grooves of a spindle or a scribe
+  Part part() const;
+  FindingPage* shown_page() const;  ///< null where looks are shown
 
   TrialCurve* curve_;
   QStackedWidget* pages_;
   GridPage* grid_;
-  bool grid_shown_ = false;
-  QPushButton *least_chip_, *grid_chip_;
+  DepthPage* depth_;
+  Part wanted_ = Part::depth;  ///< where the head has it
+  QPushButton *least_chip_, *grid_chip_, *depth_chip_, *through_chip_;
   std::vector<QPushButton*> head_chips_;
   QHBoxLayout* heads_row_;
   QComboBox *material_, *tool_;

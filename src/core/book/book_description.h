@@ -537,6 +537,22 @@ void describe(V& v, BeamGridSheet& s) {
   v.list("wanted", s.wanted);
 }
 template <class V>
+void describe(V& v, TickGroove& g) {
+  v.number("tick", g.tick);
+  v.number("measured_mm", g.measured_mm, not_below_zero);
+}
+template <class V>
+void describe(V& v, DepthSheet& s) {
+  v.flag("by_z", s.by_z, sparse);
+  v.flag("by_width", s.by_width, sparse);
+  v.text("instrument", s.instrument);
+  v.number("wanted_mm", s.wanted_mm, not_below_zero, sparse);
+  v.number("cap_mm", s.cap_mm, not_below_zero, sparse);
+  v.number("total_mm", s.total_mm, not_below_zero, sparse);
+  v.number("core_left_mm", s.core_left_mm, not_below_zero, sparse);
+  v.list("grooves", s.grooves);
+}
+template <class V>
 void describe(V& v, TrialsWorksheet& s) {
   v.text("material", s.material);
   v.text("head", s.head);
@@ -546,6 +562,7 @@ void describe(V& v, TrialsWorksheet& s) {
   v.number("step", s.step, not_below_zero);
   v.list("looks", s.looks);
   v.object("grid", s.grid);
+  v.object("depth", s.depth);
 }
 
 template <class V>

@@ -158,6 +158,23 @@ struct BeamGridSheet {
   bool operator==(const BeamGridSheet&) const = default;
 };
 
+/// A groove at a known tick, or commanded depth.
+struct TickGroove {
+  double tick = 0;         ///< of the nose's dial; where Z goes down by itself: the depth that it was sent to, mm
+  double measured_mm = 0;  ///< its depth, or its width where that is what is measured, >= 0
+  bool operator==(const TickGroove&) const = default;
+};
+/// Depth by ticks.
+struct DepthSheet {
+  bool by_z = false;      ///< Z alone sets the depth although the head has a nose
+  bool by_width = false;  ///< of a pointed tool: widths are measured, and its shape tells how deep that is
+  std::string instrument = "caliper";
+  double wanted_mm = 0;                               ///< 0: not said yet
+  double cap_mm = 0, total_mm = 0, core_left_mm = 0;  ///< of the plate; 0: of one piece, not said, nothing
+  std::vector<TickGroove> grooves;
+  bool operator==(const DepthSheet&) const = default;
+};
+
 /// Trials.
 struct TrialsWorksheet {
   std::string material, head;
@@ -166,6 +183,7 @@ struct TrialsWorksheet {
   double step = 0;           ///< finest that can be set; 0: any
   std::vector<TrialLook> looks;
   BeamGridSheet grid;
+  DepthSheet depth;
   bool operator==(const TrialsWorksheet&) const = default;
 };
 

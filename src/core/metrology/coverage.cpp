@@ -9,6 +9,10 @@ double student_t_quantile(double p, int dof) {
   return boost::math::quantile(boost::math::students_t(dof), p);
 }
 
+double student_t_below(double t, int dof) {
+  return boost::math::cdf(boost::math::students_t(dof), t);
+}
+
 double t95(int dof) {
   return student_t_quantile(0.975, dof);
 }

@@ -19,6 +19,8 @@ struct Coverage {
 
 /// p-quantile of Student's t, 0 < p < 1, dof >= 1.
 double student_t_quantile(double p, int dof);
+/// Chance that Student's t is below `t`, dof >= 1.
+double student_t_below(double t, int dof);
 /// t(0.975; dof): the two-sided 95 % factor.
 double t95(int dof);
 /// p-quantile of chi-square, 0 < p < 1, dof >= 1.

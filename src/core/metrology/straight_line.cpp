@@ -16,6 +16,10 @@ double StraightLine::U_slope() const {
   return t95(static_cast<int>(count) - 2) * s / std::sqrt(across);
 }
 
+double StraightLine::u_next(double x) const {
+  return s * std::sqrt(1 + 1 / static_cast<double>(count) + (x - x_mean) * (x - x_mean) / across);
+}
+
 std::optional<StraightLine> fit_line(const std::vector<double>& x, const std::vector<double>& y) {
   constexpr std::size_t fewest = 3;
   if (x.size() < fewest) return std::nullopt;

@@ -15,6 +15,7 @@ struct StraightLine {
   double at(double x) const { return y_mean + slope * (x - x_mean); }
   double U_at(double x) const;  ///< of the line there, about 95 %, t by the degrees of freedom
   double U_slope() const;
+  double u_next(double x) const;  ///< standard uncertainty of one more reading there
 };
 
 /// None below three points, or where all have one x. Precondition: as many y as x.

@@ -111,6 +111,11 @@ class Bench {
   virtual Result<double> read_width(std::string_view head, std::string_view instrument) = 0;
   /// Sets the head's gauge, makes a short cut by hand and looks.
   virtual Result<TrialSeen> try_cut(std::string_view head, double level) = 0;
+  /// Lays a blank against a fence, cuts it off where the first head stands, and measures the piece from the fence to
+  /// the cut. Error: `unknown_fence`.
+  virtual Result<double> read_from_fence(std::string_view fence, std::string_view instrument) = 0;
+  /// Turns the dial of the depth nose, engraves a short groove by hand and measures how deep it is. Error: `no_nose`.
+  virtual Result<double> read_groove(double tick, std::string_view instrument) = 0;
 
   // -- what hands do
   virtual void set_clip(bool on) = 0;

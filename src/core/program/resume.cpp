@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/program/head_lines.h"
+#include "core/program/own_blocks.h"
 #include "core/program/program_head.h"
 #include "core/program/text_lines.h"
 
@@ -13,12 +15,19 @@ namespace {
 
 constexpr double down_mm_min = 300, aside_mm = 1;
 
+/// An owner's block for a head whose doing still holds.
+struct HeldBlock {
+  OwnAct does;
+  std::string block;
+};
+
 /// What the lines before the chosen one have left.
 struct Passed {
   ModalState modes;
   Parameters parameters;
-  WorkPosition came;          ///< along each axis the sense of its last way: -1, 0 or 1
-  bool changes_tool = false;  ///< the line itself does, so that no other needs to be put in before
+  WorkPosition came;               ///< along each axis the sense of its last way: -1, 0 or 1
+  std::vector<HeldBlock> heads{};  ///< lowered or switched on, in the order in which they were
+  bool changes_tool = false;       ///< the line itself does, so that no other needs to be put in before
   std::uint32_t line = 0;
 };
 
@@ -38,6 +47,14 @@ void follow(const Program& program, const WorkPosition& start, WorkPosition& cam
   }
 }
 
+/// Of each head that was lowered or switched on and not raised or switched off since the newest block holds.
+void take(std::vector<HeldBlock>& heads, const OwnAct& act, std::string_view block) {
+  const bool lowering = act.act == HeadAct::lower || act.act == HeadAct::raise;
+  std::erase_if(
+      heads, [&](const HeldBlock& h) { return h.does.head == act.head && (h.does.act == HeadAct::lower) == lowering; });
+  if (act.act == HeadAct::lower || act.act == HeadAct::on) heads.push_back({act, std::string(block)});
+}
+
 Result<Passed> pass(std::string_view text, std::uint32_t line, const ReadSetting& setting) {
   Interpreter interpreter(setting.start, setting.frames, setting.frame, setting.base);
   Passed passed;
@@ -52,14 +69,16 @@ Result<Passed> pass(std::string_view text, std::uint32_t line, const ReadSetting
     const Parameters known = interpreter.parameters();
     if (auto ok = interpreter.line(words, number, scratch); !ok) return tl::make_unexpected(ok.error());
     if (interpreter.state().cycle.number != 0 && before.cycle.number == 0)
-      chain = Passed{before, known, passed.came, false, number};
+      chain = Passed{before, known, passed.came, passed.heads, false, number};
     if (interpreter.state().cycle.number == 0) chain.reset();
-    for (const Event& e : scratch.events)
+    for (const Event& e : scratch.events) {
+      if (e.kind == EventKind::head_act) take(passed.heads, own_act_of(e), words);
       if (e.kind == EventKind::probe)
         return fail("probing",
                     fmt::format("Line {} searches with the probe, and where that ends only the machine knows: "
                                 "start the program from its beginning.",
                                 number));
+    }
     follow(scratch, before.at, passed.came);
     scratch.motions.clear();
     scratch.arcs.clear();
@@ -117,6 +136,10 @@ Result<ResumePlan> plan_resume(std::string_view text, std::uint32_t line, double
   }
   const double down = m.feed > 0 ? std::min(m.feed, down_mm_min) : down_mm_min;
   in.push_back(fmt::format("G1 Z{:.4f} F{:g}", m.at.z, down));
+  for (const HeldBlock& h : passed->heads) {
+    in.push_back(h.block);
+    if (h.does.act == HeadAct::lower) in.push_back(fmt::format("G4 P{:g}", holder_dwell_s));
+  }
   if (m.tool_offset != 0) in.push_back(m.tool_offset_of == m.tool ? "G43" : fmt::format("G43 H{}", m.tool_offset_of));
   if (m.frame != setting.frame) in.push_back(frame_name(m.frame));
   if (m.g92_active) {

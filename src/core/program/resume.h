@@ -8,7 +8,8 @@ struct ResumePlan {
   std::uint32_t line = 0;         ///< where it goes on: the one asked for, or the first of its chain of drilled holes
   ModalState modes;               ///< as they were before it; `at` is where it begins, in the base frame
   std::vector<std::string> over;  ///< lift and the way over its place alone, to try it
-  /// Blocks before it: lift, over, tool, spindle on and up to speed, down, modes. X and Y are come upon from the side
+  /// Blocks before it: lift, over, tool, spindle on and up to speed, down, heads that were lowered or switched on so
+  /// again, modes. X and Y are come upon from the side
   /// from which the program came, so that lost motion is taken up as it was.
   std::vector<std::string> lead_in;
 };

@@ -67,6 +67,12 @@ Result<double> CountedBench::read_strokes(const StrokePoint& from, const StrokeP
 Result<double> CountedBench::read_width(std::string_view head, std::string_view instrument) {
   return read(instrument).read_width(head, instrument);
 }
+Result<double> CountedBench::read_from_fence(std::string_view fence, std::string_view instrument) {
+  return read(instrument).read_from_fence(fence, instrument);
+}
+Result<double> CountedBench::read_groove(double tick, std::string_view instrument) {
+  return read(instrument).read_groove(tick, instrument);
+}
 Result<TrialSeen> CountedBench::try_cut(std::string_view head, double level) {
   return act().try_cut(head, level);
 }

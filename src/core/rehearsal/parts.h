@@ -21,7 +21,7 @@ using Verdict = Result<std::string>;
 struct Step {
   const char* title;  ///< of the task under which it is told
   Verdict (*run)(Work& work);
-  bool told = true;  ///< it is the task's own verdict, not something on the way to it
+  bool told = true;  ///< it is the task's own verdict, not something on the way to it; an empty one is not told
   double later = 0;  ///< by how many tasks of the order of work it comes later than its own place
 };
 
@@ -59,6 +59,10 @@ Result<void> put_tool(Workshop& w, int number);
 Result<std::vector<double>> touch_down(Workshop& w, double search);
 /// Plate and cutter touched together by hand: the input must come on, and go off again.
 Result<void> see_the_circuit(Workshop& w);
+
+// heads.cpp
+Verdict heads(Work& work);
+Verdict trials(Work& work);
 
 // first_job.cpp
 Verdict stock_and_program(Work& work);

@@ -65,7 +65,7 @@ Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps) {
       w.link.stop();
       break;
     }
-    if (step.told) r.sheets.push_back({step.title, *verdict});
+    if (step.told && !verdict->empty()) r.sheets.push_back({step.title, *verdict});
   }
   r.completed = !r.sheets.back().verdict.starts_with("stopped");
   r.book = w.book;

@@ -7,6 +7,7 @@
 #include <numbers>
 
 #include "core/book/record.h"
+#include "core/rehearsal/parts.h"
 #include "core/tasks/build.h"
 #include "core/tasks/known_scale.h"
 #include "core/tasks/lost_motion.h"
@@ -51,6 +52,7 @@ class HeadsTask final : public Task {
     return {{steps_per_unit_id}, {squareness_id}, {build_id, "heads"}};
   }
   bool is_carried_over(std::string_view upstream) const override { return upstream == steps_per_unit_id; }
+  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::heads}}; }
   Words summary(const Entry& e) const override {
     const auto found = finding_of<HeadEntry>(e);
     if (found.lapsed) return {{"head_off", {found.head}}};

@@ -9,6 +9,7 @@
 #include "core/book/record.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/normal.h"
+#include "core/rehearsal/parts.h"
 #include "core/tasks/put_by.h"
 
 namespace ypsi {
@@ -65,13 +66,16 @@ class TrialsTask final : public Task {
  public:
   TrialsTask() : Task(trials_id, "Trials", TaskGroup::references) {}
   bool applies_to(const MachineSetup& machine) const override {
-    return std::any_of(machine.heads.begin(), machine.heads.end(),
-                       [](const Head& h) { return h.kind != HeadKind::spindle && h.kind != HeadKind::pointer; });
+    return engraves(machine) || std::any_of(machine.heads.begin(), machine.heads.end(), [](const Head& h) {
+             return h.kind != HeadKind::spindle && h.kind != HeadKind::pointer;
+           });
   }
   std::vector<Upstream> depends_on() const override { return {}; }
+  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::trials}}; }
   Words summary(const Entry& e) const override {
     const auto f = finding_of<TrialEntry>(e);
     if (f.set && f.feed) return {{"power_speed", {f.material, SaidNumber{*f.set, 1}, SaidNumber{*f.feed, 0}}}};
+    if (f.set && f.depth) return {{"depth_set", {f.material, SaidLength{*f.depth, 2}, SaidNumber{*f.set, 2}}}};
     if (f.low && f.high && *f.low < *f.high)
       return {{"trial_room", {f.material, SaidNumber{*f.low, 1}, SaidNumber{*f.high, 1}}}};
     if (f.low && f.high) return {{"trial_none", {f.material}}};
@@ -87,14 +91,23 @@ class TrialsTask final : public Task {
     std::set<std::string> seen;
     for (RecordWalk walk(book); walk.step();) {
       const Entry& e = walk.entry();
-      if (e.sheet != id() || !walk.counts() || finding_of<TrialEntry>(e).feed || !seen.insert(e.subject).second)
+      if (e.sheet != id() || !walk.counts()) continue;
+      const auto found = finding_of<TrialEntry>(e);
+      if (found.feed || !seen.insert(e.subject).second) continue;
+      if (found.mm_per_tick) {
+        all.push_back({.code = "certified_depth",
+                       .subject = e.subject,
+                       .unit = CertifiedUnit::length,
+                       .value = [](const Entry& of) { return finding_of<TrialEntry>(of).depth; },
+                       .U = [](const Entry& of) { return finding_of<TrialEntry>(of).U_depth; }});
         continue;
+      }
       all.push_back({.code = "certified_trial",
                      .subject = e.subject,
                      .unit = CertifiedUnit::gauge,
                      .value = [](const Entry& of) { return finding_of<TrialEntry>(of).through; },
                      .U = [](const Entry& of) { return finding_of<TrialEntry>(of).U_through; }});
-      if (!finding_of<TrialEntry>(e).backing) continue;
+      if (!found.backing) continue;
       all.push_back({.code = "certified_backing",
                      .subject = e.subject,
                      .unit = CertifiedUnit::gauge,
@@ -106,6 +119,14 @@ class TrialsTask final : public Task {
 };
 
 }  // namespace
+
+bool has_nose(const Head& head) {
+  return trial_kind(head.kind) == TrialKind::depth && head.gauge_low < head.gauge_high;
+}
+
+bool engraves(const MachineSetup& machine) {
+  return machine.kind == "engraver" || std::any_of(machine.heads.begin(), machine.heads.end(), has_nose);
+}
 
 TrialKind trial_kind(HeadKind head) {
   switch (head) {
@@ -131,7 +152,7 @@ const Head* trial_head(const Book& book) {
   if (const Head* named = book.machine.head(book.trials_worksheet.head)) return named;
   const auto& heads = book.machine.heads;
   const auto cutting = std::find_if(heads.begin(), heads.end(), [](const Head& h) {
-    return h.kind != HeadKind::spindle && h.kind != HeadKind::pointer;
+    return has_nose(h) || (h.kind != HeadKind::spindle && h.kind != HeadKind::pointer);
   });
   return cutting != heads.end() ? &*cutting : heads.empty() ? nullptr : &heads.front();
 }
@@ -253,7 +274,7 @@ std::optional<TrialEntry> setting_for(const Book& book, const std::string& mater
   for (RecordWalk walk(book); walk.step();) {
     if (walk.entry().sheet != trials_id || !walk.counts()) continue;
     auto f = finding_of<TrialEntry>(walk.entry());
-    if (f.material == material && !f.feed && (tool == 0 || f.tool == tool)) return f;
+    if (f.material == material && f.is_by_looks() && (tool == 0 || f.tool == tool)) return f;
   }
   return std::nullopt;
 }
@@ -266,7 +287,8 @@ std::vector<KeptSetting> kept_settings(const Book& book) {
     const auto f = finding_of<TrialEntry>(walk.entry());
     // The least power that shows a dot says nothing of how to burn.
     const Head* head = book.machine.head(f.head);
-    if (f.material != book.job.stock_name || !head || (head->kind == HeadKind::beam && !f.feed)) continue;
+    if (f.material != book.job.stock_name || !head || (head->kind == HeadKind::beam && !f.feed) || f.mm_per_tick)
+      continue;
     if (std::any_of(all.begin(), all.end(), [&](const KeptSetting& k) { return k.head == f.head; })) continue;
     all.push_back({f.head, f.gauge, f.low, f.high, f.set, f.feed});
   }

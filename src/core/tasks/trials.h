@@ -16,6 +16,11 @@ enum class TrialKind { pressure, depth, power };
 /// Of a head: a knife's, a wheel's, a creaser's or a pen's pressure, a spindle's or a scribe's depth, a beam's power.
 TrialKind trial_kind(HeadKind head);
 
+/// Whether a spindle's or a scribe's depth is set by a nose that rides on the stock: its gauge is the nose's dial.
+bool has_nose(const Head& head);
+/// Whether depths are tried with its spindle.
+bool engraves(const MachineSetup& machine);
+
 inline constexpr double surely_through = 0.99;  ///< of all cuts, at what is set at least
 inline constexpr double hardly_marked = 0.01;   ///< of all cuts, at what is set at most
 
@@ -45,6 +50,10 @@ struct TrialEntry {
   std::optional<double> backing{}, U_backing{}, high{}, U_high{};
   std::optional<double> set{}, looks{}, cut_m{};
   std::optional<double> feed{};  ///< mm/min; of a beam's power and speed alone, whose power `set` is
+  // Of a depth told by grooves alone, whose `set` is the tick, or the depth that Z is sent to.
+  std::optional<double> mm_per_tick{}, zero_tick{}, U_zero_tick{}, depth{}, U_depth{}, cap{};
+  /// Yes and no tried over levels: what the others are not.
+  bool is_by_looks() const { return !feed && !mm_per_tick; }
 };
 template <class V>
 void describe(V& v, TrialEntry& f) {
@@ -66,6 +75,12 @@ void describe(V& v, TrialEntry& f) {
   v.number("looks", f.looks);
   v.number("cut_m", f.cut_m);
   v.number("feed_mm_min", f.feed);
+  v.number("mm_per_tick", f.mm_per_tick);
+  v.number("zero_tick", f.zero_tick);
+  v.number("U_zero_tick", f.U_zero_tick);
+  v.number("depth_mm", f.depth);
+  v.number("U_depth_mm", f.U_depth);
+  v.number("cap_mm", f.cap);
 }
 
 /// "sailcloth 0.4, wheel, T2".

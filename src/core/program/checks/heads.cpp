@@ -43,6 +43,12 @@ void Checker::beams() {
                fmt::format("The {} is switched on at {:g}, and {:g} is the most that it may have (Build, Heads).",
                            beam.name, *e.level, beam.cap),
                e.line);
+        if (beam.cap > 0 && !e.level)
+          tell("beam_not_capped", Weight::warns,
+               fmt::format("The block that switches the {} on does not say its power, so that nobody holds it below "
+                           "the {:g} that it may have: have its power in that block ({{level}}; Build, Heads).",
+                           beam.name, beam.cap),
+               e.line);
         if (!(beam.cap > 0))
           tell("beam_no_cap", Weight::warns,
                fmt::format("The most that the {} may ever have is not said (Build, Heads); nothing is capped.",

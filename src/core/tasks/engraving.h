@@ -1,0 +1,47 @@
+#pragma once
+// How deep an engraving comes out, told by grooves at known ticks of a nose's dial or at known depths of Z: what to set
+// for a depth, and whether that surely clears the cap of a plate and spares what must be left of its core. Lengths mm.
+// Source: handbook of the trade, 23.
+#include "core/calibration/depth_ticks.h"
+#include "core/calibration/engraving_depth.h"
+#include "core/program/head_lines.h"
+#include "core/tasks/trials.h"
+
+namespace ypsi {
+
+struct EngravingFinding {
+  DepthTicks ticks;
+  double depth = 0;                      ///< that is wanted
+  double U_depth = 0;                    ///< of the mean of many grooves set to it
+  double U_next = 0;                     ///< of the next groove alone
+  DepthMargins margins;                  ///< of the plate
+  double chance_missed = 0;              ///< that a groove does not pass the cap; 0 where there is none
+  double chance_too_deep = 0;            ///< that one leaves less than must be left; 0 where the total is not said
+  std::optional<double> width, U_width;  ///< of the line at the top; none where the tool is not known
+};
+
+/// Whether the dial of a nose says how deep, rather than Z.
+bool by_nose(const Book& book);
+/// Of the tool whose shape tells widths; null where none is chosen.
+const Tool* engraving_tool(const Book& book);
+/// How deep a groove of the worksheet is: as measured, or as wide as that. Error: `no_shape` where widths are measured
+/// and the tool is as wide at its tip as above, or not chosen.
+Result<double> groove_depth(const Book& book, const TickGroove& groove);
+
+/// Of the grooves on the worksheet. Errors: `no_depth` where nobody has said how deep it shall be; `no_instrument`;
+/// that of groove_depth(); those of evaluate_ticks().
+Result<EngravingFinding> evaluate_engraving(const Book& book);
+/// Keeps it for that material and tool, and clears the grooves. Precondition: the material has a name.
+void keep_engraving(Book& book, const EngravingFinding& found, const std::string& time);
+/// The newest of a material and a tool that holds.
+std::optional<TrialEntry> engraving_for(const Book& book, const std::string& material, int tool);
+
+/// A ladder to be engraved and measured: its lines, over the stock's breadth so that an uneven top is told too, and
+/// what is set for each. Errors: `no_stock` where its size is not known; `no_range` where the nose has no dial.
+struct EngravingLadder {
+  std::vector<HeadLine> lines;
+  std::vector<double> ticks;
+};
+Result<EngravingLadder> engraving_ladder(const Book& book);
+
+}  // namespace ypsi

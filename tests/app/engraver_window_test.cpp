@@ -1,0 +1,140 @@
+// The engraver's own sheet through the real window: a ladder of grooves by the nose, typed and by the simulated person,
+// told in a section of the plate, kept and undone; with no machine and no heads too.
+#include "core/tasks/engraving.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace engraver_window {
+
+class EngraverWindow : public WindowTest {
+ protected:
+  void SetUp() override {
+    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, "tansy").value();
+    open();
+    window_->resize(1280, 800);
+    session_->editor().change_book("tools", [](Book& b) {
+      Tool v;
+      v.number = 3;
+      v.name = "60° engraver";
+      v.kind = "engraver";
+      v.diameter = 3;
+      v.angle = 60;
+      v.tip = 0.2;
+      b.tools = {v};
+      b.job.stock_size = {100, 57, 1.6};
+    });
+  }
+  const Book& book() { return session_->editor().book(); }
+  const DepthSheet& typed() { return book().trials_worksheet.depth; }
+  void material(const QString& name) {
+    find<QComboBox>("trial-material")->lineEdit()->setText(name);
+    QTest::keyClick(find<QLineEdit>("trial-material-name"), Qt::Key_Return);
+  }
+  void tool(int number) {
+    auto* box = find<QComboBox>("trial-tool");
+    box->setCurrentIndex(box->findData(number));
+    emit box->activated(box->currentIndex());
+  }
+  void groove(double tick, double depth) {
+    type("depth-tick", QString::number(tick));
+    type("depth-measured", QString::number(depth));
+    click("depth-take");
+  }
+  void shoot(const QString& name) {
+    find<QWidget>("notice")->hide();
+    EXPECT_TRUE(told(6));
+    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
+    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
+  }
+};
+
+TEST_F(EngraverWindow, ALadderByTheNoseIsToldKeptAndUndone) {
+  sheet("trials");
+  ASSERT_TRUE(find<QWidget>("depth-section")->isVisible()) << "an engraver is tried by its grooves";
+  EXPECT_FALSE(find<QWidget>("trial-curve")->isVisible());
+  EXPECT_FALSE(find<QPushButton>("keep")->isEnabled());
+  material("red over white");
+  tool(3);
+  type("depth-cap", "0.2");
+  type("depth-total", "1.6");
+  type("depth-wanted", "0.28");
+  EXPECT_FALSE(find<QPushButton>("depth-take")->isEnabled()) << "nothing is typed";
+  for (const auto& [tick, depth] : {std::pair{6, 0.12}, {8, 0.17}, {10, 0.22}, {12, 0.27}, {14, 0.33}})
+    groove(tick, depth);
+  ASSERT_EQ(typed().grooves.size(), 5u);
+  const auto found = evaluate_engraving(book());
+  ASSERT_TRUE(found);
+  EXPECT_TRUE(text("trials-figure").startsWith("0.02")) << text("trials-figure").toStdString();
+  EXPECT_TRUE(text("trials-verdict").contains("0.28")) << text("trials-verdict").toStdString();
+  EXPECT_TRUE(text("trials-text").contains("Set the nose to 12.")) << text("trials-text").toStdString();
+  EXPECT_TRUE(text("trials-text").contains("wide at the top"));
+  shoot("extra-depth");
+  click("depth-back");
+  EXPECT_EQ(typed().grooves.size(), 4u);
+  groove(14, 0.33);
+  click("keep");
+  ASSERT_TRUE(engraving_for(book(), "red over white", 3));
+  EXPECT_TRUE(typed().grooves.empty());
+  EXPECT_TRUE(text("trials-verdict").contains("in the book")) << text("trials-verdict").toStdString();
+  session_->editor().undo_stack().undo();
+  EXPECT_FALSE(engraving_for(book(), "red over white", 3)) << "taken back with its entry";
+  EXPECT_EQ(typed().grooves.size(), 5u);
+}
+
+TEST_F(EngraverWindow, ThePersonAtTheMachineMakesGrooves) {
+  sheet("trials");
+  material("red over white");
+  type("depth-wanted", "0.3");
+  for (int tick = 6; tick <= 16; tick += 2) {
+    type("depth-tick", QString::number(tick));
+    click("depth-make");
+    ASSERT_TRUE(told());
+    click("depth-take");
+  }
+  const auto found = evaluate_engraving(book());
+  ASSERT_TRUE(found);
+  EXPECT_NEAR(found->ticks.mm_per_tick, 0.0254, 0.004);
+  EXPECT_NEAR(found->ticks.tick, 1.3 + 0.3 / 0.0254, 1.5);
+  click("trials-looks");
+  EXPECT_TRUE(find<QWidget>("trial-curve")->isVisible()) << "yes and no by depth as well";
+  click("trials-depth");
+  EXPECT_TRUE(find<QWidget>("depth-section")->isVisible());
+}
+
+TEST_F(EngraverWindow, NonsenseIsRefusedAndChangesNothing) {
+  sheet("trials");
+  type("depth-total", "1.6");
+  type("depth-cap", "2");
+  EXPECT_TRUE(text("notice-text").contains("not thicker than its plate")) << text("notice-text").toStdString();
+  EXPECT_EQ(typed().cap_mm, 0);
+  type("depth-tick", "5");
+  type("depth-measured", "-0.1");
+  click("depth-take");
+  EXPECT_TRUE(typed().grooves.empty());
+}
+
+TEST_F(EngraverWindow, InchesAndASpindleAloneAreServedToo) {
+  session_->editor().change_book("plain", [](Book& b) {
+    b.machine.heads.clear();
+    b.length_unit = "in";
+  });
+  sheet("trials");
+  ASSERT_TRUE(find<QWidget>("depth-section")->isVisible());
+  EXPECT_FALSE(find<QWidget>("depth-by")->isVisible()) << "there is no nose";
+  EXPECT_FALSE(find<QWidget>("depth-make")->isVisible());
+  for (const auto& [sent, depth] : {std::pair{"0.004", "0.0035"}, {"0.008", "0.0075"}, {"0.012", "0.0115"}}) {
+    type("depth-tick", sent);
+    type("depth-measured", depth);
+    click("depth-take");
+  }
+  ASSERT_EQ(typed().grooves.size(), 3u);
+  EXPECT_NEAR(typed().grooves[0].tick, 0.1016, 1e-9);
+  type("depth-wanted", "0.01");
+  EXPECT_NEAR(evaluate_engraving(book())->ticks.tick, 0.0105 * 25.4, 1e-6);
+  shoot("extra-depth-by-z-inch");
+  window_->resize(1024, 700);
+  shoot("extra-depth-1024");
+}
+
+}  // namespace engraver_window
+}  // namespace ypsi::app
