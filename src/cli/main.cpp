@@ -13,6 +13,7 @@
 #include "cli/calc.h"
 #include "cli/check_command.h"
 #include "cli/coupon_command.h"
+#include "cli/drawing_command.h"
 #include "cli/rehearse_command.h"
 #include "core/book/book_json.h"
 
@@ -74,18 +75,42 @@ int help(const CLI::App& app, const std::string& name) {
   return 0;
 }
 
+/// Says where it cannot be written.
+bool write_to(const std::string& to, const std::string& text) {
+  std::ofstream file(to, std::ios::binary);
+  if (file << text && file.flush()) return true;
+  print_error(
+      {"not_written", fmt::format("“{}” cannot be written; check the folder and the room on the disk.", to), "-o"});
+  return false;
+}
+
 int write_coupon(const std::string& kind, const std::string& book_file, int tool, const std::string& material,
                  const std::string& to) {
   const auto book = read_input(book_file);
   if (!book) return print_error(book.error());
   const auto made = cli::coupon(kind, *book, tool, material);
   if (!made) return print_error(made.error());
-  std::ofstream file(to, std::ios::binary);
-  if (!(file << made->program) || !file.flush())
-    return print_error(
-        {"not_written", fmt::format("“{}” cannot be written; check the folder and the room on the disk.", to), "-o"});
+  if (!write_to(to, made->program)) return 2;
   std::cout << made->features << "\n";
   return 0;
+}
+
+int look_at_drawing(const std::string& file, const std::string& book_file, const std::string& acts_file,
+                    std::optional<double> unit_mm, bool as_json, const std::string& to) {
+  const auto drawn = read_input(file), book = read_input(book_file);
+  if (!drawn || !book) return print_error(drawn ? book.error() : drawn.error());
+  const std::string name = std::filesystem::path(file).filename().string();
+  cli::DrawingQuestion question{*drawn, *book, name, unit_mm, {}, as_json};
+  std::string acts, program;
+  if (!acts_file.empty()) {
+    auto read = read_input(acts_file);
+    if (!read) return print_error(read.error());
+    acts = std::move(*read);
+    question.acts = acts;
+  }
+  const int code = cli::drawing(question, std::cout, to.empty() ? nullptr : &program);
+  if (code == 2 || to.empty()) return code;
+  return write_to(to, program) ? code : 2;
 }
 
 int rehearse(const std::string& scenario_file, const std::string& book_file, bool as_json) {
@@ -141,6 +166,16 @@ int run(int argc, char** argv) {
   coupon_command->add_option("--tool", tool, "the tool's number");
   coupon_command->add_option("--material", material, "wood, plastic, foam, aluminium or brass");
   coupon_command->add_option("-o", to, "write the program here")->required();
+  std::string drawing_file;
+  double unit_mm = 0;
+  auto* drawing_command = app.add_subcommand("drawing", "what is found in a drawing (DXF or SVG), layer by layer");
+  drawing_command->add_option("FILE", drawing_file, "the drawing")->required();
+  drawing_command->add_option("--book", book_file, "the machine's book")->required();
+  auto* unit_option = drawing_command->add_option("--unit-mm", unit_mm, "what one of its units is, in mm");
+  std::string acts_file;
+  drawing_command->add_option("--acts", acts_file, "what is done with each layer, as JSON; else the book's");
+  drawing_command->add_option("-o", to, "write the program here");
+  drawing_command->add_flag("--json", as_json, "all that was found, as JSON");
   std::string scenario_file;
   auto* rehearse_command = app.add_subcommand("rehearse", "the whole order of work against the stand-in machine");
   rehearse_command->add_option("--scenario", scenario_file, "what the stand-in is like")->required();
@@ -168,6 +203,9 @@ int run(int argc, char** argv) {
       if (!program || !book) return print_error(program ? book.error() : program.error());
       return cli::check(*program, std::filesystem::path(program_file).stem().string(), *book, as_json, std::cout);
     }
+    if (drawing_command->parsed())
+      return look_at_drawing(drawing_file, book_file, acts_file, *unit_option ? std::optional(unit_mm) : std::nullopt,
+                             as_json, to);
     if (rehearse_command->parsed()) return rehearse(scenario_file, book_file, as_json);
     if (coupon_command->parsed()) return write_coupon(kind, book_file, tool, material, to);
     return help(app, help_name);

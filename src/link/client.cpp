@@ -330,6 +330,10 @@ Result<double> Client::read_width(std::string_view head, std::string_view instru
   return number({{"do", "read_width"}, {"head", head}, {"instrument", instrument}});
 }
 
+Result<double> Client::read_strips(std::string_view head, int strips, std::string_view instrument) {
+  return number({{"do", "read_strips"}, {"head", head}, {"strips", strips}, {"instrument", instrument}});
+}
+
 Result<TrialSeen> Client::try_cut(std::string_view head, double level) {
   const auto answer = wire_->request({{"do", "try_cut"}, {"head", head}, {"level", level}});
   if (!answer) return tl::make_unexpected(answer.error());

@@ -60,6 +60,7 @@ class Client final : public MachineLink, public Bench {
   Result<double> read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
                               std::string_view instrument) override;
   Result<double> read_width(std::string_view head, std::string_view instrument) override;
+  Result<double> read_strips(std::string_view head, int strips, std::string_view instrument) override;
   Result<TrialSeen> try_cut(std::string_view head, double level) override;
   Result<double> read_from_fence(std::string_view fence, std::string_view instrument) override;
   Result<double> read_groove(double tick, std::string_view instrument) override;

@@ -275,6 +275,8 @@ json Server::do_bench(const std::string& what, const json& in) {
     return answer(b.read_strokes(stroke_from(in.at("from")), stroke_from(in.at("to")), axis_from(in.at("axis")),
                                  word("instrument")));
   if (what == "read_width") return answer(b.read_width(word("head"), word("instrument")));
+  if (what == "read_strips")
+    return answer(b.read_strips(word("head"), whole_from(in.at("strips")), word("instrument")));
   if (what == "try_cut")
     return answer(b.try_cut(word("head"), number(in, "level")).map([](const TrialSeen& seen) {
       return std::array{seen.through ? 1 : 0, seen.marked ? 1 : 0};

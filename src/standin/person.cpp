@@ -327,9 +327,27 @@ Result<double> Person::read_width(std::string_view name, std::string_view instru
   if (!found) return tl::make_unexpected(found.error());
   const auto& strokes = plant_.marks_of(*found).strokes();
   if (strokes.empty()) return no_feature();
-  const PhysicalHead& h = plant_.scenario().heads[*found];
-  const double off = (strokes.back().points.front()[2] - h.focus_z) / h.rayleigh;
-  return read(h.spot * std::sqrt(1 + off * off), instrument);
+  return read(width_of(*found, strokes.back()), instrument);
+}
+
+double Person::width_of(std::size_t head, const Stroke& stroke) const {
+  const PhysicalHead& h = plant_.scenario().heads[head];
+  const double off = (stroke.points.front()[2] - h.focus_z) / h.rayleigh;
+  return h.spot * std::sqrt(1 + off * off);
+}
+
+Result<double> Person::read_strips(std::string_view name, int strips, std::string_view instrument) {
+  const auto found = head(name);
+  if (!found) return tl::make_unexpected(found.error());
+  const auto& strokes = plant_.marks_of(*found).strokes();
+  if (strips < 1 || strokes.size() < static_cast<std::size_t>(strips) + 1) return no_feature();
+  double total = 0;
+  for (std::size_t i = strokes.size() - static_cast<std::size_t>(strips); i < strokes.size(); ++i) {
+    const Point3 &a = strokes[i - 1].points.back(), &b = strokes[i].points.back();
+    total +=
+        std::hypot(b[0] - a[0], b[1] - a[1]) - (width_of(*found, strokes[i - 1]) + width_of(*found, strokes[i])) / 2;
+  }
+  return read(total, instrument, jaw_words[static_cast<std::size_t>(CutFeature::Kind::outside)]);
 }
 
 /// By the nose's dial, or where there is none by Z, sent that far below the top.

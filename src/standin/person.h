@@ -31,6 +31,7 @@ class Person final : public Bench {
   Result<double> read_strokes(const StrokePoint& from, const StrokePoint& to, Axis along,
                               std::string_view instrument) override;
   Result<double> read_width(std::string_view head, std::string_view instrument) override;
+  Result<double> read_strips(std::string_view head, int strips, std::string_view instrument) override;
   Result<TrialSeen> try_cut(std::string_view head, double level) override;
   Result<double> read_from_fence(std::string_view fence, std::string_view instrument) override;
   Result<double> read_groove(double tick, std::string_view instrument) override;
@@ -59,7 +60,8 @@ class Person final : public Bench {
   Result<double> read(double distance, std::string_view instrument, std::string_view jaws = {});
   Result<std::size_t> head(std::string_view name) const;
   Result<TrialSeen> look_for_dot(std::size_t head);
-  double groove_depth(double level);  ///< mm, of the next groove
+  double width_of(std::size_t head, const Stroke& stroke) const;  ///< mm, of a beam's line
+  double groove_depth(double level);                              ///< mm, of the next groove
   Result<std::array<double, 2>> place_of(const StrokePoint& point) const;
   /// A place of the controller's machine frame, physically: as far from the tool as it is in the controller's count.
   Point3 physical(const MachinePosition& place) const;

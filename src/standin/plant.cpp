@@ -193,6 +193,12 @@ std::optional<std::size_t> Plant::head_named(std::string_view name) const {
   return std::nullopt;
 }
 
+/// Where its block says a level, one too weak to show a dot leaves nothing along its way either.
+bool Plant::burns(std::size_t head) const {
+  const bool levelled = scenario_->heads[head].on.find(level_mark) != std::string::npos;
+  return !levelled || (!flashes_[head].empty() && flashes_[head].back().level >= scenario_->heads[head].threshold);
+}
+
 /// Each that is down or shines makes its line; one without a block of its own is down where Z brings it to the top.
 void Plant::draw_with_heads() {
   for (std::size_t i = 0; i < marks_.size(); ++i) {
@@ -200,7 +206,7 @@ void Plant::draw_with_heads() {
     if (!cuts(head.kind)) continue;
     const Point3 at = head_point(i);
     const bool by_z = head.lower.empty();
-    const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_
+    const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_ && burns(i)
                       : by_z                      ? tip()[2] <= top_height(at[0], at[1])
                                                   : bool{lowered_[i]};
     if (down)

@@ -99,6 +99,7 @@ class Plant {
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
   void draw_with_heads();
+  bool burns(std::size_t head) const;
 
   const Scenario* scenario_;
   std::array<AxisMechanics, axis_count> mechanics_;

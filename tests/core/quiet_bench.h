@@ -24,6 +24,7 @@ class QuietBench : public Bench {
   Result<std::array<double, 2>> head_from(std::string_view, std::string_view) override { return std::array{0.0, 0.0}; }
   Result<double> read_strokes(const StrokePoint&, const StrokePoint&, Axis, std::string_view) override { return 0.0; }
   Result<double> read_width(std::string_view, std::string_view) override { return 0.0; }
+  Result<double> read_strips(std::string_view, int, std::string_view) override { return 0.0; }
   Result<TrialSeen> try_cut(std::string_view, double) override { return TrialSeen{}; }
   Result<double> read_from_fence(std::string_view, std::string_view) override { return 0.0; }
   Result<double> read_groove(double, std::string_view) override { return 0.0; }

@@ -9,6 +9,7 @@
 #include <random>
 
 #include "core/book/book_json.h"
+#include "core/heads/drawn_marks.h"
 #include "core/procedures/machine_link.h"
 #include "core/program/head_lines.h"
 #include "core/rehearsal/parts.h"
@@ -496,6 +497,161 @@ TEST_F(Heads, TheFocusOfABeamHolds) {
   }
   EXPECT_GE(ok, machines * 90 / 100);
   EXPECT_GE(held, ok * 93 / 100);
+}
+
+/// A blade that the controller turns: where it stands, from two lines towards one end.
+TEST_F(Heads, ATurnedBladesPlaceHoldsOnTwoHundredMachines) {
+  std::mt19937_64 random(2003);
+  Tally tally;
+  for (int m = 0; m < machines; ++m) {
+    Scenario s = random_table(random);
+    PhysicalHead& blade = s.heads[2];
+    blade = physical("blade", HeadKind::turned_knife, 50, 3, 175);
+    blade.blade_forward = std::uniform_real_distribution<double>(-0.3, 0.3)(random);
+    blade.blade_left = std::uniform_real_distribution<double>(-0.3, 0.3)(random);
+    start(s);
+    home();
+    Book b = book_of(s);
+    set_zero(b);
+    choose_head(b, "blade");
+    b.machine.heads[2].place = HeadPlace{50, 3, 0.05};
+    HeadLinesSetting setting;
+    setting.feed = 6000;
+    const auto made = head_lines_program(b, facing_lines(2, 150, 120, 30), setting);
+    ASSERT_TRUE(made) << made.error().message;
+    run_text(made->text);
+    const StrokePoint plus{"blade", 1, StrokePoint::Where::end}, minus{"blade", 0, StrokePoint::Where::end};
+    const auto across = bench().read_strokes(minus, plus, Axis::y, "caliper"),
+               along = bench().read_strokes(minus, plus, Axis::x, "caliper");
+    ASSERT_TRUE(across && along);
+    b.heads_worksheet.blade_mm = {*across, 0, *along, 0};
+    Entry lost;
+    lost.sheet = "lost_motion";
+    lost.subject = "X";
+    lost.result = {{"lost_motion_mm", s.axes[0].lost_motion + std::normal_distribution<double>(0, 0.005)(random)},
+                   {"U_lost_motion_mm", 0.01}};
+    b.history.push_back(lost);
+    const auto found = evaluate_blade(b);
+    ASSERT_TRUE(found) << found.error().message;
+    tally.take(std::fabs(found->forward - blade.blade_forward), found->U);
+    tally.take(std::fabs(found->left - blade.blade_left), found->U);
+  }
+  std::printf("    heads        turned blade       held %5.1f %%  mean U / 95 %% error %.2f\n", 100 * tally.share(),
+              tally.width());
+  EXPECT_GE(tally.share(), 0.93);
+  EXPECT_LE(tally.width(), 2);
+}
+
+/// What a beam takes away, from ten strips that it cut, pushed together.
+TEST_F(Heads, AKerfHoldsOnTwoHundredMachines) {
+  std::mt19937_64 random(1907);
+  Tally tally;
+  for (int m = 0; m < machines; ++m) {
+    Scenario s = random_table(random);
+    PhysicalHead& beam = s.heads[1];
+    beam = physical("beam", HeadKind::beam, 50, 0, 0);
+    beam.on = "M183 P{level}";
+    beam.off = "M184";
+    beam.threshold = 20;
+    beam.spot = std::uniform_real_distribution<double>(0.1, 0.3)(random);
+    beam.focus_z = -1000;  // it is as wide at all heights of this test
+    beam.rayleigh = 1e6;
+    start(s);
+    home();
+    Book b = book_of(s);
+    set_zero(b);
+    choose_head(b, "beam");
+    b.machine.heads[1].place = HeadPlace{50, 0, 0.05};
+    HeadsWorksheet& w = b.heads_worksheet;
+    w.strips = 10;
+    w.pitch_mm = 8;
+    std::vector<HeadLine> lines;
+    for (int i = 0; i <= w.strips; ++i)
+      lines.push_back({.head = 1, .x0 = 100 + 8.0 * i, .y0 = 60, .x1 = 100 + 8.0 * i, .y1 = 90, .level = 30.0});
+    HeadLinesSetting setting;
+    setting.feed = 6000;
+    const auto made = head_lines_program(b, lines, setting);
+    ASSERT_TRUE(made) << made.error().message;
+    run_text(made->text);
+    const auto total = bench().read_strips("beam", w.strips, "caliper");
+    ASSERT_TRUE(total) << total.error().message;
+    w.total_mm = *total;
+    // The axis is as long as its steps say: nothing of its scale is left over.
+    Entry steps;
+    steps.sheet = "steps_per_unit";
+    steps.subject = "X";
+    steps.result = {{"U_scale", 2e-4}, {"scale", 1.0}};
+    steps.as_left = {{"steps_per_mm", b.machine.axis(Axis::x).steps_per_mm}};
+    b.history.push_back(steps);
+    const auto found = evaluate_kerf(b);
+    ASSERT_TRUE(found) << found.error().message;
+    tally.take(std::fabs(found->value - beam.spot), found->U);
+    EXPECT_EQ(bench().read_strips("beam", 11, "caliper").error().code, "no_feature");
+  }
+  std::printf("    heads        kerf, ten strips   held %5.1f %%  mean U / 95 %% error %.2f\n", 100 * tally.share(),
+              tally.width());
+  EXPECT_GE(tally.share(), 0.93);
+}
+
+TEST_F(Heads, ABeamTooWeakForADotLeavesNoLine) {
+  std::mt19937_64 random(3);
+  Scenario s = random_table(random);
+  s.heads[1] = physical("beam", HeadKind::beam, 50, 0, 0);
+  s.heads[1].on = "M183 P{level}";
+  s.heads[1].off = "M184";
+  s.heads[1].threshold = 20;
+  start(s);
+  home();
+  Book b = book_of(s);
+  set_zero(b);
+  for (const auto& [level, lines] : {std::pair{19.0, 0U}, {21.0, 1U}}) {
+    b.machine.heads[1].place = HeadPlace{50, 0, 0.05};
+    const auto made =
+        head_lines_program(b, {{.head = 1, .x0 = 100, .y0 = 60, .x1 = 140, .y1 = 60, .level = level}}, {});
+    ASSERT_TRUE(made) << made.error().message;
+    run_text(made->text);
+    EXPECT_EQ(machine_->plant().marks_of(1).strokes().size(), lines) << level;
+  }
+}
+
+/// Printed marks of a turned stock, found by eye: where anything else that is drawn lies, within U.
+TEST_F(Heads, WhatIsDrawnIsFoundByPrintedMarksOnTwoHundredMachines) {
+  std::mt19937_64 random(2401);
+  Tally tally;
+  const std::vector<std::array<double, 2>> drawn{{20, 20}, {260, 25}, {250, 180}, {30, 170}};
+  const PlanPoint asked(150, 100);
+  for (int m = 0; m < machines; ++m) {
+    Scenario s = random_table(random);
+    s.skew = 0;
+    s.stock.rotation = std::uniform_real_distribution<double>(-0.05, 0.05)(random);
+    s.stock.x = 80;
+    s.stock.y = 80;
+    s.stock.marks = drawn;
+    start(s);
+    home();
+    to(Axis::z, -5);
+    // Marks where the machine's own place of them is known: a scale of its own is in all alike.
+    std::vector<FoundMark> found;
+    for (std::size_t i = 0; i < drawn.size(); ++i) {
+      to(Axis::x, 80 + drawn[i][0]);
+      to(Axis::y, 80 + drawn[i][1]);
+      bring_over("wheel", "printed " + std::to_string(i + 1));
+      found.push_back({{drawn[i][0], drawn[i][1]}, {here().x_mm, here().y_mm}});
+    }
+    const auto fit = fit_marks(found, 0.1);
+    ASSERT_TRUE(fit) << fit.error().message;
+    if (fit->verdict != MarksVerdict::ok) continue;
+    // Where the head must stand in truth: as the plant has the stock, seen from the last mark.
+    const Point3 at = machine_->plant().head_point(0);
+    const PlanPoint turn = std::polar(1.0, s.stock.rotation);
+    const PlanPoint truth =
+        PlanPoint(here().x_mm, here().y_mm) + (PlanPoint(80, 80) + turn * asked - PlanPoint(at[0], at[1]));
+    tally.take(std::abs(fit->at(asked) - truth), fit->U_at(asked) * std::numbers::sqrt2);
+  }
+  std::printf("    marks        a drawn place      held %5.1f %%  mean U / 95 %% error %.2f\n", 100 * tally.share(),
+              tally.width());
+  EXPECT_GE(tally.errors.size(), machines * 0.9);
+  EXPECT_GE(tally.share(), 0.93);
 }
 
 /// A fence that is off is right after few tests, on 200 tables.

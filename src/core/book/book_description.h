@@ -272,6 +272,28 @@ void describe(V& v, Clamp& c) {
 }
 
 template <class V>
+void describe(V& v, LayerAct& a) {
+  v.text("layer", a.layer);
+  v.choice("act", a.act, drawn_acts);
+  v.count("tool", a.tool, sparse);
+  v.text("head", a.head, sparse);
+  v.count("passes", a.passes, 1, 1000);
+  v.number("depth_mm", a.depth_mm, not_below_zero, sparse);
+  v.number("feed_mm_min", a.feed_mm_min, not_below_zero, sparse);
+  v.number("rpm", a.rpm, not_below_zero, sparse);
+  v.number("level", a.level);
+}
+template <class V>
+void describe(V& v, DrawingJob& d) {
+  v.text("file", d.file);
+  v.text("unit", d.unit, sparse);
+  v.list("acts", d.acts);
+  v.count("columns", d.columns, 1, 1000);
+  v.count("rows", d.rows, 1, 1000);
+  v.number("gap_mm", d.gap_mm, not_below_zero);
+}
+
+template <class V>
 void describe(V& v, Job& j) {
   v.number("part_width_mm", j.part_width, above_zero);
   v.number("part_height_mm", j.part_height, above_zero);
@@ -289,6 +311,7 @@ void describe(V& v, Job& j) {
   v.maybe("zero_spot", j.zero_spot);
   v.list("clamps", j.clamps, sparse);
   v.texts("checklist", j.checklist, sparse);
+  v.maybe("drawing", j.drawing);
   v.unknown(j.unknown);
 }
 

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/book/drawing_job.h"
 #include "core/geometry.h"
 
 namespace ypsi {
@@ -64,6 +65,7 @@ struct Job {
   int frame = 0;  ///< the one in use where a program names none; 0: G54
   std::optional<ZeroSpot> zero_spot;
   std::vector<Clamp> clamps;
+  std::optional<DrawingJob> drawing;   ///< that programs are made from
   std::vector<std::string> checklist;  ///< the owner's own points, for what no sensor sees
   FrameZero& used() { return frames[static_cast<std::size_t>(frame)]; }
   const FrameZero& used() const { return frames[static_cast<std::size_t>(frame)]; }

@@ -109,6 +109,9 @@ class Bench {
                                       std::string_view instrument) = 0;
   /// How wide the last line of a head is. Error: `no_feature`.
   virtual Result<double> read_width(std::string_view head, std::string_view instrument) = 0;
+  /// Pushes the strips together that its last lines have cut, one more than there are strips, and measures across all.
+  /// Error: `no_feature` where there are fewer lines.
+  virtual Result<double> read_strips(std::string_view head, int strips, std::string_view instrument) = 0;
   /// Sets the head's gauge, makes a short cut by hand and looks.
   virtual Result<TrialSeen> try_cut(std::string_view head, double level) = 0;
   /// Lays a blank against a fence, cuts it off where the first head stands, and measures the piece from the fence to

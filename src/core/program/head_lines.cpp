@@ -36,6 +36,8 @@ class HeadWriter {
     head.rpm = s_.rpm;
     head.spin_up_s = spin_up_of(book_.machine.spindle);
     lift_ = head.lift;
+    rpm_ = head.rpm;
+    tool_ = book_.job.used().z_tool;
     text_ = program_head(head);
   }
 
@@ -83,8 +85,23 @@ class HeadWriter {
     }
   }
 
+  void remark(const std::string& words) {
+    if (!words.empty() && std::exchange(remark_, words) != words) text_ += fmt::format("({})\n", plain_words(words));
+  }
+  /// What is in it already is not changed for.
+  void take_tool(int tool) {
+    if (tool <= 0 || std::exchange(tool_, tool) == tool) return;
+    spin(0);
+    text_ += book_.machine.no_tool_words ? fmt::format("(put T{} in)\nM0\n", tool) : fmt::format("T{} M6\n", tool);
+    text_ += fmt::format("G0 Z{:.3f}\n", lift_);
+  }
+  void spin(double rpm) {
+    if (std::exchange(rpm_, rpm) == rpm) return;
+    text_ += rpm > 0 ? fmt::format("S{:.0f} M3\nG4 P{:g}\n", rpm, spin_up_of(book_.machine.spindle)) : "M5\n";
+  }
+
   std::string end() {
-    if (s_.rpm > 0) text_ += "M5\n";
+    if (s_.rpm > 0 || rpm_ > 0) text_ += "M5\n";
     text_ += "M2\n";
     return std::move(text_);
   }
@@ -100,6 +117,9 @@ class HeadWriter {
   const HeadLinesSetting& s_;
   std::vector<Head> heads_;
   std::optional<std::size_t> chosen_;
+  int tool_ = 0;
+  double rpm_ = 0;
+  std::string remark_;
   double top_ = 0, lift_ = 5;
   std::string text_;
 };
@@ -190,6 +210,53 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
   }
   writer.begin();
   for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {}, 0, setting.feed);
+  return as_read_back(book, writer.end());
+}
+
+Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadPath>& paths,
+                                       const HeadLinesSetting& setting) {
+  if (paths.empty()) return fail("too_few", "There is no line to cut.", "paths");
+  if (auto ok = usable(setting); !ok) return tl::make_unexpected(ok.error());
+  HeadWriter writer(book, setting);
+  struct Ready {
+    const HeadPath* of;
+    KnifePath path;
+  };
+  std::vector<Ready> all;
+  for (const HeadPath& p : paths) {
+    if (auto ok = can_be_sent(writer, p.head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
+    const Head& head = writer.head(p.head);
+    if (auto ok = can_be_set(head, p.level); !ok) return tl::make_unexpected(ok.error());
+    const bool by_z = head.lower.empty() && head.kind != HeadKind::beam;
+    if ((by_z && !(p.depth > 0 && p.depth < farthest_line_mm)) || !(p.feed >= 0 && p.feed < farthest_line_mm) ||
+        !(p.rpm >= 0) || p.passes < 1)
+      return fail("out_of_range", fmt::format("Say how deep the {} goes, above zero, in how many passes.", head.name),
+                  "paths");
+    if (p.points.size() < 2 || std::any_of(p.points.begin(), p.points.end(), [](const PlanPoint& at) {
+          return !(std::fabs(at.real()) < farthest_line_mm) || !(std::fabs(at.imag()) < farthest_line_mm);
+        }))
+      return fail("out_of_range", "A line ends too far away, or is none.", "paths");
+    Ready ready{&p, {}};
+    if (head.kind == HeadKind::drag_knife && head.trailing_mm) {
+      auto path = knife_path(p.points, {.trailing = *head.trailing_mm});
+      if (!path) return tl::make_unexpected(path.error());
+      ready.path = std::move(*path);
+    } else {
+      ready.path.start = p.points.front();
+      for (std::size_t i = 1; i < p.points.size(); ++i) ready.path.moves.push_back({p.points[i]});
+    }
+    all.push_back(std::move(ready));
+  }
+  writer.begin();
+  for (const Ready& ready : all) {
+    const HeadPath& p = *ready.of;
+    writer.remark(p.remark);
+    writer.take_tool(p.tool);
+    writer.spin(p.rpm);
+    for (int pass = 1; pass <= p.passes; ++pass)
+      writer.cut(p.head, ready.path, p.depth * pass / p.passes, {}, p.level.value_or(0),
+                 p.feed > 0 ? p.feed : setting.feed);
+  }
   return as_read_back(book, writer.end());
 }
 

@@ -34,6 +34,19 @@ struct HeadLinesSetting {
 /// Between a head's own blocks: until a holder is down or up.
 inline constexpr double holder_dwell_s = 0.3;
 
+/// A line of any shape, closed or not, lowered at its start and raised at its end.
+struct HeadPath {
+  std::size_t head = 0;  ///< of the machine's, from 0
+  int tool = 0;          ///< that is to be in it, by number; 0: whichever is
+  std::vector<PlanPoint> points;
+  double depth = 0;               ///< below the top for a head that goes down by Z, > 0 there
+  int passes = 1;                 ///< each as much deeper, >= 1; over the same line again where blocks lower the head
+  std::optional<double> level{};  ///< on the head's gauge, where its own blocks take one
+  double feed = 0;                ///< mm/min; 0: the setting's
+  double rpm = 0;                 ///< of a spindle; 0: it stands
+  std::string remark{};           ///< for people, before the first of its kind
+};
+
 struct HeadProgram {
   std::string text;
   Program program;  ///< the text, read back
@@ -48,6 +61,11 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
 /// `no_trailing`; those of knife_path().
 Result<HeadProgram> knife_program(const Book& book, std::size_t head,
                                   const std::vector<std::vector<PlanPoint>>& contours, const HeadLinesSetting& setting);
+
+/// Lines of any shape one after the other, tools changed and the spindle started where one wants it; a drag knife whose
+/// trailing offset is known is compensated for it. Errors besides: `out_of_range`; those of knife_path().
+Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadPath>& paths,
+                                       const HeadLinesSetting& setting);
 
 /// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);

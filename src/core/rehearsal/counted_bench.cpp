@@ -70,6 +70,9 @@ Result<double> CountedBench::read_width(std::string_view head, std::string_view 
 Result<double> CountedBench::read_from_fence(std::string_view fence, std::string_view instrument) {
   return read(instrument).read_from_fence(fence, instrument);
 }
+Result<double> CountedBench::read_strips(std::string_view head, int strips, std::string_view instrument) {
+  return read(instrument).read_strips(head, strips, instrument);
+}
 Result<double> CountedBench::read_groove(double tick, std::string_view instrument) {
   return read(instrument).read_groove(tick, instrument);
 }

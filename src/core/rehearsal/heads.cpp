@@ -10,7 +10,7 @@
 namespace ypsi::rehearsal {
 namespace {
 
-constexpr double from_below_mm = 1, near_mm = 0.08;
+constexpr double slack_taken_up_mm = 1, near_mm = 0.08;
 constexpr int most_turns = 6, told_by_tries = 30;
 /// Of the travel, where the marks lie: at its corners and in its middle.
 constexpr std::array<std::array<double, 2>, 5> mark_places{
@@ -29,7 +29,7 @@ Result<OverMark> bring_over(Workshop& w, const std::string& head, const std::str
     if (turn > 1 && std::fabs((*off)[0]) < near_mm && std::fabs((*off)[1]) < near_mm) break;
     for (const Axis a : {Axis::x, Axis::y}) {
       const double to = w.link.status().position[a] - (*off)[index(a)];
-      for (const double back : {from_below_mm, 0.0})
+      for (const double back : {slack_taken_up_mm, 0.0})
         if (auto ok = w.go(a, to - back); !ok) return tl::make_unexpected(ok.error());
     }
   }

@@ -1,0 +1,160 @@
+#include "cli/drawing_command.h"
+
+#include <fmt/format.h>
+
+#include <nlohmann/json.hpp>
+
+#include "cli/calc.h"
+#include "core/book/book_json.h"
+#include "core/drawing_in/drawing_program.h"
+#include "core/drawing_in/drawing_report.h"
+#include "core/motion/machine_kinematics.h"
+#include "core/program/checks.h"
+#include "core/tasks/trials.h"
+
+namespace ypsi::cli {
+namespace {
+
+using nlohmann::json;
+
+json to_json(PlanPoint p) {
+  return {p.real(), p.imag()};
+}
+
+json whole(const Drawing& drawing, const Mended& mended, const std::vector<DrawingFinding>& findings) {
+  constexpr const char* from[] = {"file", "usual", "owner"};
+  json out{{"format", drawing.format},
+           {"unit_mm", drawing.unit_mm},
+           {"unit_from", from[static_cast<std::size_t>(drawing.unit_from)]},
+           {"unit", drawing.unit_words},
+           {"doubled", mended.doubled},
+           {"texts", drawing.texts.size()}};
+  const auto box = drawing.extents();
+  out["extents"] = box ? json{{"low_mm", to_json(box->low)}, {"high_mm", to_json(box->high)}} : json();
+  json& layers = out["layers"] = json::array();
+  for (const LayerSum& l : layer_sums(drawing))
+    layers.push_back(
+        {{"name", l.name}, {"colour", l.colour}, {"closed", l.closed}, {"open", l.open}, {"length_mm", l.length_mm}});
+  json& joined = out["joined"] = json::array();
+  for (const JoinedEnds& j : mended.joined)
+    joined.push_back({{"layer", drawing.layers[j.layer].name}, {"at_mm", to_json(j.at)}, {"gap_mm", j.gap}});
+  json& open = out["open_ends"] = json::array();
+  for (const OpenEnd& e : mended.open)
+    open.push_back({{"layer", drawing.layers[e.layer].name},
+                    {"at_mm", to_json(e.at)},
+                    {"gap_mm", e.gap ? json(*e.gap) : json()},
+                    {"source", e.source}});
+  json& all = out["findings"] = json::array();
+  for (const DrawingFinding& f : findings) {
+    json one{{"code", f.code}, {"message", f.message}};
+    if (f.at) one["at_mm"] = to_json(*f.at);
+    if (f.source) one["source"] = *f.source;
+    all.push_back(std::move(one));
+  }
+  return out;
+}
+
+/// The book, with these acts instead of its own.
+Result<Book> book_with(const DrawingQuestion& q) {
+  if (!q.acts) return read_book(q.book).map([](ReadBook read) { return std::move(read.book); });
+  json book = json::parse(q.book, nullptr, false), acts = json::parse(*q.acts, nullptr, false);
+  if (acts.is_discarded()) return fail("not_json", "The acts are cut off or are not JSON.", "--acts");
+  if (acts.is_array()) acts = json{{"acts", std::move(acts)}};
+  if (acts.is_object() && acts.contains("drawing")) acts = acts["drawing"];
+  if (!book.is_object() || (book.contains("job") && !book["job"].is_object()))
+    return read_book(q.book).map([](ReadBook read) { return std::move(read.book); });
+  book["job"]["drawing"] = std::move(acts);
+  return read_book(book.dump(-1, ' ', false, json::error_handler_t::replace)).map([](ReadBook read) {
+    return std::move(read.book);
+  });
+}
+
+struct MadeProgram {
+  HeadProgram program;
+  TimeEstimate time;
+  std::vector<Finding> findings;
+};
+/// What is made of the drawing, judged like any other program.
+Result<MadeProgram> made_of(const Book& book, const Drawing& drawing, const std::string& name) {
+  auto program = drawing_program(book, drawing, *book.job.drawing);
+  if (!program) return tl::make_unexpected(program.error());
+  CheckSetting setting;
+  setting.tool = book.job.used().z_tool;
+  TimeEstimate time = estimate_time(program->program, kinematics_of(book.machine));
+  setting.end_s = time.end_s;
+  setting.file_name = name;
+  setting.kept = kept_settings(book);
+  auto findings = check_program(program->program, book, setting);
+  return MadeProgram{std::move(*program), std::move(time), std::move(findings)};
+}
+
+json to_json(const MadeProgram& made) {
+  json out{{"lines", made.program.program.lines},
+           {"motions", made.program.program.motions.size()},
+           {"time_s", made.time.total_s},
+           {"findings", json::array()}};
+  for (const Finding& f : made.findings)
+    out["findings"].push_back({{"code", f.code}, {"weight", name(f.weight)}, {"message", f.message}, {"line", f.line}});
+  return out;
+}
+
+void print(const Drawing& drawing, const std::vector<DrawingFinding>& findings, std::ostream& out) {
+  const auto box = drawing.extents();
+  out << fmt::format("{}; {} mm a unit: {}.\n", drawing.format, drawing.unit_mm, drawing.unit_words);
+  if (box)
+    out << fmt::format("{:.2f} by {:.2f} mm, from X {:.2f} Y {:.2f}.\n", box->high.real() - box->low.real(),
+                       box->high.imag() - box->low.imag(), box->low.real(), box->low.imag());
+  for (const LayerSum& l : layer_sums(drawing))
+    out << fmt::format("  {:<24} {:>5} closed {:>5} open {:>10.3f} m\n", l.name, l.closed, l.open, l.length_mm / 1000);
+  for (const DrawingFinding& f : findings) out << fmt::format("  {:<16} {}\n", f.code, f.message);
+}
+
+}  // namespace
+
+int drawing(const DrawingQuestion& q, std::ostream& out, std::string* program) {
+  const auto refuse = [&](const Error& error) {
+    out << (q.as_json ? error_json(error).dump(1, ' ', false, json::error_handler_t::replace) : error.message) << "\n";
+    return 2;
+  };
+  auto book = book_with(q);
+  if (!book) return refuse(book.error());
+  DrawingSetting setting;
+  setting.unit_mm = q.unit_mm;
+  const auto& job = book->job.drawing;
+  if (job && !job->unit.empty() && !setting.unit_mm) {
+    setting.unit_mm = unit_by_name(job->unit);
+    if (!setting.unit_mm)
+      return refuse(
+          {"unknown_unit", fmt::format("“{}” is no unit of a drawing: mm, cm, m, in or ft.", job->unit), "unit"});
+  }
+  auto read = read_drawing(q.file, setting);
+  if (!read) return refuse(read.error());
+  const Mended mended = mend(*read);
+  const auto findings = look_over(*read, mended, book->machine);
+  std::optional<MadeProgram> made;
+  if (program || q.acts) {
+    if (!job)
+      return refuse({"nothing_to_do", "Neither the book nor --acts says what is done with each layer.", "--acts"});
+    if (book->job.drawing->file.empty()) book->job.drawing->file = q.file_name;
+    auto of = made_of(*book, *read, std::string(q.file_name));
+    if (!of) return refuse(of.error());
+    made = std::move(*of);
+    if (program) *program = made->program.text;
+  }
+  if (q.as_json) {
+    json all = whole(*read, mended, findings);
+    if (made) all["program"] = to_json(*made);
+    out << all.dump(1, ' ', false, json::error_handler_t::replace) << "\n";
+  } else {
+    print(*read, findings, out);
+    if (made) {
+      out << fmt::format("The program: {} lines, {}.\n", made->program.program.lines,
+                         format_duration(made->time.total_s));
+      for (const Finding& f : made->findings) out << fmt::format("  {:<16} {}\n", f.code, f.message);
+    }
+  }
+  const bool stands = made && (count(made->findings, Weight::stops) > 0 || count(made->findings, Weight::warns) > 0);
+  return findings.empty() && !stands ? 0 : 1;
+}
+
+}  // namespace ypsi::cli

@@ -1,0 +1,52 @@
+#pragma once
+// What is done with the layers of a drawing, as the book keeps it. Lengths mm.
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+namespace ypsi {
+
+enum class DrawnAct : std::uint8_t {
+  leave_out,
+  on_line,  ///< cut along it
+  outside,  ///< cut beside it by the tool's radius, what is within stays as large as it is drawn
+  inside,
+  engrave,  ///< along it, to a depth
+  mark,     ///< by a pen
+  crease
+};
+inline constexpr std::array<std::pair<DrawnAct, const char*>, 7> drawn_acts{{{DrawnAct::leave_out, "leave_out"},
+                                                                             {DrawnAct::on_line, "on_line"},
+                                                                             {DrawnAct::outside, "outside"},
+                                                                             {DrawnAct::inside, "inside"},
+                                                                             {DrawnAct::engrave, "engrave"},
+                                                                             {DrawnAct::mark, "mark"},
+                                                                             {DrawnAct::crease, "crease"}}};
+
+/// What is done with what a layer holds.
+struct LayerAct {
+  std::string layer;
+  DrawnAct act = DrawnAct::leave_out;
+  int tool = 0;                 ///< by number, and so the head that it hangs on; 0: none is said
+  std::string head;             ///< by name, where no tool says it; empty: the first
+  int passes = 1;               ///< >= 1
+  double depth_mm = 0;          ///< of a head that goes down by Z, > 0 there
+  double feed_mm_min = 0;       ///< 0: as is usual
+  double rpm = 0;               ///< of a spindle; 0: it stands, or is a hand's
+  std::optional<double> level;  ///< on the head's gauge, where its blocks take one
+  bool operator==(const LayerAct&) const = default;
+};
+
+struct DrawingJob {
+  std::string file;
+  std::string unit;            ///< mm, cm, m, in, ft; empty: as the file says
+  std::vector<LayerAct> acts;  ///< by layer; of layers that the drawing lacks too, for the next one
+  int columns = 1, rows = 1;   ///< copies beside each other, >= 1
+  double gap_mm = 5;           ///< between copies, >= 0
+  bool operator==(const DrawingJob&) const = default;
+};
+
+}  // namespace ypsi

@@ -1,0 +1,225 @@
+#include "core/drawing_in/drawing_program.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <tuple>
+#include <utility>
+
+#include "core/drawing_in/beside_line.h"
+
+namespace ypsi {
+namespace {
+
+constexpr double lifted_at_rad = 0.5236;           // corners sharper than 30 degrees
+constexpr std::size_t ordered_by_distance = 6000;  // beyond it lines are cut in the order of the file
+constexpr double usual_drawing_feed = 1000;
+
+/// A line that is to be cut, and where it comes in the order.
+struct DrawnCut {
+  HeadPath path;
+  int rank = 0, within = 0;  ///< how many others of its rank it lies within
+  bool closed = false;
+  std::uint32_t source = 0;
+};
+
+int rank_of(DrawnAct act) {
+  switch (act) {
+    case DrawnAct::mark:
+      return 0;
+    case DrawnAct::crease:
+      return 1;
+    case DrawnAct::engrave:
+      return 2;
+    default:
+      return 3;
+  }
+}
+
+/// By its tool, else by its name, else the first.
+Result<std::size_t> head_of(const Book& book, const LayerAct& act) {
+  std::string name = act.head;
+  if (act.tool > 0) {
+    const Tool* tool = book.tool(act.tool);
+    if (!tool)
+      return fail("no_tool", fmt::format("“{}” wants T{}, and the book has no such tool.", act.layer, act.tool),
+                  act.layer);
+    if (!tool->head.empty()) name = tool->head;
+  }
+  const auto& heads = book.machine.heads;
+  if (name.empty()) return std::size_t{0};
+  const auto found = std::find_if(heads.begin(), heads.end(), [&](const Head& h) { return h.name == name; });
+  if (found == heads.end())
+    return fail("no_head",
+                fmt::format("“{}” wants the head “{}”, and the machine has none of that name.", act.layer, name),
+                act.layer);
+  return static_cast<std::size_t>(found - heads.begin());
+}
+
+/// What is cut of one contour: itself, or beside it.
+Result<std::vector<std::vector<PlanPoint>>> lines_of(const Book& book, const LayerAct& act, const DrawnContour& c) {
+  if (act.act != DrawnAct::outside && act.act != DrawnAct::inside) return std::vector<std::vector<PlanPoint>>{c.points};
+  const Tool* tool = book.tool(act.tool);
+  if (!tool || !(tool->diameter > 0))
+    return fail("no_diameter",
+                fmt::format("To cut “{}” beside its line, say with which tool, and how wide that is.", act.layer),
+                act.layer);
+  if (!c.closed)
+    return fail(
+        "open_outline",
+        fmt::format("“{}” is to be cut beside its line, and an outline of it is open near X {:.2f} Y {:.2f}; close "
+                    "it in the drawing, or cut on the line.",
+                    act.layer, c.points.front().real(), c.points.front().imag()),
+        std::to_string(c.source));
+  auto beside = beside_outline(c.points, (act.act == DrawnAct::outside ? 1 : -1) * tool->diameter / 2);
+  if (beside && beside->empty())
+    return fail("too_narrow",
+                fmt::format("T{} is too wide to go inside an outline of “{}” near X {:.2f} Y {:.2f}.", act.tool,
+                            act.layer, c.points.front().real(), c.points.front().imag()),
+                std::to_string(c.source));
+  return beside;
+}
+
+/// Parts of a line between corners at which something that cannot turn in the material is lifted.
+std::vector<std::vector<PlanPoint>> lifted_at_corners(const std::vector<PlanPoint>& line) {
+  std::vector<std::vector<PlanPoint>> parts(1);
+  for (std::size_t i = 0; i < line.size(); ++i) {
+    parts.back().push_back(line[i]);
+    if (i == 0 || i + 1 == line.size()) continue;
+    const PlanPoint before = line[i] - line[i - 1], after = line[i + 1] - line[i];
+    if (std::abs(before) == 0 || std::abs(after) == 0) continue;
+    if (std::fabs(std::arg(after / before)) > lifted_at_rad) parts.push_back({line[i]});
+  }
+  return parts;
+}
+
+/// Counts within how many others of its rank each closed line lies.
+void nest(std::vector<DrawnCut>& cuts) {
+  if (cuts.size() > ordered_by_distance) return;
+  std::vector<double> areas;
+  for (const DrawnCut& c : cuts) areas.push_back(c.closed ? area_of(c.path.points) : 0);
+  for (std::size_t i = 0; i < cuts.size(); ++i)
+    for (std::size_t j = 0; j < cuts.size(); ++j)
+      if (i != j && cuts[j].closed && cuts[i].rank == cuts[j].rank && areas[j] > areas[i] &&
+          lies_within(cuts[i].path.points.front(), cuts[j].path.points))
+        ++cuts[i].within;
+}
+
+bool comes_before(const DrawnCut& a, const DrawnCut& b) {
+  return std::tuple(a.rank, a.path.head, a.path.tool, -a.within) <
+         std::tuple(b.rank, b.path.head, b.path.tool, -b.within);
+}
+
+/// Of those that may come next the nearest; an open line is begun at its nearer end.
+std::vector<DrawnCut> in_order(std::vector<DrawnCut> cuts, PlanPoint at) {
+  std::stable_sort(cuts.begin(), cuts.end(), comes_before);
+  if (cuts.size() > ordered_by_distance) return cuts;
+  std::vector<DrawnCut> ordered;
+  for (auto group = cuts.begin(); group != cuts.end();) {
+    const auto end = std::find_if(group, cuts.end(), [&](const DrawnCut& c) { return comes_before(*group, c); });
+    for (; group != end; ++group) {
+      auto nearest = group;
+      double least = std::numeric_limits<double>::infinity();
+      bool turned = false;
+      for (auto c = group; c != end; ++c) {
+        const double ahead = std::abs(c->path.points.front() - at), back = std::abs(c->path.points.back() - at);
+        if (const double way = std::min(ahead, back); way < least) {
+          least = way;
+          nearest = c;
+          turned = !c->closed && back < ahead;
+        }
+      }
+      std::swap(*group, *nearest);
+      if (turned) std::reverse(group->path.points.begin(), group->path.points.end());
+      at = group->path.points.back();
+      ordered.push_back(std::move(*group));
+    }
+  }
+  return ordered;
+}
+
+Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, const DrawingJob& job) {
+  std::vector<DrawnCut> cuts;
+  for (const LayerAct& act : job.acts) {
+    if (act.act == DrawnAct::leave_out) continue;
+    for (const DrawnContour& c : drawing.contours) {
+      if (drawing.layers[c.layer].name != act.layer) continue;
+      const auto head = head_of(book, act);
+      if (!head) return tl::make_unexpected(head.error());
+      const auto lines = lines_of(book, act, c);
+      if (!lines) return tl::make_unexpected(lines.error());
+      for (const auto& line : *lines) {
+        DrawnCut cut;
+        cut.rank = rank_of(act.act);
+        cut.closed = c.closed;
+        cut.source = c.source;
+        cut.path = {.head = *head, .tool = act.tool, .points = line, .depth = act.depth_mm, .passes = act.passes};
+        cut.path.level = act.level;
+        cut.path.feed = act.feed_mm_min;
+        cut.path.rpm = act.rpm;
+        cut.path.remark = act.layer;
+        cuts.push_back(std::move(cut));
+      }
+    }
+  }
+  if (cuts.empty())
+    return fail("nothing_to_do", "No layer of this drawing has anything to be done with it; say what, layer by layer.",
+                "acts");
+  return cuts;
+}
+
+}  // namespace
+
+std::optional<double> unit_by_name(std::string_view unit) {
+  for (const auto& [name, mm] : {std::pair{"mm", 1.0}, {"cm", 10.0}, {"m", 1000.0}, {"in", 25.4}, {"ft", 304.8}})
+    if (unit == name) return mm;
+  return std::nullopt;
+}
+
+Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job,
+                                            const DrawingPlace& place) {
+  auto cuts = cuts_of(book, drawing, job);
+  if (!cuts) return tl::make_unexpected(cuts.error());
+  const auto box = drawing.extents();
+  const PlanPoint zero = place.zero.value_or(box->low), pitch = box->high - box->low + PlanPoint(1, 1) * job.gap_mm;
+  constexpr std::size_t most_drawn_lines = 200'000;
+  if (cuts->size() * static_cast<std::size_t>(job.columns) * static_cast<std::size_t>(job.rows) > most_drawn_lines)
+    return fail("too_large", "That is more than can be cut in a lifetime; make fewer copies.", "columns");
+  nest(*cuts);
+  std::vector<DrawnCut> all;
+  for (int row = 0; row < job.rows; ++row)
+    for (int column = 0; column < job.columns; ++column)
+      for (DrawnCut cut : *cuts) {
+        for (PlanPoint& p : cut.path.points) p += PlanPoint(pitch.real() * column, pitch.imag() * row) - zero;
+        all.push_back(std::move(cut));
+      }
+  std::vector<HeadPath> paths;
+  for (DrawnCut& cut : in_order(std::move(all), 0)) {
+    const auto& heads = book.machine.heads;
+    const HeadKind kind = cut.path.head < heads.size() ? heads[cut.path.head].kind : HeadKind::spindle;
+    if (kind != HeadKind::wheel && kind != HeadKind::creaser) {
+      paths.push_back(std::move(cut.path));
+      continue;
+    }
+    for (auto& part : lifted_at_corners(cut.path.points)) {
+      HeadPath path = cut.path;
+      path.points = std::move(part);
+      paths.push_back(std::move(path));
+    }
+  }
+  return paths;
+}
+
+Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job,
+                                    const DrawingPlace& place) {
+  const auto paths = drawing_paths(book, drawing, job, place);
+  if (!paths) return tl::make_unexpected(paths.error());
+  HeadLinesSetting setting;
+  setting.feed = usual_drawing_feed;
+  setting.title = "from " + (job.file.empty() ? "a drawing" : job.file);
+  return head_paths_program(book, *paths, setting);
+}
+
+}  // namespace ypsi

@@ -1,0 +1,272 @@
+// From a drawing's layers to a program: heads, order, what is cut beside a line, and what is refused.
+#include "core/drawing_in/drawing_program.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <numbers>
+#include <random>
+
+#include "core/book/book_json.h"
+#include "core/drawing_in/beside_line.h"
+#include "core/drawing_in/mend.h"
+#include "core/drawing_text.h"
+#include "core/program/checks.h"
+
+namespace ypsi {
+namespace drawing_program_test {
+
+using namespace drawing_text;
+using std::numbers::pi;
+
+Head head(const std::string& name, HeadKind kind, int block) {
+  Head h;
+  h.name = name;
+  h.kind = kind;
+  if (block > 0) {
+    h.lower = fmt::format("M{}", block);
+    h.raise = fmt::format("M{}", block + 1);
+  }
+  return h;
+}
+
+/// A table with a wheel, a pen and a creaser, places known, and a spindle's tools on a head of its own.
+Book table() {
+  Book b;
+  b.machine.kind = "cutting_table";
+  b.machine.heads = {head("wheel", HeadKind::wheel, 171), head("pen", HeadKind::pen, 173),
+                     head("creaser", HeadKind::creaser, 175), head("spindle", HeadKind::spindle, 0)};
+  b.machine.heads[1].place = HeadPlace{40, 2, 0.1};
+  b.machine.heads[2].place = HeadPlace{-40, 0, 0.1};
+  b.machine.heads[3].place = HeadPlace{0, 60, 0.1};
+  Tool cutter;
+  cutter.number = 2;
+  cutter.diameter = 6;
+  cutter.head = "spindle";
+  b.tools = {cutter};
+  b.job.stock_size = {600, 400, 1};
+  return b;
+}
+
+LayerAct act(const std::string& layer, DrawnAct what, const std::string& head = {}) {
+  LayerAct a;
+  a.layer = layer;
+  a.act = what;
+  a.head = head;
+  return a;
+}
+
+Drawing drawn(const std::string& text) {
+  auto d = read_drawing(text);
+  EXPECT_TRUE(d) << (d ? "" : d.error().message);
+  if (!d) return {};
+  mend(*d);
+  return *d;
+}
+std::string square(double x, double y, double side, const std::string& layer = "cut") {
+  return line(x, y, x + side, y, layer) + line(x + side, y, x + side, y + side, layer) +
+         line(x + side, y + side, x, y + side, layer) + line(x, y + side, x, y, layer);
+}
+
+TEST(DrawingPaths, PenBeforeCreaseBeforeCutAndInnerBeforeOuter) {
+  const Drawing d =
+      drawn(dxf(square(0, 0, 100) + square(20, 20, 60) + square(40, 40, 20) + square(200, 0, 50) +
+                line(0, 150, 100, 150, "names") + line(0, 50, 100, 50, "fold") + line(0, 0, 300, 300, "frame")));
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::on_line), act("names", DrawnAct::mark, "pen"),
+              act("fold", DrawnAct::crease, "creaser"), act("frame", DrawnAct::leave_out),
+              act("of another drawing", DrawnAct::mark, "pen")};
+  Book b = table();
+  b.machine.heads[0].kind = HeadKind::pen;  // it need not be lifted at corners
+  const auto paths = drawing_paths(b, d, job);
+  ASSERT_TRUE(paths) << paths.error().message;
+  ASSERT_EQ(paths->size(), 6u);
+  EXPECT_EQ((*paths)[0].head, 1u);
+  EXPECT_EQ((*paths)[1].head, 2u);
+  std::vector<double> areas;
+  for (std::size_t i = 2; i < 6; ++i) areas.push_back(area_of((*paths)[i].points));
+  EXPECT_NEAR(areas[0], 400, 1e-6) << "the innermost first";
+  EXPECT_NEAR(areas[1], 3600, 1e-6);
+  EXPECT_TRUE((std::fabs(areas[2] - 10000) < 1e-6 && std::fabs(areas[3] - 2500) < 1e-6) ||
+              (std::fabs(areas[3] - 10000) < 1e-6 && std::fabs(areas[2] - 2500) < 1e-6));
+}
+
+TEST(DrawingPaths, TheNearestComesNextAndIsBegunAtItsNearerEnd) {
+  std::string rows;
+  for (const int i : {3, 1, 4, 0, 2}) rows += line(0, 10 * i, 100, 10 * i);
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::mark, "pen")};
+  const auto paths = drawing_paths(table(), drawn(dxf(rows)), job);
+  ASSERT_TRUE(paths);
+  double lifted = 0;
+  for (std::size_t i = 1; i < paths->size(); ++i)
+    lifted += std::abs((*paths)[i].points.front() - (*paths)[i - 1].points.back());
+  EXPECT_NEAR(lifted, 40, 1e-9) << "to and fro";
+}
+
+TEST(DrawingPaths, AWheelIsLiftedAtSharpCornersAlone) {
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::on_line, "wheel")};
+  const auto sharp = drawing_paths(table(), drawn(dxf(square(0, 0, 50))), job);
+  ASSERT_TRUE(sharp);
+  EXPECT_EQ(sharp->size(), 4u);
+  const auto round = drawing_paths(table(), drawn(dxf(circle(50, 50, 40))), job);
+  ASSERT_TRUE(round);
+  EXPECT_EQ(round->size(), 1u);
+}
+
+/// Beside an outline: every place of the way keeps the tool's radius from it, and inside sizes stay what they are.
+TEST(DrawingPaths, ATooleRadiusIsKeptBesideTheLine) {
+  Book b = table();
+  b.machine.heads = {b.machine.heads[3]};
+  b.machine.heads[0].place.reset();
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::outside)};
+  job.acts[0].tool = 2;
+  job.acts[0].depth_mm = 1;
+  const auto out = drawing_paths(b, drawn(dxf(circle(0, 0, 50))), job);
+  ASSERT_TRUE(out) << out.error().message;
+  const PlanPoint middle(50, 50);  // its lower left corner lies on work zero
+  for (const PlanPoint& p : out->front().points) EXPECT_NEAR(std::abs(p - middle), 53, 0.005);
+  job.acts[0].act = DrawnAct::inside;
+  const auto in = drawing_paths(b, drawn(dxf(circle(0, 0, 50))), job);
+  for (const PlanPoint& p : in->front().points) EXPECT_NEAR(std::abs(p - middle), 47, 0.005);
+  const auto square_in = drawing_paths(b, drawn(dxf(square(0, 0, 50))), job);
+  EXPECT_NEAR(area_of(square_in->front().points), 44 * 44, 1e-3);
+  EXPECT_EQ(drawing_paths(b, drawn(dxf(circle(0, 0, 2.9))), job).error().code, "too_narrow");
+  EXPECT_EQ(drawing_paths(b, drawn(dxf(line(0, 0, 5, 5))), job).error().code, "open_outline");
+  job.acts[0].tool = 0;
+  EXPECT_EQ(drawing_paths(b, drawn(dxf(circle(0, 0, 50))), job).error().code, "no_diameter");
+}
+
+/// Random stars: no place of the way beside them is nearer than the radius, none is needlessly far.
+TEST(BesideOutline, KeepsItsDistanceFromAnyShape) {
+  std::mt19937_64 random(41);
+  for (int round = 0; round < 100; ++round) {
+    std::vector<PlanPoint> star;
+    const int n = 5 + static_cast<int>(random() % 20);
+    for (int i = 0; i < n; ++i)
+      star.push_back(std::polar(std::uniform_real_distribution<double>(20, 60)(random), 2 * pi * i / n));
+    star.push_back(star.front());
+    const double distance = std::uniform_real_distribution<double>(0.5, 5)(random) * (round % 2 == 0 ? 1 : -1);
+    const auto beside = beside_outline(star, distance);
+    ASSERT_TRUE(beside);
+    for (const auto& way : *beside)
+      for (const PlanPoint& p : way) {
+        double nearest = 1e9;
+        for (std::size_t i = 1; i < star.size(); ++i) {
+          const PlanPoint a = star[i - 1], along = star[i] - a;
+          const double part = std::clamp(((p - a) * std::conj(along)).real() / std::norm(along), 0.0, 1.0);
+          nearest = std::min(nearest, std::abs(p - a - part * along));
+        }
+        EXPECT_NEAR(nearest, std::fabs(distance), 0.005);
+        EXPECT_EQ(lies_within(p, star), distance < 0);
+      }
+  }
+}
+
+TEST(DrawingPaths, CopiesStandBesideEachOther) {
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::mark, "pen")};
+  job.columns = 3;
+  job.rows = 2;
+  job.gap_mm = 5;
+  const auto paths = drawing_paths(table(), drawn(dxf(circle(1000, 1000, 10))), job);
+  ASSERT_TRUE(paths);
+  ASSERT_EQ(paths->size(), 6u);
+  double right = 0, top = 0, left = 1e9;
+  for (const HeadPath& p : *paths)
+    for (const PlanPoint& at : p.points) {
+      left = std::min(left, at.real());
+      right = std::max(right, at.real());
+      top = std::max(top, at.imag());
+    }
+  EXPECT_NEAR(left, 0, 1e-6);
+  EXPECT_NEAR(right, 70, 1e-3);
+  EXPECT_NEAR(top, 45, 1e-3);
+  const auto placed = drawing_paths(table(), drawn(dxf(circle(1000, 1000, 10))), job, {PlanPoint(1000, 1000)});
+  for (const PlanPoint& at : placed->front().points) EXPECT_NEAR(std::abs(at), 10, 0.005) << "its middle on work zero";
+}
+
+TEST(DrawingProgram, CarriesTheHeadsPlacesTheirBlocksAndItsTools) {
+  DrawingJob job;
+  job.file = "case.dxf";
+  job.acts = {act("cut", DrawnAct::outside), act("names", DrawnAct::mark, "pen")};
+  job.acts[0].tool = 2;
+  job.acts[0].depth_mm = 3;
+  job.acts[0].passes = 3;
+  job.acts[0].rpm = 12000;
+  job.acts[0].feed_mm_min = 1500;
+  Book b = table();
+  const auto made = drawing_program(b, drawn(dxf(square(0, 0, 100) + line(10, 50, 90, 50, "names"))), job);
+  ASSERT_TRUE(made) << made.error().message;
+  const std::string& t = made->text;
+  const auto at = [&](const std::string& what) { return t.find(what); };
+  EXPECT_NE(at("(from case.dxf)"), std::string::npos) << t;
+  EXPECT_NE(at("X-30.000 Y48.000"), std::string::npos) << "the pen over (10, 50): less its place\n" << t;
+  EXPECT_LT(at("M173"), at("M174"));
+  EXPECT_LT(at("M174"), at("T2 M6")) << "marked before it is cut";
+  EXPECT_LT(at("T2 M6"), at("S12000 M3"));
+  EXPECT_LT(at("S12000 M3"), at("Z-1.000"));
+  EXPECT_LT(at("Z-1.000"), at("Z-2.000"));
+  EXPECT_LT(at("Z-2.000"), at("Z-3.000"));
+  EXPECT_NE(at("F1500"), std::string::npos);
+  EXPECT_GT(t.rfind("M5"), t.rfind("Z-3.000"));
+  EXPECT_GT(made->program.motions.size(), 10u) << "read back";
+  b.machine.no_tool_words = true;
+  const auto by_hand = drawing_program(b, drawn(dxf(square(0, 0, 100))), job);
+  EXPECT_EQ(by_hand->text.find("M6"), std::string::npos);
+  EXPECT_NE(by_hand->text.find("put T2 in"), std::string::npos);
+}
+
+TEST(DrawingProgram, ADragKnifeIsCompensated) {
+  Book b = table();
+  b.machine.heads[0] = head("knife", HeadKind::drag_knife, 171);
+  b.machine.heads[0].trailing_mm = 0.4;
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::on_line)};
+  const auto made = drawing_program(b, drawn(dxf(square(0, 0, 50))), job);
+  ASSERT_TRUE(made) << made.error().message;
+  EXPECT_NE(made->text.find("G3"), std::string::npos) << "it turns about the corners";
+}
+
+TEST(DrawingProgram, WhatIsMissingIsSaid) {
+  const Drawing d = drawn(dxf(square(0, 0, 50)));
+  DrawingJob job;
+  EXPECT_EQ(drawing_program(table(), d, job).error().code, "nothing_to_do");
+  job.acts = {act("cut", DrawnAct::on_line, "chisel")};
+  EXPECT_EQ(drawing_program(table(), d, job).error().code, "no_head");
+  job.acts = {act("cut", DrawnAct::on_line)};
+  job.acts[0].tool = 9;
+  EXPECT_EQ(drawing_program(table(), d, job).error().code, "no_tool");
+  job.acts[0].tool = 2;
+  EXPECT_EQ(drawing_program(table(), d, job).error().code, "out_of_range") << "how deep is not said";
+  Book b = table();
+  b.machine.heads[1].place.reset();
+  job.acts = {act("cut", DrawnAct::mark, "pen")};
+  EXPECT_EQ(drawing_program(b, d, job).error().code, "no_place");
+  job.columns = job.rows = 1000;
+  EXPECT_EQ(drawing_program(table(), d, job).error().code, "too_large");
+}
+
+TEST(DrawingJob, ComesBackFromTheBook) {
+  Book b = table();
+  DrawingJob job;
+  job.file = "case.svg";
+  job.unit = "in";
+  job.acts = {act("cut, #ff0000", DrawnAct::inside)};
+  job.acts[0].tool = 2;
+  job.acts[0].passes = 4;
+  job.acts[0].depth_mm = 6.5;
+  job.acts[0].level = 12.5;
+  job.columns = 2;
+  b.job.drawing = job;
+  const auto again = read_book(write_book(b));
+  ASSERT_TRUE(again) << again.error().message;
+  EXPECT_EQ(again->book.job.drawing, job);
+  EXPECT_EQ(unit_by_name("in"), 25.4);
+  EXPECT_FALSE(unit_by_name("cubit"));
+}
+
+}  // namespace drawing_program_test
+}  // namespace ypsi

@@ -1,0 +1,528 @@
+// Drawings: every kind of shape against its closed form, units, blocks and groups, what is damaged, and what is mended.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <random>
+
+#include "core/book/machine_kinds.h"
+#include "core/drawing_in/curves.h"
+#include "core/drawing_in/drawing_report.h"
+#include "core/drawing_in/svg_text.h"
+#include "core/drawing_text.h"
+
+namespace ypsi {
+namespace drawing_test {
+
+using namespace drawing_text;
+using std::numbers::pi;
+
+constexpr double within = 0.005;  // mm, of a curve
+
+Drawing read(const std::string& text, const DrawingSetting& setting = {}) {
+  auto drawing = read_drawing(text, setting);
+  EXPECT_TRUE(drawing) << (drawing ? "" : drawing.error().message);
+  return drawing ? *drawing : Drawing{};
+}
+DrawnContour one(const std::string& text, const DrawingSetting& setting = {}) {
+  const Drawing d = read(text, setting);
+  EXPECT_EQ(d.contours.size(), 1u) << text;
+  return d.contours.empty() ? DrawnContour{0, {{}, {}}, false, 0} : d.contours.front();
+}
+Error refused(const std::string& text) {
+  const auto drawing = read_drawing(text);
+  EXPECT_FALSE(drawing) << text;
+  return drawing ? Error{} : drawing.error();
+}
+void near(PlanPoint is, PlanPoint wanted, double tolerance = 1e-9) {
+  EXPECT_NEAR(is.real(), wanted.real(), tolerance);
+  EXPECT_NEAR(is.imag(), wanted.imag(), tolerance);
+}
+/// Whether all of a contour, its chords too, is as far from a middle as is said.
+void is_round(const DrawnContour& c, PlanPoint middle, double radius) {
+  for (std::size_t i = 0; i + 1 < c.points.size(); ++i)
+    for (const double part : {0.0, 0.5})
+      ASSERT_NEAR(std::abs(c.points[i] + part * (c.points[i + 1] - c.points[i]) - middle), radius, within);
+}
+
+// ------------------------------------------------------------------------------------------------------------------
+// DXF
+
+TEST(Dxf, LinesArcsAndCirclesAreWhereTheyAreDrawn) {
+  const auto l = one(dxf(line(1, 2, 4, 6)));
+  near(l.points.front(), {1, 2});
+  near(l.points.back(), {4, 6});
+  EXPECT_DOUBLE_EQ(length_of(l), 5);
+  const auto c = one(dxf(circle(10, 20, 30)));
+  EXPECT_TRUE(c.closed);
+  is_round(c, {10, 20}, 30);
+  EXPECT_NEAR(length_of(c), 60 * pi, 60 * pi * 1e-4);
+  // From 300 degrees through 0 to 30: a quarter turn.
+  const auto a = one(dxf("0\nARC\n8\ncut\n10\n0\n20\n0\n40\n8\n50\n300\n51\n30\n"));
+  EXPECT_FALSE(a.closed);
+  near(a.points.front(), std::polar(8.0, -pi / 3), 1e-6);
+  near(a.points.back(), std::polar(8.0, pi / 6), 1e-6);
+  is_round(a, 0, 8);
+  EXPECT_NEAR(length_of(a), 4 * pi, 1e-2);
+}
+
+TEST(Dxf, AnEllipseIsOneAllAlong) {
+  // Half of it, its long half axis 20 along 30 degrees, its short one 5.
+  const PlanPoint major = std::polar(20.0, pi / 6);
+  const auto e = one(dxf(fmt::format("0\nELLIPSE\n8\ncut\n10\n3\n20\n4\n11\n{}\n21\n{}\n40\n0.25\n41\n0\n42\n{}\n",
+                                     major.real(), major.imag(), pi)));
+  near(e.points.front(), PlanPoint(3, 4) + major, 1e-5);
+  near(e.points.back(), PlanPoint(3, 4) - major, 1e-5);
+  for (const PlanPoint& p : e.points) {
+    const PlanPoint own = (p - PlanPoint(3, 4)) * std::polar(1.0, -pi / 6);
+    EXPECT_NEAR(std::hypot(own.real() / 20, own.imag() / 5), 1, 1e-4);
+    EXPECT_GE(own.imag(), -1e-4) << "counter-clockwise from the long axis";
+  }
+}
+
+TEST(Dxf, BulgesAreArcs) {
+  // A stadium: two straight sides of 40, two half circles of radius 10, to the right of their way.
+  const std::string stadium =
+      "0\nLWPOLYLINE\n8\ncut\n90\n4\n70\n1\n10\n0\n20\n0\n10\n40\n20\n0\n42\n1\n10\n40\n20\n20\n10\n0\n20\n20\n42\n1\n";
+  const auto s = one(dxf(stadium));
+  EXPECT_TRUE(s.closed);
+  EXPECT_NEAR(length_of(s), 80 + 20 * pi, 0.02);
+  const Drawing d = read(dxf(stadium));
+  near(d.extents()->low, {-10, 0}, within);
+  near(d.extents()->high, {50, 20}, within);
+  // As old files have it, with a wrong count, and clockwise: bulges below zero are to the left.
+  const auto old =
+      one(dxf("0\nPOLYLINE\n8\ncut\n66\n1\n70\n1\n0\nVERTEX\n8\ncut\n10\n0\n20\n0\n42\n-0.4142135623730951\n"
+              "0\nVERTEX\n8\ncut\n10\n10\n20\n10\n0\nVERTEX\n8\ncut\n10\n10\n20\n0\n0\nSEQEND\n8\ncut\n"));
+  EXPECT_TRUE(old.closed);
+  EXPECT_NEAR(length_of(old), 5 * pi + 20, 0.01) << "a quarter of a circle of 10, and two sides";
+  for (const PlanPoint& p : old.points) EXPECT_GE(p.imag() + 1e-6, p.real() < 9.99 ? p.real() : 0) << "above its chord";
+}
+
+TEST(Dxf, SplinesAreWhatTheirControlPointsSay) {
+  // Of degree 2 over one span it is the parabola y = x^2.
+  const auto parabola =
+      one(dxf("0\nSPLINE\n8\ncut\n70\n8\n71\n2\n72\n6\n73\n3\n74\n0\n40\n0\n40\n0\n40\n0\n40\n1\n40\n1\n"
+              "40\n1\n10\n-2\n20\n4\n10\n0\n20\n-4\n10\n2\n20\n4\n"));
+  for (std::size_t i = 0; i + 1 < parabola.points.size(); ++i) {
+    const PlanPoint middle = (parabola.points[i] + parabola.points[i + 1]) / 2.0;
+    EXPECT_NEAR(parabola.points[i].imag(), parabola.points[i].real() * parabola.points[i].real(), 1e-9);
+    EXPECT_NEAR(middle.imag(), middle.real() * middle.real(), within);
+  }
+  // With weights 1, sqrt(1/2), 1 it is a quarter of a circle.
+  const auto round =
+      one(dxf(fmt::format("0\nSPLINE\n8\ncut\n70\n12\n71\n2\n72\n6\n73\n3\n74\n0\n40\n0\n40\n0\n40\n0\n40\n1\n40\n1\n"
+                          "40\n1\n41\n1\n41\n{}\n41\n1\n10\n50\n20\n0\n10\n50\n20\n50\n10\n0\n20\n50\n",
+                          std::sqrt(0.5))));
+  is_round(round, 0, 50);
+  // A cubic over four spans, against the blending of Cox and de Boor written out for a place in each.
+  Spline cubic{
+      3, {0, 0, 0, 0, 1, 2, 3, 4, 4, 4, 4}, {{0, 0}, {1, 3}, {4, -2}, {6, 5}, {9, 0}, {11, 1}, {12, 4}}, {}, false};
+  ASSERT_TRUE(is_sound(cubic));
+  near(spline_at(cubic, 0), {0, 0});
+  near(spline_at(cubic, 4), {12, 4});
+  // At knot 2: (N2, N3, N4) = (1/6, 4/6, 1/6) of a uniform cubic.
+  near(spline_at(cubic, 2), (PlanPoint(4, -2) + 4.0 * PlanPoint(6, 5) + PlanPoint(9, 0)) / 6.0);
+  const Drawing fit_only = read(dxf("0\nSPLINE\n8\ncut\n70\n8\n71\n3\n74\n2\n11\n0\n21\n0\n11\n5\n21\n5\n"));
+  EXPECT_TRUE(fit_only.contours.empty());
+  ASSERT_EQ(fit_only.passed_by.size(), 1u) << "named, not guessed";
+}
+
+TEST(Dxf, EachUnitIsTaken) {
+  const std::pair<int, double> units[] = {{1, 25.4}, {2, 304.8},  {4, 1},     {5, 10},
+                                          {6, 1000}, {9, 0.0254}, {13, 1e-3}, {14, 100}};
+  for (const auto& [code, mm] : units) {
+    const Drawing d = read(dxf(line(0, 0, 3, 4), code));
+    EXPECT_NEAR(length_of(d.contours[0]), 5 * mm, 1e-9 * mm) << code;
+    EXPECT_EQ(d.unit_from, UnitFrom::file);
+  }
+  for (const int none : {0, -1}) {
+    const Drawing d = read(dxf(line(0, 0, 3, 4), none));
+    EXPECT_EQ(d.unit_from, UnitFrom::usual);
+    EXPECT_EQ(length_of(d.contours[0]), 5);
+  }
+  DrawingSetting inches;
+  inches.unit_mm = 25.4;
+  EXPECT_NEAR(length_of(one(dxf(line(0, 0, 3, 4), 4), inches)), 127, 1e-9) << "its owner knows better";
+  is_round(one(dxf(circle(0, 0, 10), 4), inches), 0, 254);
+}
+
+TEST(Dxf, BlocksStandWhereTheyAreInsertedThreeDeep) {
+  const std::string blocks = block("inner", 1, 1, "0\nLINE\n8\n0\n10\n1\n20\n1\n11\n3\n21\n1\n") +
+                             block("middle", 0, 0, insert("inner", 10, 0, "41\n2\n42\n2\n")) +
+                             block("outer", 0, 0, insert("middle", 0, 5, "50\n90\n"));
+  const auto l = one(dxf(insert("outer", 100, 200, "41\n-1\n42\n1\n"), 4, blocks));
+  // inner: 2 long, doubled to 4 at (10, 0); turned by 90 degrees to (0, 10)..(0, 14), up 5; mirrored in X; moved.
+  near(l.points.front(), {100, 215});
+  near(l.points.back(), {100, 219});
+  const Drawing d = read(dxf(insert("outer", 0, 0), 4, blocks));
+  EXPECT_EQ(d.layers[d.contours[0].layer].name, "cut") << "layer 0 of a block is that of its insert";
+  // Rows and columns, turned with it.
+  const Drawing many = read(dxf(insert("inner", 0, 0, "50\n90\n70\n3\n71\n2\n44\n10\n45\n7\n"), 4, blocks));
+  ASSERT_EQ(many.contours.size(), 6u);
+  near(many.extents()->low, {-7, 0});
+  near(many.extents()->high, {0, 22});
+}
+
+TEST(Dxf, WhatIsSeenFromBelowIsMirrored) {
+  const auto arc = one(dxf("0\nARC\n8\ncut\n10\n5\n20\n0\n40\n2\n50\n0\n51\n90\n210\n0\n220\n0\n230\n-1\n"));
+  near(arc.points.front(), {-7, 0}, 1e-6);
+  near(arc.points.back(), {-5, 2}, 1e-6);
+  const Drawing tilted = read(dxf(circle(0, 0, 1, "210\n1\n220\n0\n230\n0\n")));
+  EXPECT_TRUE(tilted.contours.empty());
+  EXPECT_EQ(tilted.passed_by.size(), 1u);
+}
+
+TEST(Dxf, LayersColoursTextAndWhatIsNotReadAreNamed) {
+  const std::string layers = layer("cut", 1) + layer("fold", 3) + layer("old", -2) + layer("frozen", 2, 1);
+  const Drawing d = read(dxf(line(0, 0, 1, 0) + line(0, 1, 1, 1, "fold") + line(0, 2, 1, 2, "old") +
+                                 line(0, 2, 1, 2, "frozen") + "0\nLINE\n8\nfold\n62\n5\n10\n0\n20\n3\n11\n1\n21\n3\n" +
+                                 "0\nTEXT\n8\nnames\n10\n4\n20\n5\n40\n2\n1\n12\\U+00B0\n" +
+                                 "0\nHATCH\n8\ncut\n10\n0\n20\n0\n0\nHATCH\n8\ncut\n10\n0\n20\n0\n",
+                             4, {}, layers));
+  std::vector<std::string> names;
+  for (const DrawnLayer& l : d.layers) names.push_back(l.name);
+  EXPECT_EQ(names, (std::vector<std::string>{"cut", "fold", "fold, colour 5", "names"}));
+  EXPECT_EQ(d.layers[0].colour, "colour 1");
+  EXPECT_EQ(d.contours.size(), 3u) << "what is switched off is not cut";
+  ASSERT_EQ(d.texts.size(), 1u);
+  EXPECT_EQ(d.texts[0].words, "12°");
+  near(d.texts[0].at, {4, 5});
+  const auto hatch =
+      std::find_if(d.passed_by.begin(), d.passed_by.end(), [](const PassedBy& p) { return p.what == "HATCH"; });
+  ASSERT_NE(hatch, d.passed_by.end());
+  EXPECT_EQ(hatch->times, 2u);
+}
+
+TEST(Dxf, EachContourKnowsItsLine) {
+  const std::string text =
+      dxf(line(0, 0, 1, 0) + circle(5, 5, 1) + "0\nPOINT\n8\ncut\n10\n0\n20\n0\n" + line(7, 7, 8, 8));
+  std::vector<std::uint32_t> wanted;
+  std::istringstream in(text);
+  std::uint32_t n = 0;
+  for (std::string l, before; std::getline(in, l); before = l) {
+    ++n;
+    if (before == "0" && (l == "LINE" || l == "CIRCLE")) wanted.push_back(n - 1);
+  }
+  const Drawing d = read(text);
+  std::vector<std::uint32_t> is;
+  for (const DrawnContour& c : d.contours) is.push_back(c.source);
+  EXPECT_EQ(is, wanted);
+}
+
+TEST(Dxf, WhatIsDamagedIsRefusedWithItsLine) {
+  const std::string sound = dxf(line(0, 0, 1, 0) + line(2, 0, 3, 0));
+  const auto at = [&](const std::string& what) { return sound.find(what); };
+  const auto line_of = [](const std::string& text, std::size_t place) {
+    return "line " +
+           std::to_string(1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(place), '\n'));
+  };
+  std::string bad = sound;
+  bad.replace(at("11\n3"), 4, "11\nx");
+  EXPECT_EQ(refused(bad).code, "damaged");
+  EXPECT_EQ(refused(bad).where, line_of(bad, bad.find("11\nx") + 3));
+  bad = sound;
+  bad.replace(at("11\n3"), 4, "1q\n3");
+  EXPECT_EQ(refused(bad).where, line_of(bad, bad.find("1q")));
+  bad = sound;
+  bad.replace(at("11\n3"), 4, "11\n3e99");
+  EXPECT_EQ(refused(bad).code, "not_finite");
+  EXPECT_EQ(refused(sound.substr(0, sound.size() - 6)).code, "damaged") << "cut off before its end";
+  EXPECT_EQ(refused(sound.substr(0, at("ENDSEC") + 3)).code, "damaged");
+  EXPECT_EQ(refused("AutoCAD Binary DXF\r\n\x1a").code, "binary");
+  EXPECT_EQ(refused("0\nEOF\n").code, "empty");
+  EXPECT_EQ(refused("G21\nG0 X0\n").code, "not_a_drawing");
+  EXPECT_EQ(refused(" \n").code, "empty");
+  const std::string endless = block("a", 0, 0, insert("a", 1, 0));
+  EXPECT_EQ(refused(dxf(insert("a", 0, 0), 4, endless)).code, "too_large");
+  std::string bomb;
+  for (char b = 'a'; b < 'm'; ++b) {
+    std::string inside;
+    for (int i = 0; i < 10; ++i)
+      inside += b == 'a' ? line(0, 0, 1, 0) : insert(std::string(1, static_cast<char>(b - 1)), i, 0);
+    bomb += block(std::string(1, b), 0, 0, inside);
+  }
+  EXPECT_EQ(refused(dxf(insert("l", 0, 0), 4, bomb)).code, "too_large") << "blocks multiply";
+}
+
+TEST(Dxf, WrongCountsLeadNobodyAstray) {
+  const auto p = one(dxf("0\nLWPOLYLINE\n8\ncut\n90\n1\n70\n0\n10\n0\n20\n0\n10\n5\n20\n0\n10\n5\n20\n5\n"));
+  EXPECT_EQ(p.points.size(), 3u);
+  const auto q = one(dxf("0\nLWPOLYLINE\n8\ncut\n90\n900000\n70\n0\n10\n0\n20\n0\n10\n5\n20\n0\n"));
+  EXPECT_EQ(q.points.size(), 2u);
+}
+
+// ------------------------------------------------------------------------------------------------------------------
+// SVG
+
+TEST(Svg, ShapesAreWhereTheyAreDrawnWithYUp) {
+  const auto l = one(svg("<line x1='1' y1='2' x2='4' y2='6' stroke='red'/>"));
+  near(l.points.front(), {1, 78});
+  near(l.points.back(), {4, 74});
+  const auto r = one(svg("<rect x='10' y='20' width='30' height='15'/>"));
+  EXPECT_TRUE(r.closed);
+  EXPECT_NEAR(length_of(r), 90, 1e-9);
+  const Drawing rect = read(svg("<rect x='10' y='20' width='30' height='15'/>"));
+  near(rect.extents()->low, {10, 45});
+  near(rect.extents()->high, {40, 60});
+  const auto rounded = one(svg("<rect x='10' y='20' width='30' height='15' rx='3'/>"));
+  EXPECT_NEAR(length_of(rounded), 90 - 24 + 6 * pi, 0.01);
+  is_round(one(svg("<circle cx='50' cy='40' r='12'/>")), {50, 40}, 12);
+  const auto e = one(svg("<ellipse cx='50' cy='40' rx='20' ry='5'/>"));
+  for (const PlanPoint& p : e.points) EXPECT_NEAR(std::hypot((p.real() - 50) / 20, (p.imag() - 40) / 5), 1, 1e-9);
+  const auto polygon = one(svg("<polygon points='0,0 3,0 3,4'/>"));
+  EXPECT_TRUE(polygon.closed);
+  EXPECT_NEAR(length_of(polygon), 12, 1e-9);
+  EXPECT_NEAR(length_of(one(svg("<polyline points='0 0,3 0 3 4'/>"))), 7, 1e-9);
+}
+
+TEST(Svg, EveryCommandOfAPathIsTaken) {
+  const auto points = [](const std::string& d) {
+    const auto path = svg_path(d, {}, 0.001);
+    EXPECT_TRUE(path) << d;
+    return path && !path->empty() ? path->front().points : std::vector<PlanPoint>{};
+  };
+  const std::vector<PlanPoint> l{{1, 1}, {4, 1}, {4, 5}};
+  for (const char* same : {"M1 1L4 1L4 5", "m1,1l3,0l0,4", "M1 1H4V5", "M1 1h3v4", "M1 1 4 1 4 5", "m1 1 3 0 0 4",
+                           " M 1e0 1.0 L +4,1 4 .5e1", "M1 1L4 1 4 5"})
+    EXPECT_EQ(points(same), l) << same;
+  // A quarter of a circle by its usual cubic: within 0.03 % of one; and smooth on, mirrored.
+  const double k = 0.5522847498;
+  const auto quarter = points(fmt::format("M10 0C10 {} {} 10 0 10", 10 * k, 10 * k));
+  for (const PlanPoint& p : quarter) EXPECT_NEAR(std::abs(p), 10, 0.003);
+  const auto smooth = points(fmt::format("M10 0C10 {0} {0} 10 0 10S-10 {0} -10 0", 10 * k));
+  for (const PlanPoint& p : smooth) EXPECT_NEAR(std::abs(p), 10, 0.003);
+  near(smooth.back(), {-10, 0});
+  // A parabola, twice: the second mirrors the first's control point.
+  const auto parabola = points("M-2 4Q0 -4 2 4");
+  for (const PlanPoint& p : parabola) EXPECT_NEAR(p.imag(), p.real() * p.real(), 1e-9);
+  EXPECT_EQ(points("M0 0Q1 2 2 0T4 0"), points("M0 0Q1 2 2 0Q3 -2 4 0"));
+  EXPECT_EQ(points("M0 0T2 2"), points("M0 0Q0 0 2 2"));
+  // Arcs: flags may stand together; all four of one circle.
+  for (const auto& [flags, middle] : {std::pair{"0 0", PlanPoint(0, 10)},
+                                      {"1 1", PlanPoint(0, 10)},
+                                      {"0 1", PlanPoint(10, 0)},
+                                      {"1 0", PlanPoint(10, 0)}}) {
+    const auto a = points(fmt::format("M10 10A10 10 0 {} 0 0", flags));
+    near(a.back(), {0, 0});
+    for (const PlanPoint& p : a) EXPECT_NEAR(std::abs(p - middle), 10, 1e-6) << flags;
+    const double turned = flags[0] == '1' ? 1.5 : 0.5;
+    double length = 0;
+    for (std::size_t i = 1; i < a.size(); ++i) length += std::abs(a[i] - a[i - 1]);
+    EXPECT_NEAR(length, 10 * pi * turned, 0.01) << flags;
+  }
+  EXPECT_EQ(points("M10 10a10 10 0 01-10-10"), points("M10 10A10,10,0,0,1,0,0"));
+  EXPECT_EQ(points("M0 0A1 1 0 0 0 20 0").front(), PlanPoint(0, 0)) << "radii too small are made to reach";
+  near(points("M0 0A1 1 0 0 0 20 0")[points("M0 0A1 1 0 0 0 20 0").size() / 2], {10, 10}, 0.1);
+  EXPECT_EQ(points("M0 0A0 5 0 0 0 3 4"), (std::vector<PlanPoint>{{0, 0}, {3, 4}}));
+  const auto two = svg_path("M0 0h1v1zm5 5h1", {}, 0.01);
+  ASSERT_TRUE(two);
+  ASSERT_EQ(two->size(), 2u);
+  EXPECT_TRUE((*two)[0].closed);
+  EXPECT_EQ((*two)[1].points.front(), PlanPoint(5, 5)) << "from where the first began";
+  for (const char* bad :
+       {"L0 0", "M0", "M0 0L1", "M0 0X", "M0 0A1 1 0 2 0 3 3", "M0 0 z 5", "M1e400 0", "M0 0C1 1 2 2", "M0 0L1 1 2"})
+    EXPECT_FALSE(svg_path(bad, {}, 0.01)) << bad;
+}
+
+TEST(Svg, TransformsAreThoseOfTheStandard) {
+  const auto moved = [](const char* text, PlanPoint p) {
+    const auto map = svg_transform(text);
+    EXPECT_TRUE(map) << text;
+    return map ? (*map)(p) : PlanPoint(1e9);
+  };
+  near(moved("translate(3)", {1, 1}), {4, 1});
+  near(moved("translate(3,4)", {1, 1}), {4, 5});
+  near(moved("scale(2)", {1, 3}), {2, 6});
+  near(moved("scale(2 -1)", {1, 3}), {2, -3});
+  near(moved("rotate(90)", {1, 0}), {0, 1});
+  near(moved("rotate(90, 5, 5)", {6, 5}), {5, 6});
+  near(moved("skewX(45)", {1, 2}), {3, 2});
+  near(moved("skewY(45)", {1, 2}), {1, 3});
+  near(moved("matrix(1 2 3 4 5 6)", {1, 1}), {9, 12}, 1e-9);
+  near(moved("translate(10,0) rotate(90) scale(2)", {1, 0}), {10, 2});
+  for (const char* bad : {"rotate()", "rotate(1 2)", "turn(3)", "scale(1", "matrix(1 2 3)", "translate(a)"})
+    EXPECT_FALSE(svg_transform(bad)) << bad;
+  const auto nested =
+      one(svg("<g transform='translate(10,0)'><g transform='rotate(90)'><line x1='0' y1='0' x2='5' y2='0' stroke='red' "
+              "transform='scale(2)'/></g></g>"));
+  near(nested.points.front(), {10, 80});
+  near(nested.points.back(), {10, 70});
+}
+
+TEST(Svg, SizeComesFromThePage) {
+  const std::string l = "<line x1='0' y1='0' x2='30' y2='40' stroke='red'/>";
+  const struct {
+    const char* page;
+    double length;
+    UnitFrom from;
+  } pages[] = {{"width='100mm' height='80mm' viewBox='0 0 100 80'", 50, UnitFrom::file},
+               {"width='10cm' height='8cm' viewBox='0 0 1000 800'", 5, UnitFrom::file},
+               {"width='1in' height='1in' viewBox='0 0 100 100'", 12.7, UnitFrom::file},
+               {"width='72pt' height='6pc' viewBox='0 0 100 100'", 12.7, UnitFrom::file},
+               {"width='200mm' height='100mm' viewBox='0 0 100 100'", 50, UnitFrom::file},
+               {"width='96' height='96'", 50 * 25.4 / 96, UnitFrom::usual},
+               {"viewBox='0 0 100 100'", 50 * 25.4 / 96, UnitFrom::usual},
+               {"width='100%' height='100%' viewBox='0 0 100 100'", 50 * 25.4 / 96, UnitFrom::usual}};
+  for (const auto& p : pages) {
+    const Drawing d = read(svg(l, p.page));
+    EXPECT_NEAR(length_of(d.contours.at(0)), p.length, 1e-9) << p.page;
+    EXPECT_EQ(d.unit_from, p.from) << p.page;
+  }
+  DrawingSetting owner;
+  owner.unit_mm = 2;
+  EXPECT_NEAR(length_of(one(svg(l, "width='96' height='96'"), owner)), 100, 1e-9);
+  EXPECT_EQ(refused(svg(l, "width='0' height='10' viewBox='0 0 5 5'")).code, "damaged");
+  EXPECT_EQ(refused(svg(l, "viewBox='0 0 5'")).code, "damaged");
+  const auto stretched = one(svg(l, "width='200mm' height='100mm' viewBox='0 0 100 100' preserveAspectRatio='none'"));
+  EXPECT_NEAR(length_of(stretched), std::hypot(60, 40), 1e-9);
+}
+
+TEST(Svg, LayersAreGroupsAndColours) {
+  const Drawing d = read(svg(
+      "<g inkscape:groupmode='layer' inkscape:label='cuts' xmlns:inkscape='i'>"
+      "<path d='M0 0h5' style='stroke:#F00;fill:none'/><g id='deeper'><path d='M0 1h5' stroke='red' fill='none'/></g>"
+      "<path d='M0 2h5' stroke='rgb(0,0,255)' fill='none'/></g>"
+      "<g id='names'><path d='M0 3h5' stroke='black'/></g><path d='M0 4h5'/>"));
+  std::vector<std::string> names;
+  for (const DrawnContour& c : d.contours) names.push_back(d.layers[c.layer].name);
+  EXPECT_EQ(names, (std::vector<std::string>{"cuts, #ff0000", "cuts, #ff0000", "cuts, #0000ff", "names", "black"}));
+}
+
+TEST(Svg, WhatIsNotSeenIsNotCut) {
+  const Drawing d =
+      read(svg("<style>.off{display:none} path.cut{stroke:green; fill:none} #x{visibility:hidden}</style>"
+               "<defs><path d='M0 0h5' stroke='red'/></defs>"
+               "<g display='none'><path d='M0 0h5' stroke='red'/></g><path class='off' d='M0 0h5' stroke='red'/>"
+               "<path d='M0 0h5' fill='none'/><path id='x' d='M0 0h5' stroke='red'/>"
+               "<path class='big cut' d='M0 0h5'/><text x='3' y='4'>  Quill<tspan>feather</tspan> </text><image/>"));
+  ASSERT_EQ(d.contours.size(), 1u);
+  EXPECT_EQ(d.layers[d.contours[0].layer].colour, "#008000");
+  ASSERT_EQ(d.texts.size(), 1u);
+  EXPECT_EQ(d.texts[0].words, "Quillfeather");
+  near(d.texts[0].at, {3, 76});
+  EXPECT_EQ(d.passed_by.size(), 3u) << "hidden, without line or fill, image";
+}
+
+TEST(Svg, WhatIsUsedStandsWhereItIsUsed) {
+  const Drawing d =
+      read(svg("<defs><g id='star'><path d='M0 0h5' stroke='red'/></g><symbol id='s'><path d='M0 0v5' "
+               "stroke='red'/></symbol></defs>"
+               "<use href='#star' x='10' y='20'/><use xlink:href='#s' transform='translate(1,2)' xmlns:xlink='x'/><use "
+               "href='#gone'/>"));
+  ASSERT_EQ(d.contours.size(), 2u);
+  near(d.contours[0].points.front(), {10, 60});
+  near(d.contours[1].points.back(), {1, 73});
+  EXPECT_EQ(refused(svg("<g id='a'><use href='#a'/></g>")).code, "damaged") << "within itself";
+  const Drawing inner =
+      read(svg("<svg x='10' y='10' width='20' height='20' viewBox='0 0 10 10'><path d='M0 0h10' stroke='red'/></svg>"));
+  near(inner.contours.at(0).points.front(), {10, 70});
+  near(inner.contours.at(0).points.back(), {30, 70});
+}
+
+TEST(Svg, WhatIsDamagedIsRefusedWithItsElement) {
+  const auto path = refused(svg("<path d='M0 0h5' stroke='red'/><path id='ring' d='M0 0Q1' stroke='red'/>"));
+  EXPECT_EQ(path.code, "damaged");
+  EXPECT_EQ(path.where, "path 3 (ring)");
+  EXPECT_EQ(refused(svg("<g transform='roll(3)'><path d='M0 0h5'/></g>")).where, "g 2");
+  EXPECT_EQ(refused(svg("<circle r='-1'/>")).code, "damaged");
+  EXPECT_EQ(refused(svg("<rect width='4' height='x'/>")).code, "damaged");
+  EXPECT_EQ(refused("<svg>\n<g>\n<path d='M0 0h5'>\n</g></svg>").where, "line 4");
+  EXPECT_EQ(refused("<html><p/></html>").code, "not_a_drawing");
+  std::string deep;
+  for (int i = 0; i < 400; ++i) deep += "<g>";
+  for (int i = 0; i < 400; ++i) deep += "</g>";
+  EXPECT_EQ(refused(svg(deep)).code, "damaged");
+}
+
+// -----------------------------------------------------------------------------------------------------------------
+// mend
+
+TEST(Mend, JoinsWhatNearlyMeetsAndNamesWhatStaysOpen) {
+  Drawing d =
+      read(dxf(line(0, 0, 10, 0) + line(10, 10, 10, 0.4) + line(10, 10, 0, 10) + line(0, 0, 0, 10) +  // nearly a square
+               line(50, 0, 60, 0) + line(60.003, 0, 60, 10) + line(20, 0, 30, 0, "fold") + line(30, 0, 40, 0)));
+  const Mended m = mend(d);
+  ASSERT_EQ(d.contours.size(), 4u);
+  EXPECT_TRUE(d.contours[0].closed);
+  EXPECT_NEAR(length_of(d.contours[0]), 40, 1e-9);
+  EXPECT_FALSE(d.contours[1].closed);
+  EXPECT_NEAR(length_of(d.contours[1]), 20, 0.01);
+  ASSERT_EQ(m.joined.size(), 1u) << "3 micrometres are nothing to speak of";
+  EXPECT_NEAR(m.joined[0].gap, 0.4, 1e-9);
+  near(m.joined[0].at, {10, 0.2});
+  EXPECT_EQ(m.open.size(), 6u) << "never across layers";
+}
+
+TEST(Mend, CutsOnceWhatIsDrawnTwice) {
+  Drawing d = read(dxf(line(0, 0, 10, 0) + line(10, 0, 0, 0) + line(2, 0, 5, 0) + circle(30, 30, 5) +
+                       circle(30, 30, 5) + circle(30, 30, 4) + line(0, 0, 10, 0, "pen") + line(0, 5, 10, 5)));
+  const Mended m = mend(d);
+  EXPECT_EQ(m.doubled, 3u) << "backwards, a part of it, a circle";
+  EXPECT_EQ(d.contours.size(), 5u);
+}
+
+/// Whatever order and sense the pieces have: the same outlines come of them.
+TEST(Mend, FindsTheSameOutlinesHoweverTheyAreDrawn) {
+  std::mt19937_64 random(29);
+  for (int round = 0; round < 60; ++round) {
+    struct Piece {
+      PlanPoint a, b;
+    };
+    std::vector<Piece> pieces;
+    double wanted = 0;
+    constexpr int outlines = 6;
+    for (int o = 0; o < outlines; ++o) {
+      const int corners = 3 + static_cast<int>(random() % 9);
+      std::vector<PlanPoint> ring;
+      for (int i = 0; i < corners; ++i)
+        ring.push_back(PlanPoint(60.0 * o, 0) +
+                       std::polar(10.0 + static_cast<double>(random() % 15), 2 * pi * i / corners));
+      for (int i = 0; i < corners; ++i) {
+        const PlanPoint a = ring[static_cast<std::size_t>(i)], b = ring[static_cast<std::size_t>((i + 1) % corners)];
+        wanted += std::abs(b - a);
+        pieces.push_back(random() % 2 == 0 ? Piece{a, b} : Piece{b, a});
+      }
+    }
+    std::shuffle(pieces.begin(), pieces.end(), random);
+    Drawing d;
+    d.layers = {{"cut", ""}};
+    for (const Piece& p : pieces) d.contours.push_back({0, {p.a, p.b}, false, 0});
+    const Mended m = mend(d);
+    ASSERT_EQ(d.contours.size(), static_cast<std::size_t>(outlines)) << round;
+    double is = 0;
+    for (const DrawnContour& c : d.contours) {
+      EXPECT_TRUE(c.closed);
+      EXPECT_EQ(c.points.front(), c.points.back());
+      is += length_of(c);
+    }
+    EXPECT_NEAR(is, wanted, 1e-6);
+    EXPECT_TRUE(m.open.empty());
+  }
+}
+
+TEST(LookOver, SaysWhatIsToBeLookedAt) {
+  const MachineSetup table = machine_kind("cutting_table").usual;
+  const auto codes = [&](const std::string& text) {
+    Drawing d = read(text);
+    const Mended m = mend(d);
+    std::vector<std::string> all;
+    for (const DrawingFinding& f : look_over(d, m, table)) all.push_back(f.code);
+    return all;
+  };
+  using Codes = std::vector<std::string>;
+  EXPECT_EQ(codes(dxf(circle(0, 0, 100))), Codes{});
+  EXPECT_EQ(codes(dxf(circle(0, 0, 100), 0)), Codes{"unit_not_said"});
+  EXPECT_EQ(codes(dxf(circle(0, 0, 100), 6)), Codes{"larger_than_bed"});
+  EXPECT_EQ(codes(dxf(circle(0, 0, 100), 13)), Codes{"size_absurd"});
+  EXPECT_EQ(codes(dxf(line(0, 0, 100, 0) + line(0, 5, 100, 5))), Codes{}) << "a layer of lines that end";
+  EXPECT_EQ(codes(dxf(circle(50, 50, 20) + line(0, 0, 100, 0))), (Codes{"open_end", "open_end"}));
+  EXPECT_EQ(codes(dxf(circle(0, 0, 100) + circle(0, 0, 100) +
+                      "0\nTEXT\n8\ncut\n10\n0\n20\n0\n40\n5\n1\nname\n0\nHATCH\n8\ncut\n")),
+            (Codes{"doubled", "text", "passed_by"}));
+  EXPECT_EQ(codes(dxf("0\nHATCH\n8\ncut\n")), (Codes{"empty", "passed_by"}));
+}
+
+}  // namespace drawing_test
+}  // namespace ypsi
