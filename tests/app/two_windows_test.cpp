@@ -1,6 +1,7 @@
 // One book, two windows, and another program: whatever comes in whichever order, nothing that was kept is lost.
 #include <gtest/gtest.h>
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QFile>
 #include <QTemporaryDir>

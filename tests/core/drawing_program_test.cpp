@@ -184,7 +184,8 @@ TEST(DrawingPaths, CopiesStandBesideEachOther) {
   EXPECT_NEAR(left, 0, 1e-6);
   EXPECT_NEAR(right, 70, 1e-3);
   EXPECT_NEAR(top, 45, 1e-3);
-  const auto placed = drawing_paths(table(), drawn(dxf(circle(1000, 1000, 10))), job, {PlanPoint(1000, 1000)});
+  job.zero_mm = {1000, 1000};
+  const auto placed = drawing_paths(table(), drawn(dxf(circle(1000, 1000, 10))), job);
   for (const PlanPoint& at : placed->front().points) EXPECT_NEAR(std::abs(at), 10, 0.005) << "its middle on work zero";
 }
 
@@ -260,12 +261,17 @@ TEST(DrawingJob, ComesBackFromTheBook) {
   job.acts[0].depth_mm = 6.5;
   job.acts[0].level = 12.5;
   job.columns = 2;
+  job.zero_mm = {12.5, -3};
   b.job.drawing = job;
   const auto again = read_book(write_book(b));
   ASSERT_TRUE(again) << again.error().message;
   EXPECT_EQ(again->book.job.drawing, job);
   EXPECT_EQ(unit_by_name("in"), 25.4);
   EXPECT_FALSE(unit_by_name("cubit"));
+  EXPECT_FALSE(unit_by_name("-2"));
+  for (const double mm : {1.0, 25.4, 304.8, 0.3528, 25.4 / 72})
+    EXPECT_NEAR(*unit_by_name(name_of_unit(mm)), mm, 1e-5 * mm);
+  EXPECT_EQ(name_of_unit(25.35), "in") << "as near as a ruler tells";
 }
 
 }  // namespace drawing_program_test

@@ -16,6 +16,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/program/clamps_table.h"
+#include "app/sheets/program/drawing_page.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
 #include "core/program/tip.h"
@@ -54,6 +55,15 @@ ProgramSheet::ProgramSheet(Session& session)
     : Sheet(session, stock_program_task(),
             tr("Say how large the stock is, and load what is to be cut: open it, or drop the file here.")) {
   setAcceptDrops(true);
+  auto* parts = new QButtonGroup(this);
+  program_chip_ = make_chip("part-program", tr("Program"), tr("A program that was written elsewhere"), this, parts);
+  drawing_chip_ = make_chip("part-drawing", tr("Drawing"), tr("A drawing, of which a program is made"), this, parts);
+  program_chip_->setChecked(true);
+  connect(program_chip_, &QPushButton::clicked, this, [this] { show_part("program"); });
+  connect(drawing_chip_, &QPushButton::clicked, this, [this] { show_part("drawing"); });
+  title_row()->addWidget(program_chip_);
+  title_row()->addWidget(drawing_chip_);
+  pages_ = new QStackedWidget(this);
   auto* card = make_card();
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);
@@ -91,7 +101,11 @@ ProgramSheet::ProgramSheet(Session& session)
   layout->addWidget(elevation_, 1);
   clamps_ = new ClampsTable(session, card);
   layout->addWidget(clamps_);
-  body()->addWidget(card, 1);
+  pages_->addWidget(card);
+  drawing_ = new DrawingPage(session);
+  pages_->addWidget(drawing_);
+  body()->addWidget(pages_, 1);
+  connect(drawing_, &FindingPage::found, this, [this] { refresh(); });
 
   finding()->add_label("finding-heading", "heading", tr("PROGRAM"));
   name_ = finding()->add_label("program-name", "title");
@@ -121,12 +135,14 @@ ProgramSheet::ProgramSheet(Session& session)
   };
   connect(material_->lineEdit(), &QLineEdit::editingFinished, this, take_material);
   connect(material_, &QComboBox::activated, this, take_material);
-  auto* of_what = new QHBoxLayout;
-  of_what->addWidget(make_label("word", "small", tr("Stock of"), this));
+  of_material_ = new QWidget(this);
+  auto* of_what = new QHBoxLayout(of_material_);
+  of_what->setContentsMargins(0, 0, 0, 0);
+  of_what->addWidget(make_label("word", "small", tr("Stock of"), of_material_));
   of_what->addWidget(material_, 1);
-  finding()->box()->addLayout(of_what);
+  finding()->add(of_material_);
   finding()->add_rule();
-  finding()->add_label("recent-heading", "heading", tr("RECENT"));
+  recent_heading_ = finding()->add_label("recent-heading", "heading", tr("RECENT"));
   recent_ = new QVBoxLayout;
   recent_->setSpacing(4);
   finding()->box()->addLayout(recent_);
@@ -139,6 +155,15 @@ ProgramSheet::ProgramSheet(Session& session)
                                 tr("Hands the file to the desktop's own editor; what changes is noticed (Ctrl+2)"));
   next_->setShortcut(QKeySequence("Ctrl+1"));
   edit_->setShortcut(QKeySequence("Ctrl+2"));
+  write_ = finding()->add_button("drawing-write", tr("Write and load it"),
+                                 tr("Writes the program beside the drawing and loads it (Ctrl+Return)"), true);
+  write_->setShortcut(QKeySequence("Ctrl+Return"));
+  another_ = finding()->add_button("drawing-another", tr("Another drawing…"), tr("A DXF or an SVG file"));
+  connect(write_, &QPushButton::clicked, this, [this] {
+    drawing_->keep();
+    show_part("program");
+  });
+  connect(another_, &QPushButton::clicked, this, [this] { drawing_->second(); });
   connect(next_, &QPushButton::clicked, this, &ProgramSheet::queue_file);
   connect(edit_, &QPushButton::clicked, this, [this] {
     if (const auto p = session_.job().program())
@@ -168,7 +193,24 @@ QString ProgramSheet::ask_for_program(const QString& title) {
 }
 
 void ProgramSheet::choose_file() {
-  if (const QString path = ask_for_program(tr("Open a program")); !path.isEmpty()) session_.job().load_program(path);
+  if (const QString path = ask_for_program(tr("Open a program")); !path.isEmpty()) take_file(path);
+}
+
+/// A program, or a drawing by its name's ending.
+void ProgramSheet::take_file(const QString& path) {
+  if (!DrawingPage::takes(path)) {
+    session_.job().load_program(path);
+    return;
+  }
+  show_part("drawing");
+  drawing_->open(path);
+}
+
+void ProgramSheet::show_part(const QString& part) {
+  const bool drawing = part == "drawing";
+  (drawing ? drawing_chip_ : program_chip_)->setChecked(true);
+  pages_->setCurrentIndex(drawing ? 1 : 0);
+  refresh();
 }
 
 void ProgramSheet::queue_file() {
@@ -200,7 +242,7 @@ void ProgramSheet::dragEnterEvent(QDragEnterEvent* event) {
 }
 
 void ProgramSheet::dropEvent(QDropEvent* event) {
-  if (event->mimeData()->hasUrls()) session_.job().load_program(event->mimeData()->urls().front().toLocalFile());
+  if (event->mimeData()->hasUrls()) take_file(event->mimeData()->urls().front().toLocalFile());
 }
 
 void ProgramSheet::set_stock(std::size_t which, double mm) {
@@ -214,6 +256,27 @@ void ProgramSheet::set_stock(std::size_t which, double mm) {
 }
 
 void ProgramSheet::refresh() {
+  const bool drawing = pages_->currentIndex() == 1;
+  for (QWidget* w : {static_cast<QWidget*>(open_), static_cast<QWidget*>(next_), static_cast<QWidget*>(edit_),
+                     of_material_, static_cast<QWidget*>(recent_heading_)})
+    w->setVisible(!drawing);
+  for (int i = 0; i < recent_->count(); ++i) recent_->itemAt(i)->widget()->setVisible(!drawing);
+  for (QWidget* w : {write_, another_}) w->setVisible(drawing);
+  drawing ? show_drawing() : show_program();
+}
+
+void ProgramSheet::show_drawing() {
+  drawing_->refresh();
+  const PageFinding f = drawing_->finding();
+  name_->setText(f.lead);
+  size_->setText(f.spread.isEmpty() ? f.figure : f.figure + ", " + f.spread);
+  details_->setText(f.verdict.isEmpty() ? f.text : f.verdict + "\n\n" + f.text);
+  write_->setEnabled(f.can_keep);
+  set_text(another_, f.second.isEmpty() ? tr("Open a drawing…") : f.second);
+  another_->setEnabled(!session_.editor().read_only());
+}
+
+void ProgramSheet::show_program() {
   const Book& book = session_.editor().book();
   const LengthUnit unit = session_.editor().unit();
   for (std::size_t i = 0; i < 3; ++i) {

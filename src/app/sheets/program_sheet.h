@@ -1,6 +1,7 @@
 #pragma once
 #include <QComboBox>
 #include <QProgressBar>
+#include <QStackedWidget>
 
 #include "app/sheets/sheet.h"
 #include "app/widgets/field.h"
@@ -9,6 +10,7 @@
 namespace ypsi::app {
 
 class ClampsTable;
+class DrawingPage;
 class ElevationView;
 
 /// Stock and program: load by menu, drop or from the recent list; what it cuts and how long it takes.
@@ -17,6 +19,7 @@ class ProgramSheet : public Sheet {
  public:
   explicit ProgramSheet(Session& session);
   void refresh() override;
+  void show_part(const QString& part) override;
   void choose_file();
   /// One more program, to be cut after this one.
   void queue(const QString& path);
@@ -30,10 +33,18 @@ class ProgramSheet : public Sheet {
   void set_where(int choice);
   void queue_file();
   QString ask_for_program(const QString& title);
+  void take_file(const QString& path);
+  void show_program();
+  void show_drawing();
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* stock_[3];
   QLabel *name_, *size_, *details_, *empty_;
+  QStackedWidget* pages_;
+  DrawingPage* drawing_;
+  QPushButton *program_chip_, *drawing_chip_, *write_, *another_;
+  QWidget* of_material_;
+  QLabel* recent_heading_;
   QPushButton *open_, *cancel_, *next_, *edit_;
   QComboBox *where_, *material_;
   ClampsTable* clamps_;

@@ -42,10 +42,11 @@ struct LayerAct {
 
 struct DrawingJob {
   std::string file;
-  std::string unit;            ///< mm, cm, m, in, ft; empty: as the file says
-  std::vector<LayerAct> acts;  ///< by layer; of layers that the drawing lacks too, for the next one
-  int columns = 1, rows = 1;   ///< copies beside each other, >= 1
-  double gap_mm = 5;           ///< between copies, >= 0
+  std::string unit;                              ///< mm, cm, m, in, ft, or how many mm it is; empty: as the file says
+  std::vector<LayerAct> acts;                    ///< by layer; of layers that the drawing lacks too, for the next one
+  int columns = 1, rows = 1;                     ///< copies beside each other, >= 1
+  double gap_mm = 5;                             ///< between copies, >= 0
+  std::optional<std::array<double, 2>> zero_mm;  ///< of the drawing, on work zero; none: its lower left corner
   bool operator==(const DrawingJob&) const = default;
 };
 

@@ -3,6 +3,8 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
+#include <charconv>
 #include <cmath>
 #include <limits>
 #include <tuple>
@@ -15,7 +17,9 @@ namespace {
 
 constexpr double lifted_at_rad = 0.5236;           // corners sharper than 30 degrees
 constexpr std::size_t ordered_by_distance = 6000;  // beyond it lines are cut in the order of the file
-constexpr double usual_drawing_feed = 1000;
+constexpr double usual_drawing_feed = 1000, largest_unit_mm = 1e6;
+constexpr std::array<std::pair<std::string_view, double>, 5> named_units{
+    {{"mm", 1}, {"cm", 10}, {"m", 1000}, {"in", 25.4}, {"ft", 304.8}}};
 
 /// A line that is to be cut, and where it comes in the order.
 struct DrawnCut {
@@ -173,17 +177,28 @@ Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, 
 }  // namespace
 
 std::optional<double> unit_by_name(std::string_view unit) {
-  for (const auto& [name, mm] : {std::pair{"mm", 1.0}, {"cm", 10.0}, {"m", 1000.0}, {"in", 25.4}, {"ft", 304.8}})
+  for (const auto& [name, mm] : named_units)
     if (unit == name) return mm;
-  return std::nullopt;
+  double mm = 0;
+  const auto [end, wrong] = std::from_chars(unit.data(), unit.data() + unit.size(), mm);
+  if (wrong != std::errc() || end != unit.data() + unit.size() || !(mm > 0 && mm < largest_unit_mm))
+    return std::nullopt;
+  return mm;
 }
 
-Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job,
-                                            const DrawingPlace& place) {
+std::string name_of_unit(double mm) {
+  constexpr double as_good_as = 5e-3;  // of a dimension that was measured
+  for (const auto& [name, of] : named_units)
+    if (std::fabs(mm / of - 1) < as_good_as) return std::string(name);
+  return fmt::format("{:.6g}", mm);
+}
+
+Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job) {
   auto cuts = cuts_of(book, drawing, job);
   if (!cuts) return tl::make_unexpected(cuts.error());
   const auto box = drawing.extents();
-  const PlanPoint zero = place.zero.value_or(box->low), pitch = box->high - box->low + PlanPoint(1, 1) * job.gap_mm;
+  const PlanPoint zero = job.zero_mm ? PlanPoint((*job.zero_mm)[0], (*job.zero_mm)[1]) : box->low,
+                  pitch = box->high - box->low + PlanPoint(1, 1) * job.gap_mm;
   constexpr std::size_t most_drawn_lines = 200'000;
   if (cuts->size() * static_cast<std::size_t>(job.columns) * static_cast<std::size_t>(job.rows) > most_drawn_lines)
     return fail("too_large", "That is more than can be cut in a lifetime; make fewer copies.", "columns");
@@ -212,9 +227,8 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
   return paths;
 }
 
-Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job,
-                                    const DrawingPlace& place) {
-  const auto paths = drawing_paths(book, drawing, job, place);
+Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job) {
+  const auto paths = drawing_paths(book, drawing, job);
   if (!paths) return tl::make_unexpected(paths.error());
   HeadLinesSetting setting;
   setting.feed = usual_drawing_feed;

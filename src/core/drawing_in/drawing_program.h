@@ -6,23 +6,19 @@
 
 namespace ypsi {
 
-/// What one of a unit's is, mm: mm, cm, m, in, ft. None for another word.
+/// What one of a unit's is, mm: mm, cm, m, in, ft, or a number of mm above zero. None for another word.
 std::optional<double> unit_by_name(std::string_view unit);
-
-struct DrawingPlace {
-  std::optional<PlanPoint> zero;  ///< of the drawing, that lies on work zero; none: its lower left corner
-};
+/// What to call a unit of so many mm: "in", or "0.3528".
+std::string name_of_unit(double mm);
 
 /// Lines in the order in which they are cut: marked first, then creased, engraved and cut; of these what lies within
 /// another comes first, and the next is the nearest. A wheel and a creaser are lifted at sharp corners. Copies stand
 /// beside each other as `job` says. Errors: `nothing_to_do`; `no_head`, `no_tool`, `no_diameter`; `open_outline` with
 /// its source, where something is cut beside a line that is not closed; `too_narrow`, where the tool does not go
 /// inside.
-Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job,
-                                            const DrawingPlace& place = {});
+Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job);
 
 /// Written and read back. Errors: those of drawing_paths() and head_paths_program().
-Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job,
-                                    const DrawingPlace& place = {});
+Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job);
 
 }  // namespace ypsi

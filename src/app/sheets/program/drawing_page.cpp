@@ -1,0 +1,446 @@
+#include "app/sheets/program/drawing_page.h"
+
+#include <QComboBox>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHeaderView>
+#include <algorithm>
+#include <cmath>
+
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "app/session/notices.h"
+#include "app/session/text_file.h"
+#include "app/sheets/program/drawing_view.h"
+#include "app/sheets/sheet.h"
+#include "app/to_q.h"
+#include "app/widgets/plain_table.h"
+#include "core/motion/machine_kinematics.h"
+#include "core/program/own_blocks.h"
+
+namespace ypsi::app {
+namespace {
+
+enum LayerColumn {
+  layer_name,
+  layer_act,
+  layer_with,
+  layer_depth,
+  layer_passes,
+  layer_feed,
+  layer_level,
+  layer_columns
+};
+
+QString act_words(DrawnAct act) {
+  switch (act) {
+    case DrawnAct::leave_out:
+      return QWidget::tr("left out");
+    case DrawnAct::on_line:
+      return QWidget::tr("cut on the line");
+    case DrawnAct::outside:
+      return QWidget::tr("cut outside it");
+    case DrawnAct::inside:
+      return QWidget::tr("cut inside it");
+    case DrawnAct::engrave:
+      return QWidget::tr("engraved");
+    case DrawnAct::mark:
+      return QWidget::tr("marked");
+    case DrawnAct::crease:
+      return QWidget::tr("creased");
+  }
+  return {};
+}
+
+QString plain_number(double value) {
+  return value > 0 ? QString::number(value, 'g', 6) : QString();
+}
+
+}  // namespace
+
+DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new DrawingLoader(this)) {
+  auto* column = make_card_page(this);
+  QWidget* card = column->parentWidget();
+  caption_ = make_label("drawing-caption", "caption", "", card);
+  column->addWidget(caption_);
+  view_ = new DrawingView(card);
+  column->addWidget(view_, 1);
+  unit_words_ = make_label("drawing-unit", "small", "", card);
+  column->addWidget(unit_words_);
+  layers_ =
+      make_table("drawing-layers", tr("Layers of the drawing and what is done with each"),
+                 {tr("Layer"), tr("What is done"), tr("With"), tr("Deep"), tr("Passes"), tr("Feed"), tr("Set to")},
+                 layer_name, 28, card);
+  const std::pair<LayerColumn, QString> tips[] = {
+      {layer_act, tr("What is done with the lines of this layer; kept by the layer's name for the next drawing")},
+      {layer_with, tr("The head, or the tool that hangs on it")},
+      {layer_depth, tr("How deep, where the head goes down by Z")},
+      {layer_passes, tr("In how many passes")},
+      {layer_feed, tr("mm/min; empty: as is usual")},
+      {layer_level, tr("On the head's gauge, where its own block takes it")}};
+  for (const auto& [at, tip] : tips) layers_->horizontalHeaderItem(at)->setToolTip(tip);
+  const std::pair<LayerColumn, int> widths[] = {{layer_act, 130},   {layer_with, 116}, {layer_depth, 52},
+                                                {layer_passes, 52}, {layer_feed, 52},  {layer_level, 52}};
+  layers_->horizontalHeader()->setSectionResizeMode(layer_name, QHeaderView::ResizeToContents);
+  for (const auto& [at, px] : widths) {
+    layers_->horizontalHeader()->setSectionResizeMode(at, QHeaderView::Fixed);
+    layers_->setColumnWidth(at, px);
+  }
+  column->addWidget(layers_);
+  auto* settings = new QHBoxLayout;
+  columns_ = add_field(settings, "drawing-columns", tr("Copies"), tr("How many beside each other, 1 or more"), 0,
+                       session, card)
+                 .field;
+  rows_ =
+      add_field(settings, "drawing-rows", tr("×"), tr("How many behind each other, 1 or more"), 0, session, card).field;
+  gap_ = add_field(settings, "drawing-gap", tr("apart"), tr("Room between copies"), 1, session, card).field;
+  for (LengthField* f : {columns_, rows_}) {
+    f->set_unit(LengthUnit::none);
+    f->set_decimals(0);
+    f->setFixedWidth(54);
+  }
+  gap_->setFixedWidth(86);
+  settings->addStretch();
+  column->addLayout(settings);
+  auto* acts = new QHBoxLayout;
+  hint_ = make_label("drawing-hint", "task", "", card);
+  acts->addWidget(hint_, 1);
+  corner_ = add_act(acts, "drawing-corner", tr("Zero at its corner"),
+                    tr("The drawing's lower left corner lies on work zero again"), card,
+                    [this] { change(tr("Choose what lies on work zero"), [](DrawingJob& j) { j.zero_mm.reset(); }); });
+  number_acts({corner_});
+  column->addLayout(acts);
+
+  connect(layers_, &QTableWidget::cellChanged, this, [this](int row) {
+    if (!showing_)
+      QMetaObject::invokeMethod(
+          this, [this, row] { take_row(row); }, Qt::QueuedConnection);
+  });
+  connect(view_, &DrawingView::zero_chosen, this, [this](double x, double y) {
+    if (!session_.editor().read_only())
+      change(tr("Choose what lies on work zero"), [&](DrawingJob& j) { j.zero_mm = {x, y}; });
+  });
+  connect(view_->width_field(), &LengthField::committed, this, &DrawingPage::set_width);
+  const auto count = [this](LengthField* field, int DrawingJob::*value) {
+    connect(field, &LengthField::committed, this, [this, value](double v) {
+      constexpr double most = 1000;
+      if (!(v >= 1 && v <= most)) {
+        session_.notices().notify({NoticeLevel::attention, tr("There are 1 to 1000 copies each way."), {}});
+        return refresh();
+      }
+      change(tr("Say how many copies"), [&](DrawingJob& j) { j.*value = static_cast<int>(std::lround(v)); });
+    });
+  };
+  count(columns_, &DrawingJob::columns);
+  count(rows_, &DrawingJob::rows);
+  connect(gap_, &LengthField::committed, this, [this](double mm) {
+    if (mm < 0) return refresh();
+    change(tr("Say how far copies are apart"), [&](DrawingJob& j) { j.gap_mm = mm; });
+  });
+  connect(loader_, &DrawingLoader::loaded, this, [this](const std::shared_ptr<const LoadedDrawing>& drawing) {
+    drawing_ = drawing;
+    failed_.clear();
+    refresh();
+    emit found();
+  });
+  connect(loader_, &DrawingLoader::failed, this, [this](const QString&, const QString& sentence) {
+    drawing_.reset();
+    failed_ = sentence;
+    session_.notices().notify({NoticeLevel::attention, sentence, {}});
+    refresh();
+    emit found();
+  });
+}
+
+bool DrawingPage::takes(const QString& path) {
+  const QString ending = QFileInfo(path).suffix().toLower();
+  return ending == "dxf" || ending == "svg";
+}
+
+const DrawingJob& DrawingPage::job() const {
+  static const DrawingJob none;
+  const auto& in_book = session_.editor().book().job.drawing;
+  return in_book ? *in_book : none;
+}
+
+void DrawingPage::change(const QString& text, const std::function<void(DrawingJob&)>& how) {
+  session_.editor().change_book(
+      text,
+      [&](Book& b) {
+        if (!b.job.drawing) b.job.drawing.emplace();
+        how(*b.job.drawing);
+      },
+      MachineFollows::no);
+}
+
+void DrawingPage::open(const QString& path) {
+  asked_.clear();  // it is read again, also where it is the same
+  change(tr("Open a drawing"), [&](DrawingJob& j) {
+    if (j.file != path.toStdString()) {
+      j.unit.clear();
+      j.zero_mm.reset();
+    }
+    j.file = path.toStdString();
+  });
+  refresh();
+}
+
+void DrawingPage::second() {
+  const QString start = drawing_ ? drawing_->path : QFileInfo(session_.editor().book_path()).absolutePath();
+  const QString path =
+      QFileDialog::getOpenFileName(this, tr("Open a drawing"), start, tr("Drawings (*.dxf *.svg);;All files (*)"));
+  if (!path.isEmpty()) open(path);
+}
+
+LayerAct DrawingPage::act_of(const std::string& layer) const {
+  for (const LayerAct& a : job().acts)
+    if (a.layer == layer) return a;
+  LayerAct none;
+  none.layer = layer;
+  return none;
+}
+
+/// The whole drawing is as wide as that: so large is one of its units.
+void DrawingPage::set_width(double mm) {
+  const auto box = drawing_ ? drawing_->drawing.extents() : std::nullopt;
+  if (!box || !(mm > 0)) return refresh();
+  const double is = box->high.real() - box->low.real();
+  if (!(is > 0)) return refresh();
+  const std::string unit = name_of_unit(drawing_->drawing.unit_mm * mm / is);
+  change(tr("Say how large the drawing is"), [&](DrawingJob& j) {
+    j.unit = unit;
+    j.zero_mm.reset();
+  });
+}
+
+void DrawingPage::take_row(int row) {
+  if (!drawing_ || row < 0 || static_cast<std::size_t>(row) >= drawing_->drawing.layers.size()) return;
+  LayerAct act = act_of(drawing_->drawing.layers[static_cast<std::size_t>(row)].name);
+  QString why;
+  const auto number = [&](int column, double usual) {
+    const auto* item = layers_->item(row, column);
+    const std::string text = item ? item->text().trimmed().toStdString() : std::string();
+    if (text.empty()) return usual;
+    const auto value = parse_number(text);
+    if (!value) why = to_q(value.error().message);
+    if (value && !(*value >= 0)) why = tr("It must not be below zero.");
+    return value.value_or(usual);
+  };
+  if (const auto* what = qobject_cast<QComboBox*>(layers_->cellWidget(row, layer_act)))
+    act.act = drawn_acts[static_cast<std::size_t>(std::max(0, what->currentIndex()))].first;
+  if (const auto* with = qobject_cast<QComboBox*>(layers_->cellWidget(row, layer_with))) {
+    const QVariant chosen = with->currentData();
+    act.tool = chosen.typeId() == QMetaType::Int ? chosen.toInt() : 0;
+    act.head = act.tool == 0 ? chosen.toString().toStdString() : "";
+  }
+  if (const auto* deep = layers_->item(row, layer_depth)) {
+    const auto mm = length_in(*deep, session_);
+    if (!mm) return refresh();
+    act.depth_mm = std::max(0.0, mm->value_or(0));
+  }
+  act.passes = static_cast<int>(std::clamp(number(layer_passes, 1), 1.0, 1000.0));
+  act.feed_mm_min = number(layer_feed, 0);
+  const double level = number(layer_level, 0);
+  act.level = layers_->item(row, layer_level) && !layers_->item(row, layer_level)->text().trimmed().isEmpty()
+                  ? std::optional(level)
+                  : std::nullopt;
+  if (!why.isEmpty()) {
+    session_.notices().notify({NoticeLevel::attention, tr("%1 It was left as it is.").arg(why), {}});
+    return refresh();
+  }
+  if (act == act_of(act.layer)) return;
+  change(tr("Say what is done with a layer"), [&](DrawingJob& j) {
+    std::erase_if(j.acts, [&](const LayerAct& a) { return a.layer == act.layer; });
+    j.acts.push_back(act);
+  });
+}
+
+void DrawingPage::make() {
+  made_.reset();
+  if (!drawing_) return;
+  DrawingJob of = job();
+  of.file = QFileInfo(drawing_->path).fileName().toStdString();
+  made_ = drawing_program(session_.editor().book(), drawing_->drawing, of);
+}
+
+void DrawingPage::keep() {
+  if (!made_) return;
+  if (!*made_) {
+    session_.notices().notify({NoticeLevel::attention, to_q(made_->error().message), {}});
+    return;
+  }
+  const QFileInfo file(drawing_->path);
+  const auto written = write_beside(file.absolutePath() + "/" + file.completeBaseName() + ".ngc", (*made_)->text);
+  if (!written) {
+    session_.machine().ask(tl::make_unexpected(written.error()));
+    return;
+  }
+  session_.job().load_program(*written);
+  session_.notices().notify(
+      {NoticeLevel::good, tr("Written and loaded: “%1”.").arg(QFileInfo(*written).fileName()), {}});
+}
+
+PageFinding DrawingPage::finding() const {
+  PageFinding f;
+  f.keep = tr("Write and load it");
+  f.second = drawing_ ? tr("Another drawing…") : QString();
+  if (!drawing_) {
+    f.lead = tr("No drawing");
+    f.verdict = failed_.isEmpty() ? QString() : tr("⊗ It could not be read");
+    f.text =
+        failed_.isEmpty()
+            ? tr("A drawing is a DXF file (as text) or an SVG file. Its layers are shown here; say for each what is "
+                 "done with it and with what, and a program is made that is checked like any other. Nothing moves "
+                 "until you start it on the sheet Cut.")
+            : failed_;
+    return f;
+  }
+  const auto len = [&](double mm) { return tr("%1 m").arg(mm / 1000, 0, 'f', 2); };
+  f.lead = QFileInfo(drawing_->path).fileName();
+  double cut = 0, marked = 0;
+  const Drawing& d = drawing_->drawing;
+  for (const DrawnContour& c : d.contours) {
+    const DrawnAct act = act_of(d.layers[c.layer].name).act;
+    if (act == DrawnAct::leave_out) continue;
+    (act == DrawnAct::mark || act == DrawnAct::crease ? marked : cut) += length_of(c);
+  }
+  f.figure = cut > 0 || marked > 0 ? (marked > 0 ? tr("%1 to cut").arg(len(cut)) : len(cut)) : QString();
+  if (marked > 0) f.spread = tr("%1 to mark or crease").arg(len(marked));
+  QStringList words;
+  if (made_ && *made_) {
+    const TimeEstimate time = estimate_time((*made_)->program, kinematics_of(session_.editor().book().machine));
+    words << tr("About %1.").arg(to_q(format_duration(time.total_s)));
+    f.can_keep = true;
+    f.verdict =
+        drawing_->findings.empty() ? tr("● A program can be made") : tr("◐ A program can be made; look at this:");
+  } else if (made_) {
+    f.verdict = tr("○ No program yet");
+    words << to_q(made_->error().message);
+  }
+  constexpr std::size_t told = 6;
+  for (std::size_t i = 0; i < std::min(drawing_->findings.size(), told); ++i)
+    words << "· " + to_q(drawing_->findings[i].message);
+  if (drawing_->findings.size() > told) words << tr("and %1 more").arg(drawing_->findings.size() - told);
+  f.text = words.join("\n");
+  return f;
+}
+
+void DrawingPage::show_layers() {
+  showing_ = true;
+  const Book& book = session_.editor().book();
+  const std::size_t n = drawing_ ? drawing_->drawing.layers.size() : 0;
+  const auto sums = drawing_ ? layer_sums(drawing_->drawing) : std::vector<LayerSum>{};
+  layers_->setRowCount(static_cast<int>(n));
+  for (std::size_t i = 0; i < n; ++i) {
+    const int row = static_cast<int>(i);
+    const LayerAct act = act_of(sums[i].name);
+    const auto set = [&](int column, const QString& text, bool typed) {
+      auto* item = new QTableWidgetItem(text);
+      if (!typed) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+      layers_->setItem(row, column, item);
+    };
+    const QString counted = sums[i].open == 0     ? tr("%1 closed").arg(sums[i].closed)
+                            : sums[i].closed == 0 ? tr("%1 open").arg(sums[i].open)
+                                                  : tr("%1 closed, %2 open").arg(sums[i].closed).arg(sums[i].open);
+    set(layer_name, tr("%1: %2").arg(to_q(sums[i].name), counted), false);
+    layers_->item(row, layer_name)->setToolTip(to_q(sums[i].colour));
+    set(layer_depth, act.depth_mm > 0 ? to_q(format_length(act.depth_mm, session_.editor().unit(), 2)) : QString(),
+        true);
+    set(layer_passes, act.passes > 1 ? QString::number(act.passes) : QString(), true);
+    set(layer_feed, plain_number(act.feed_mm_min), true);
+    set(layer_level, act.level ? QString::number(*act.level, 'g', 6) : QString(), true);
+    auto* what = qobject_cast<QComboBox*>(layers_->cellWidget(row, layer_act));
+    if (!what) {
+      what = new QComboBox(layers_);
+      what->setObjectName(QString("layer-act-%1").arg(row + 1));
+      what->setAccessibleName(tr("What is done with layer %1").arg(row + 1));
+      for (const auto& [each, word] : drawn_acts) what->addItem(act_words(each));
+      connect(what, &QComboBox::activated, this, [this, row] { take_row(row); });
+      layers_->setCellWidget(row, layer_act, what);
+    }
+    what->setCurrentIndex(static_cast<int>(act.act));
+    auto* with = qobject_cast<QComboBox*>(layers_->cellWidget(row, layer_with));
+    if (!with) {
+      with = new QComboBox(layers_);
+      with->setObjectName(QString("layer-with-%1").arg(row + 1));
+      with->setAccessibleName(tr("What layer %1 is made with").arg(row + 1));
+      connect(with, &QComboBox::activated, this, [this, row] { take_row(row); });
+      layers_->setCellWidget(row, layer_with, with);
+    }
+    with->clear();
+    for (const Head& h : book.machine.heads)
+      if (cuts(h.kind)) with->addItem(to_q(h.name), to_q(h.name));
+    if (book.machine.heads.empty()) with->addItem(tr("the spindle"), QString());
+    for (const Tool& t : book.tools)
+      with->addItem(t.name.empty() ? tr("T%1").arg(t.number) : tr("T%1 %2").arg(t.number).arg(to_q(t.name)), t.number);
+    const int at = act.tool > 0 ? with->findData(act.tool) : with->findData(to_q(act.head));
+    with->setCurrentIndex(std::max(0, at));
+    for (QComboBox* box : {what, with}) box->setEnabled(!session_.editor().read_only());
+  }
+  showing_ = false;
+  const auto& heads = book.machine.heads;
+  layers_->setColumnHidden(layer_level, std::none_of(heads.begin(), heads.end(), [](const Head& h) {
+                             return says_level(h, HeadAct::on) || says_level(h, HeadAct::lower);
+                           }));
+  // As high as it must be, up to four layers.
+  constexpr int row_px = 28, around_px = 40, most_rows = 4;
+  layers_->setFixedHeight(around_px + row_px * std::clamp(static_cast<int>(n), 1, most_rows));
+}
+
+void DrawingPage::show_view() {
+  const Book& book = session_.editor().book();
+  DrawingView::Shown shown;
+  shown.drawing = drawing_;
+  if (drawing_) {
+    const Drawing& d = drawing_->drawing;
+    for (std::size_t i = 0; i < d.layers.size(); ++i) shown.acts[i] = act_of(d.layers[i].name).act;
+    const auto box = d.extents();
+    shown.zero = job().zero_mm ? PlanPoint((*job().zero_mm)[0], (*job().zero_mm)[1]) : box ? box->low : PlanPoint();
+    if (const auto paths = drawing_paths(book, d, job()))
+      for (const HeadPath& p : *paths) shown.begins.push_back(p.points.front() + shown.zero);
+    shown.stock_corner = shown.zero + PlanPoint(book.job.stock_corner[0], book.job.stock_corner[1]);
+    shown.stock_size = {book.job.stock_size[0], book.job.stock_size[1]};
+  }
+  view_->show(std::move(shown), session_.editor().unit());
+}
+
+void DrawingPage::refresh() {
+  const DrawingJob& j = job();
+  const QString path = to_q(j.file);
+  if (path != asked_ || j.unit != asked_unit_) {
+    asked_ = path;
+    asked_unit_ = j.unit;
+    if (path.isEmpty())
+      drawing_.reset();
+    else
+      loader_->load(path, j.unit, session_.editor().book().machine);
+  }
+  make();
+  show_layers();
+  show_view();
+  set_text(caption_, loader_->busy() ? tr("Reading…")
+                     : drawing_
+                         ? tr("%1 on its stock, by what each layer says").arg(QFileInfo(drawing_->path).fileName())
+                         : tr("A drawing, layer by layer"));
+  set_text(unit_words_,
+           !drawing_ ? QString()
+           : drawing_->drawing.unit_from == UnitFrom::owner
+               ? tr("So wide as you said: one of its units is %1 mm.").arg(drawing_->drawing.unit_mm, 0, 'g', 6)
+               : tr("Is it so wide? %1. Where not, measure it and type how wide the whole is.")
+                     .arg(to_q(drawing_->drawing.unit_words)));
+  columns_->show_value(j.columns);
+  rows_->show_value(j.rows);
+  gap_->set_unit(session_.editor().unit());
+  gap_->show_value(j.gap_mm);
+  const bool writable = !session_.editor().read_only();
+  corner_->setEnabled(writable && j.zero_mm.has_value());
+  for (QWidget* w : {static_cast<QWidget*>(columns_), static_cast<QWidget*>(rows_), static_cast<QWidget*>(gap_),
+                     static_cast<QWidget*>(view_->width_field())})
+    w->setEnabled(writable);
+  set_text(hint_, drawing_
+                      ? tr("Numbers show where lines are begun, in their order. Click a corner to lay it on work zero.")
+                      : tr("Open a drawing, or drop one on this sheet."));
+}
+
+}  // namespace ypsi::app

@@ -1,0 +1,48 @@
+#pragma once
+#include <QTransform>
+#include <QWidget>
+#include <map>
+#include <memory>
+
+#include "app/session/loaded_drawing.h"
+#include "app/widgets/field.h"
+#include "core/program/head_lines.h"
+
+namespace ypsi::app {
+
+/// A drawing on its stock: what is done with each line, where ends were joined or are open, in which order lines are
+/// begun, and what lies on work zero, which a click chooses. Its width is typed on its dimension line.
+class DrawingView : public QWidget {
+  Q_OBJECT
+ public:
+  explicit DrawingView(QWidget* parent);
+  struct Shown {
+    std::shared_ptr<const LoadedDrawing> drawing;
+    std::map<std::size_t, DrawnAct> acts;  ///< by layer
+    std::vector<PlanPoint> begins;         ///< where lines are begun, in their order, in the drawing's own places
+    PlanPoint zero;                        ///< of the drawing, on work zero
+    PlanPoint stock_corner, stock_size;    ///< the drawing's places; size 0: not known
+  };
+  void show(Shown shown, LengthUnit unit);
+  LengthField* width_field() { return width_; }
+
+ signals:
+  void zero_chosen(double x_mm, double y_mm);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  bool event(QEvent* event) override;
+
+ private:
+  void place();
+  QPointF at(PlanPoint p) const { return map_.map(QPointF(p.real(), p.imag())); }
+  std::optional<PlanPoint> corner_near(QPointF px) const;
+  Shown shown_;
+  LengthUnit unit_ = LengthUnit::millimetre;
+  QTransform map_;  ///< the drawing's mm to px
+  LengthField* width_;
+};
+
+}  // namespace ypsi::app
