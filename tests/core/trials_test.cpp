@@ -454,6 +454,20 @@ TEST(HeadLines, ALevelIsWantedWhereTheBlocksTakeOneAndIsNeverAboveTheCap) {
   EXPECT_FALSE(std::any_of(stands.begin(), stands.end(), [](const Finding& f) { return f.code.starts_with("beam"); }));
 }
 
+/// Machine Z -20 is in focus on the bed, so -17 on a stock of 3; work zero at -45.
+TEST(HeadLines, ABeamGoesToWhereItIsNarrowestOnTheStock) {
+  Book b = with_beam();
+  b.machine.heads[1].focus_z_mm = -20;
+  b.job.stock_size = {300, 200, 3};
+  b.job.zero(Axis::z) = -45;
+  const auto made = head_lines_program(b, {{.head = 1, .x1 = 10, .level = 12.5}}, {});
+  ASSERT_TRUE(made) << made.error().message;
+  EXPECT_NE(made->text.find("G1 Z28.000"), std::string::npos) << made->text;
+  b.job.stock_size[2] = 0;  // how thick it is nobody knows
+  EXPECT_NE(head_lines_program(b, {{.head = 1, .x1 = 10, .level = 12.5}}, {})->text.find("G1 Z0.000"),
+            std::string::npos);
+}
+
 TEST(Checks, ABeamThatIsOnWhereItMustNotBeIsFoundWithItsLine) {
   struct Case {
     const char* text;

@@ -37,7 +37,6 @@ class HeadWriter {
     head.spin_up_s = spin_up_of(book_.machine.spindle);
     lift_ = head.lift;
     rpm_ = head.rpm;
-    tool_ = book_.job.used().z_tool;
     text_ = program_head(head);
   }
 
@@ -61,7 +60,7 @@ class HeadWriter {
     if (h.lower.empty()) {
       // A beam shines on its way alone, not while it comes down to its height.
       if (h.kind != HeadKind::beam) act(HeadAct::on);
-      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", h.kind == HeadKind::beam ? top_ : top_ - depth, s_.down);
+      text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", h.kind == HeadKind::beam ? beam_height(h) : top_ - depth, s_.down);
       if (h.kind == HeadKind::beam) act(HeadAct::on);
     } else {
       act(HeadAct::lower);
@@ -88,7 +87,6 @@ class HeadWriter {
   void remark(const std::string& words) {
     if (!words.empty() && std::exchange(remark_, words) != words) text_ += fmt::format("({})\n", plain_words(words));
   }
-  /// What is in it already is not changed for.
   void take_tool(int tool) {
     if (tool <= 0 || std::exchange(tool_, tool) == tool) return;
     spin(0);
@@ -107,6 +105,13 @@ class HeadWriter {
   }
 
  private:
+  /// Where it is narrowest on the stock's top, as far as that was found; else the top itself.
+  double beam_height(const Head& beam) const {
+    const auto& zero = book_.job.zero(Axis::z);
+    const double thickness = book_.job.stock_size[2];
+    if (!beam.focus_z_mm || !zero || !(thickness > 0)) return top_;
+    return *beam.focus_z_mm + thickness - *zero;
+  }
   /// A remark must not end in its middle.
   static std::string plain_words(std::string words) {
     std::erase_if(words, [](char c) { return c == '(' || c == ')' || c == '\n'; });
