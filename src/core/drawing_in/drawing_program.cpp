@@ -103,6 +103,7 @@ std::vector<std::vector<PlanPoint>> lifted_at_corners(const std::vector<PlanPoin
 void nest(std::vector<DrawnCut>& cuts) {
   if (cuts.size() > ordered_by_distance) return;
   std::vector<double> areas;
+  areas.reserve(cuts.size());
   for (const DrawnCut& c : cuts) areas.push_back(c.closed ? area_of(c.path.points) : 0);
   for (std::size_t i = 0; i < cuts.size(); ++i)
     for (std::size_t j = 0; j < cuts.size(); ++j)
