@@ -6,25 +6,16 @@
 #include <map>
 #include <nlohmann/json.hpp>
 
-#include "cli/calc.h"
+#include "cli/judging.h"
 #include "core/book/book_json.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/program/checks.h"
 #include "core/program/read_setting.h"
-#include "core/tasks/trials.h"
 
 namespace ypsi::cli {
 namespace {
 
 using nlohmann::json;
-
-int refuse(const Error& error, bool as_json, std::ostream& out) {
-  if (as_json)
-    out << error_json(error).dump(1, ' ', false, json::error_handler_t::replace) << "\n";
-  else
-    out << error.message << "\n";
-  return 2;
-}
 
 json to_json(const WorkPosition& p) {
   return {p.x, p.y, p.z};
@@ -96,13 +87,9 @@ int check(std::string_view program_text, const std::string& file_name, std::stri
   const Book& book = read->book;
   const auto program = read_program(program_text, read_setting(book));
   if (!program) return refuse(program.error(), as_json, out);
-  CheckSetting setting;
-  setting.tool = book.job.used().z_tool;
   TimeEstimate time = estimate_time(*program, kinematics_of(book.machine));
-  setting.end_s = std::move(time.end_s);
+  CheckSetting setting = judging(book, std::move(time.end_s), file_name);
   setting.unit = as_json ? LengthUnit::millimetre : book.unit();
-  setting.file_name = file_name;
-  setting.kept = kept_settings(book);
   const Judgement judged = judge_program(*program, book, setting);
   const auto& findings = judged.findings;
   const std::size_t stops = count(findings, Weight::stops), warns = count(findings, Weight::warns);

@@ -4,13 +4,11 @@
 
 #include <nlohmann/json.hpp>
 
-#include "cli/calc.h"
+#include "cli/judging.h"
 #include "core/book/book_json.h"
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_in/drawing_report.h"
 #include "core/motion/machine_kinematics.h"
-#include "core/program/checks.h"
-#include "core/tasks/trials.h"
 
 namespace ypsi::cli {
 namespace {
@@ -56,42 +54,39 @@ json whole(const Drawing& drawing, const Mended& mended, const std::vector<Drawi
 
 /// The book, with these acts instead of its own.
 Result<Book> book_with(const DrawingQuestion& q) {
-  if (!q.acts) return read_book(q.book).map([](ReadBook read) { return std::move(read.book); });
-  json book = json::parse(q.book, nullptr, false), acts = json::parse(*q.acts, nullptr, false);
-  if (acts.is_discarded()) return fail("not_json", "The acts are cut off or are not JSON.", "--acts");
-  if (acts.is_array()) acts = json{{"acts", std::move(acts)}};
-  if (acts.is_object() && acts.contains("drawing")) acts = acts["drawing"];
-  if (!book.is_object() || (book.contains("job") && !book["job"].is_object()))
-    return read_book(q.book).map([](ReadBook read) { return std::move(read.book); });
-  book["job"]["drawing"] = std::move(acts);
-  return read_book(book.dump(-1, ' ', false, json::error_handler_t::replace)).map([](ReadBook read) {
-    return std::move(read.book);
-  });
+  std::string text(q.book);
+  if (q.acts) {
+    json book = json::parse(q.book, nullptr, false), acts = json::parse(*q.acts, nullptr, false);
+    if (acts.is_discarded()) return fail("not_json", "The acts are cut off or are not JSON.", "--acts");
+    if (acts.is_array()) acts = json{{"acts", std::move(acts)}};
+    if (acts.is_object() && acts.contains("drawing")) acts = acts["drawing"];
+    // A book that is none is told by its own reader.
+    if (book.is_object() && (!book.contains("job") || book["job"].is_object())) {
+      book["job"]["drawing"] = std::move(acts);
+      text = book.dump(-1, ' ', false, json::error_handler_t::replace);
+    }
+  }
+  return read_book(text).map([](ReadBook read) { return std::move(read.book); });
 }
 
 struct MadeProgram {
   HeadProgram program;
-  TimeEstimate time;
+  double time_s = 0;
   std::vector<Finding> findings;
 };
 /// What is made of the drawing, judged like any other program.
 Result<MadeProgram> made_of(const Book& book, const Drawing& drawing, const std::string& name) {
   auto program = drawing_program(book, drawing, *book.job.drawing);
   if (!program) return tl::make_unexpected(program.error());
-  CheckSetting setting;
-  setting.tool = book.job.used().z_tool;
   TimeEstimate time = estimate_time(program->program, kinematics_of(book.machine));
-  setting.end_s = time.end_s;
-  setting.file_name = name;
-  setting.kept = kept_settings(book);
-  auto findings = check_program(program->program, book, setting);
-  return MadeProgram{std::move(*program), std::move(time), std::move(findings)};
+  auto findings = check_program(program->program, book, judging(book, std::move(time.end_s), name));
+  return MadeProgram{std::move(*program), time.total_s, std::move(findings)};
 }
 
 json to_json(const MadeProgram& made) {
   json out{{"lines", made.program.program.lines},
            {"motions", made.program.program.motions.size()},
-           {"time_s", made.time.total_s},
+           {"time_s", made.time_s},
            {"findings", json::array()}};
   for (const Finding& f : made.findings)
     out["findings"].push_back({{"code", f.code}, {"weight", name(f.weight)}, {"message", f.message}, {"line", f.line}});
@@ -112,12 +107,8 @@ void print(const Drawing& drawing, const std::vector<DrawingFinding>& findings, 
 }  // namespace
 
 int drawing(const DrawingQuestion& q, std::ostream& out, std::string* program) {
-  const auto refuse = [&](const Error& error) {
-    out << (q.as_json ? error_json(error).dump(1, ' ', false, json::error_handler_t::replace) : error.message) << "\n";
-    return 2;
-  };
   auto book = book_with(q);
-  if (!book) return refuse(book.error());
+  if (!book) return refuse(book.error(), q.as_json, out);
   DrawingSetting setting;
   setting.unit_mm = q.unit_mm;
   const auto& job = book->job.drawing;
@@ -125,19 +116,21 @@ int drawing(const DrawingQuestion& q, std::ostream& out, std::string* program) {
     setting.unit_mm = unit_by_name(job->unit);
     if (!setting.unit_mm)
       return refuse(
-          {"unknown_unit", fmt::format("“{}” is no unit of a drawing: mm, cm, m, in or ft.", job->unit), "unit"});
+          {"unknown_unit", fmt::format("“{}” is no unit of a drawing: mm, cm, m, in or ft.", job->unit), "unit"},
+          q.as_json, out);
   }
   auto read = read_drawing(q.file, setting);
-  if (!read) return refuse(read.error());
+  if (!read) return refuse(read.error(), q.as_json, out);
   const Mended mended = mend(*read);
   const auto findings = look_over(*read, mended, book->machine);
   std::optional<MadeProgram> made;
   if (program || q.acts) {
     if (!job)
-      return refuse({"nothing_to_do", "Neither the book nor --acts says what is done with each layer.", "--acts"});
+      return refuse({"nothing_to_do", "Neither the book nor --acts says what is done with each layer.", "--acts"},
+                    q.as_json, out);
     if (book->job.drawing->file.empty()) book->job.drawing->file = q.file_name;
     auto of = made_of(*book, *read, std::string(q.file_name));
-    if (!of) return refuse(of.error());
+    if (!of) return refuse(of.error(), q.as_json, out);
     made = std::move(*of);
     if (program) *program = made->program.text;
   }
@@ -148,8 +141,7 @@ int drawing(const DrawingQuestion& q, std::ostream& out, std::string* program) {
   } else {
     print(*read, findings, out);
     if (made) {
-      out << fmt::format("The program: {} lines, {}.\n", made->program.program.lines,
-                         format_duration(made->time.total_s));
+      out << fmt::format("The program: {} lines, {}.\n", made->program.program.lines, format_duration(made->time_s));
       for (const Finding& f : made->findings) out << fmt::format("  {:<16} {}\n", f.code, f.message);
     }
   }

@@ -229,6 +229,8 @@ TEST(DrawingProgram, ADragKnifeIsCompensated) {
   const auto made = drawing_program(b, drawn(dxf(square(0, 0, 50))), job);
   ASSERT_TRUE(made) << made.error().message;
   EXPECT_NE(made->text.find("G3"), std::string::npos) << "it turns about the corners";
+  b.machine.heads[0].trailing_mm.reset();
+  EXPECT_EQ(drawing_program(b, drawn(dxf(square(0, 0, 50))), job).error().code, "no_trailing");
 }
 
 TEST(DrawingProgram, WhatIsMissingIsSaid) {

@@ -117,8 +117,7 @@ TEST(Dxf, SplinesAreWhatTheirControlPointsSay) {
                           std::sqrt(0.5))));
   is_round(round, 0, 50);
   // A cubic over four spans, against the blending of Cox and de Boor written out for a place in each.
-  Spline cubic{
-      3, {0, 0, 0, 0, 1, 2, 3, 4, 4, 4, 4}, {{0, 0}, {1, 3}, {4, -2}, {6, 5}, {9, 0}, {11, 1}, {12, 4}}, {}, false};
+  Spline cubic{3, {0, 0, 0, 0, 1, 2, 3, 4, 4, 4, 4}, {{0, 0}, {1, 3}, {4, -2}, {6, 5}, {9, 0}, {11, 1}, {12, 4}}, {}};
   ASSERT_TRUE(is_sound(cubic));
   near(spline_at(cubic, 0), {0, 0});
   near(spline_at(cubic, 4), {12, 4});

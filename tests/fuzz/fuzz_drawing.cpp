@@ -10,6 +10,7 @@
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_in/drawing_report.h"
 #include "core/drawing_text.h"
+#include "fuzz/text_mutator.h"
 
 namespace {
 
@@ -51,61 +52,46 @@ std::vector<std::string> seeds() {
 int main(int argc, char** argv) {
   const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
   std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
-  const auto below = [&](std::size_t n) { return n == 0 ? 0 : static_cast<std::size_t>(random() % n); };
   const auto now = [] { return std::chrono::steady_clock::now(); };
   const auto begin = now();
   const auto drawings = seeds();
-  constexpr std::string_view pieces[] = {"0\n",
-                                         "8\n",
-                                         "10\n",
-                                         "70\n64\n",
-                                         "-1",
-                                         "1e9",
-                                         "1e-12",
-                                         "0\nSEQEND\n",
-                                         "0\nENDSEC\n",
-                                         "42\n9",
-                                         "nan",
-                                         "inf",
-                                         "<g>",
-                                         "</g>",
-                                         "'/>",
-                                         "d='",
-                                         "M0 0A",
-                                         "1 1 0 0 1",
-                                         "%",
-                                         "&#0;",
-                                         "Z",
-                                         "scale(0)",
-                                         "matrix(",
-                                         "url(#a)",
-                                         "\xff\xfe",
-                                         "0\nINSERT\n2\nouter\n",
-                                         "90\n-5\n",
-                                         "74\n99\n",
-                                         "<use href='#l'/>",
-                                         "1000000"};
+  const std::vector<std::string_view> pieces = {"0\n",
+                                                "8\n",
+                                                "10\n",
+                                                "70\n64\n",
+                                                "-1",
+                                                "1e9",
+                                                "1e-12",
+                                                "0\nSEQEND\n",
+                                                "0\nENDSEC\n",
+                                                "42\n9",
+                                                "nan",
+                                                "inf",
+                                                "<g>",
+                                                "</g>",
+                                                "'/>",
+                                                "d='",
+                                                "M0 0A",
+                                                "1 1 0 0 1",
+                                                "%",
+                                                "&#0;",
+                                                "Z",
+                                                "scale(0)",
+                                                "matrix(",
+                                                "url(#a)",
+                                                "\xff\xfe",
+                                                "0\nINSERT\n2\nouter\n",
+                                                "90\n-5\n",
+                                                "74\n99\n",
+                                                "<use href='#l'/>",
+                                                "1000000"};
+  TextMutator mutator(random, {.pieces = pieces, .most_changes = 5, .longest_cut = 12, .longest_twice = 60});
   Book book;
   book.job.stock_size = {100, 100, 3};
   std::size_t read = 0, taken = 0;
   while (std::chrono::duration<double>(now() - begin).count() < seconds) {
-    std::string text = drawings[below(drawings.size())];
-    for (auto n = 1 + below(5); n-- > 0;) {
-      const std::size_t at = below(text.size() + 1);
-      switch (below(4)) {
-        case 0:
-          text.insert(at, pieces[below(std::size(pieces))]);
-          break;
-        case 1:
-          if (at < text.size()) text[at] = static_cast<char>(random());
-          break;
-        case 2:
-          text.erase(at, below(12));
-          break;
-        default:
-          text.insert(at, text.substr(below(text.size() + 1), below(60)));
-      }
-    }
+    std::string text = drawings[mutator.below(drawings.size())];
+    mutator.change(text);
     const auto start = now();
     auto drawing = read_drawing(text);
     ++read;

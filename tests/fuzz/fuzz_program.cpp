@@ -14,6 +14,7 @@
 #include "core/program/checks.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/resume.h"
+#include "fuzz/text_mutator.h"
 
 namespace {
 
@@ -62,37 +63,23 @@ Book bench() {
 int main(int argc, char** argv) {
   const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
   std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
-  const auto below = [&](std::size_t n) { return n == 0 ? 0 : static_cast<std::size_t>(random() % n); };
   const auto programs = seeds();
   const auto now = [] { return std::chrono::steady_clock::now(); };
   const auto begin = now();
-  constexpr std::string_view pieces[] = {
+  const std::vector<std::string_view> pieces = {
       "G81",         "G83", "G2",  "G3",     "G18",       "G19", "G91",    "G20", "G92",    "G10 L20 P0",
       "G28",         "G53", "G93", "G90.1",  "X1",        "Y-2", "Z3",     "I4",  "J-5",    "K6",
       "R7",          "Q.1", "L99", "P2",     "#1",        "=",   "[",      "]",   "**",     "SIN[",
       "#<a>",        "M6",  "T2",  "F9",     "S1",        "(",   ")",      ";",   "\n",     "1e9",
       "-",           "%",   "/",   "999999", "0.0000001", "O1",  "M98 P1", "M99", "o1 sub", "o1 endsub",
       "o1 call [3]", "A0",  "G64", "G43 H2", "G49",       "\r",  "\x1a",   "M30", "T3 M6"};
+  TextMutator mutator(random, {.pieces = pieces, .behind = " "});
+  const auto below = [&](std::size_t n) { return mutator.below(n); };
   const Book book = bench();
   std::size_t read = 0, taken = 0;
   while (std::chrono::duration<double>(now() - begin).count() < seconds) {
     std::string text = programs[below(programs.size())] + programs[below(programs.size())];
-    for (auto n = 1 + below(6); n-- > 0;) {
-      const std::size_t at = below(text.size() + 1);
-      switch (below(4)) {
-        case 0:
-          text.insert(at, std::string(pieces[below(std::size(pieces))]) + " ");
-          break;
-        case 1:
-          if (at < text.size()) text[at] = static_cast<char>(random());
-          break;
-        case 2:
-          text.erase(at, below(8));
-          break;
-        default:
-          text.insert(at, text.substr(below(text.size() + 1), below(40)));
-      }
-    }
+    mutator.change(text);
     const auto start = now();
     const auto program = read_program(text);
     ++read;

@@ -144,6 +144,16 @@ class Heads : public StandInTest {
     program(lines);
     ASSERT_FALSE(link().status().refusal) << link().status().refusal->message;
   }
+  /// As the sheet before has found it.
+  void know_lost_motion(Book& b, std::mt19937_64& random) {
+    Entry lost;
+    lost.sheet = "lost_motion";
+    lost.subject = "X";
+    lost.result = {{"lost_motion_mm",
+                    machine_->scenario().axes[0].lost_motion + std::normal_distribution<double>(0, 0.005)(random)},
+                   {"U_lost_motion_mm", 0.01}};
+    b.history.push_back(lost);
+  }
   /// Work zero at the front left corner of the stock, on its top.
   void set_zero(Book& b) {
     const MachinePosition zero{40, 40, -49};
@@ -248,14 +258,7 @@ TEST_F(Heads, TheGapOfAKnifeHoldsOnTwoHundredMachines) {
                                           Axis::x, "caliper");
     ASSERT_TRUE(gap) << gap.error().message;
     b.heads_worksheet.gap_mm = *gap;
-    // Lost motion as the sheet before has found it.
-    Entry lost;
-    lost.sheet = "lost_motion";
-    lost.subject = "X";
-    lost.result = {{"lost_motion_mm",
-                    machine_->scenario().axes[0].lost_motion + std::normal_distribution<double>(0, 0.005)(random)},
-                   {"U_lost_motion_mm", 0.01}};
-    b.history.push_back(lost);
+    know_lost_motion(b, random);
     const auto found = evaluate_trailing(b);
     ASSERT_TRUE(found);
     tally.take(std::fabs(found->value - knife.trailing), found->U);
@@ -525,12 +528,7 @@ TEST_F(Heads, ATurnedBladesPlaceHoldsOnTwoHundredMachines) {
                along = bench().read_strokes(minus, plus, Axis::x, "caliper");
     ASSERT_TRUE(across && along);
     b.heads_worksheet.blade_mm = {*across, 0, *along, 0};
-    Entry lost;
-    lost.sheet = "lost_motion";
-    lost.subject = "X";
-    lost.result = {{"lost_motion_mm", s.axes[0].lost_motion + std::normal_distribution<double>(0, 0.005)(random)},
-                   {"U_lost_motion_mm", 0.01}};
-    b.history.push_back(lost);
+    know_lost_motion(b, random);
     const auto found = evaluate_blade(b);
     ASSERT_TRUE(found) << found.error().message;
     tally.take(std::fabs(found->forward - blade.blade_forward), found->U);

@@ -16,7 +16,6 @@ void DrawingLoader::load(const QString& path, const std::string& unit, const Mac
   worker_ = std::thread([this, path, unit, machine, asked = ++asked_] {
     auto made = std::make_shared<LoadedDrawing>();
     made->path = path;
-    made->unit = unit;
     DrawingSetting setting;
     setting.unit_mm = unit_by_name(unit);
     QString sentence;

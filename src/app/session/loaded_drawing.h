@@ -11,7 +11,6 @@ namespace ypsi::app {
 
 struct LoadedDrawing {
   QString path;
-  std::string unit;  ///< as it was asked for
   Drawing drawing;
   Mended mended;
   std::vector<DrawingFinding> findings;

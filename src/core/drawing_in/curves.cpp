@@ -7,9 +7,6 @@
 namespace ypsi {
 namespace {
 
-double dot_product(PlanPoint a, PlanPoint b) {
-  return a.real() * b.real() + a.imag() * b.imag();
-}
 double cross_product(PlanPoint a, PlanPoint b) {
   return a.real() * b.imag() - a.imag() * b.real();
 }
@@ -25,7 +22,7 @@ std::size_t steps_for(double bend, double tolerance) {
 /// Longer half axis of the ellipse of two conjugate radii.
 double longer_half(PlanPoint a, PlanPoint b) {
   const double aa = std::norm(a), bb = std::norm(b);
-  return std::sqrt((aa + bb) / 2 + std::hypot((aa - bb) / 2, dot_product(a, b)));
+  return std::sqrt((aa + bb) / 2 + std::hypot((aa - bb) / 2, dot(a, b)));
 }
 
 /// How far a point is from a chord.

@@ -29,7 +29,6 @@ struct Spline {
   std::vector<double> knots;  ///< never falling, control points + degree + 1 of them
   std::vector<PlanPoint> controls;
   std::vector<double> weights;  ///< none: all 1
-  bool closed = false;
 };
 /// Whether it can be told: its numbers of knots, control points and weights belong together.
 bool is_sound(const Spline& spline);

@@ -26,7 +26,6 @@ struct DrawnCut {
   HeadPath path;
   int rank = 0, within = 0;  ///< how many others of its rank it lies within
   bool closed = false;
-  std::uint32_t source = 0;
 };
 
 int rank_of(DrawnAct act) {
@@ -159,7 +158,6 @@ Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, 
         DrawnCut cut;
         cut.rank = rank_of(act.act);
         cut.closed = c.closed;
-        cut.source = c.source;
         cut.path = {.head = *head, .tool = act.tool, .points = line, .depth = act.depth_mm, .passes = act.passes};
         cut.path.level = act.level;
         cut.path.feed = act.feed_mm_min;
@@ -228,13 +226,17 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
   return paths;
 }
 
-Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job) {
-  const auto paths = drawing_paths(book, drawing, job);
-  if (!paths) return tl::make_unexpected(paths.error());
+Result<HeadProgram> drawing_program(const Book& book, const std::vector<HeadPath>& paths, const DrawingJob& job) {
   HeadLinesSetting setting;
   setting.feed = usual_drawing_feed;
   setting.title = "from " + (job.file.empty() ? "a drawing" : job.file);
-  return head_paths_program(book, *paths, setting);
+  return head_paths_program(book, paths, setting);
+}
+
+Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job) {
+  const auto paths = drawing_paths(book, drawing, job);
+  if (!paths) return tl::make_unexpected(paths.error());
+  return drawing_program(book, *paths, job);
 }
 
 }  // namespace ypsi

@@ -18,7 +18,9 @@ std::string name_of_unit(double mm);
 /// inside.
 Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job);
 
-/// Written and read back. Errors: those of drawing_paths() and head_paths_program().
+/// The paths written and read back. Errors: those of head_paths_program().
+Result<HeadProgram> drawing_program(const Book& book, const std::vector<HeadPath>& paths, const DrawingJob& job);
+/// Both at once. Errors: those of both.
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job);
 
 }  // namespace ypsi

@@ -12,7 +12,8 @@ struct LayerSum {
 };
 
 struct DrawingFinding {
-  /// unit_not_said, size_absurd, larger_than_bed, open_end, joined, doubled, text, passed_by, empty_layers
+  /// empty, unit_not_said, size_absurd, larger_than_bed, joined, open_end, more (of these two), doubled, text,
+  /// passed_by
   std::string code;
   std::string message;
   std::optional<PlanPoint> at;

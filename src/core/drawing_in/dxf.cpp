@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <map>
 #include <numbers>
@@ -127,10 +128,8 @@ class Collector final : public DL_CreationAdapter {
   }
   void addSpline(const DL_SplineData& s) override {
     finish();
-    constexpr int closed = 1;
     Spline spline;
     spline.degree = static_cast<int>(s.degree);
-    spline.closed = (s.flags & closed) != 0;
     spline_ = begun(std::move(spline));
   }
   void addKnot(const DL_KnotData& k) override {
@@ -167,17 +166,18 @@ class Collector final : public DL_CreationAdapter {
   }
 
  private:
-  bool mirrored() {
-    double way[3] = {0, 0, 1};
-    if (getExtrusion()) getExtrusion()->getDirection(way);
-    return way[2] < 0;
+  /// Which way the entity's own plan looks.
+  std::array<double, 3> normal() {
+    std::array<double, 3> way{0, 0, 1};
+    if (getExtrusion()) getExtrusion()->getDirection(way.data());
+    return way;
   }
+  bool mirrored() { return normal()[2] < 0; }
   /// Whether it lies in the plan; else it is passed by.
   bool flat(const char* what) {
-    double way[3] = {0, 0, 1};
-    if (getExtrusion()) getExtrusion()->getDirection(way);
+    const auto way = normal();
     const bool in_plan = std::hypot(way[0], way[1]) <= 1e-6 * std::fabs(way[2]);
-    if (!in_plan && *what) pass(fmt::format("tilted {}", what));
+    if (!in_plan) pass(fmt::format("tilted {}", what));
     return in_plan;
   }
   /// Of an entity's own plan, which is seen from below where it is mirrored (DXF reference, arbitrary axis).
@@ -237,9 +237,7 @@ class Placer {
       return {};
     }
     if (const auto* insert = std::get_if<DxfInsert>(&item.what)) return place(*insert, item.line, map, layer, depth);
-    if (++placed_ > most_inserted || points_ > most_drawn_points)
-      return fail("too_large", "This drawing holds more than can be cut in a lifetime; its blocks multiply each other.",
-                  fmt::format("line {}", item.line));
+    if (auto ok = one_more(item.line); !ok) return ok;
     if (const auto* words = std::get_if<DxfText>(&item.what)) {
       into_.texts.push_back({names_.of(into_, layer, item.colour), words->text, map(words->at), item.line});
       return {};
@@ -272,6 +270,12 @@ class Placer {
     return {};
   }
 
+  Result<void> one_more(std::uint32_t line) {
+    if (++placed_ <= most_inserted && points_ <= most_drawn_points) return {};
+    return fail("too_large", "This drawing holds more than can be cut in a lifetime; its blocks multiply each other.",
+                fmt::format("line {}", line));
+  }
+
   Result<void> place(const DxfInsert& insert, std::uint32_t line, const Affine& map, const std::string& layer,
                      int depth) {
     const auto block = from_.blocks.find(insert.block);
@@ -283,9 +287,7 @@ class Placer {
       return fail("too_large", "Blocks stand within blocks without an end.", fmt::format("line {}", line));
     for (int row = 0; row < insert.rows; ++row)
       for (int column = 0; column < insert.columns; ++column) {
-        if (++placed_ > most_inserted)
-          return fail("too_large", "This drawing holds more than can be cut in a lifetime; its blocks multiply.",
-                      fmt::format("line {}", line));
+        if (auto ok = one_more(line); !ok) return ok;
         // Rows and columns run along the insert's own turned axes, and are not stretched with it.
         const PlanPoint along = insert.at.way({1, 0});
         const PlanPoint unit = std::abs(along) > 0 ? along / std::abs(along) : PlanPoint(1);

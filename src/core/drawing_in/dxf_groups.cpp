@@ -7,6 +7,7 @@
 #include <charconv>
 #include <cmath>
 
+#include "core/drawing_in/layer_names.h"
 #include "core/program/text_lines.h"
 
 namespace ypsi {
@@ -120,12 +121,7 @@ class Groups {
     } else if (section_read_ && has_entities() &&
                std::find(entities_read.begin(), entities_read.end(), pair.value) == entities_read.end()) {
       dropped_ = true;
-      auto& all = out_.passed_by;
-      const auto known = std::find_if(all.begin(), all.end(), [&](const PassedBy& p) { return p.what == pair.value; });
-      if (known != all.end())
-        ++known->times;
-      else
-        all.push_back({std::string(pair.value), pair.line, 1});
+      note_passed(out_.passed_by, std::string(pair.value), pair.line);
     }
     return {};
   }

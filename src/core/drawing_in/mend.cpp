@@ -42,7 +42,7 @@ class Net {
 double off_line(PlanPoint p, PlanPoint a, PlanPoint b) {
   const PlanPoint way = b - a;
   const double length2 = std::norm(way);
-  const double part = length2 > 0 ? std::clamp(((p - a) * std::conj(way)).real() / length2, 0.0, 1.0) : 0;
+  const double part = length2 > 0 ? std::clamp(dot(p - a, way) / length2, 0.0, 1.0) : 0;
   return std::abs(p - (a + part * way));
 }
 
@@ -112,7 +112,7 @@ std::size_t drop_parts(std::vector<DrawnContour>& all, double within) {
     std::int64_t direction;
   };
   std::unordered_map<std::size_t, std::vector<Along>> by_layer;
-  constexpr double directions = 1e4;  // of half a turn
+  constexpr double directions = 1e4;  // told apart in a radian
   for (std::size_t i = 0; i < all.size(); ++i) {
     if (all[i].points.size() != 2) continue;
     PlanPoint way = all[i].points[1] - all[i].points[0];
@@ -166,6 +166,17 @@ PlanPoint place_of_end(const std::vector<DrawnContour>& all, const LooseEnd& e) 
   return e.last ? all[e.contour].points.back() : all[e.contour].points.front();
 }
 
+/// Of all open contours: ends 2k and 2k+1 are one contour's.
+std::vector<LooseEnd> loose_ends(const std::vector<DrawnContour>& all) {
+  std::vector<LooseEnd> ends;
+  for (std::size_t i = 0; i < all.size(); ++i)
+    if (!all[i].closed) {
+      ends.push_back({i, false});
+      ends.push_back({i, true});
+    }
+  return ends;
+}
+
 /// Pairs of ends that are each other's nearest come first: sorted by their gap, each end once.
 std::vector<std::pair<std::size_t, std::size_t>> pairs_of(const std::vector<DrawnContour>& all,
                                                           const std::vector<LooseEnd>& ends, double within) {
@@ -199,14 +210,9 @@ std::vector<std::pair<std::size_t, std::size_t>> pairs_of(const std::vector<Draw
 
 /// Whether anything was.
 bool join(std::vector<DrawnContour>& all, double within, std::vector<JoinedEnds>& told) {
-  std::vector<LooseEnd> ends;
-  for (std::size_t i = 0; i < all.size(); ++i)
-    if (!all[i].closed) {
-      ends.push_back({i, false});
-      ends.push_back({i, true});
-    }
+  const std::vector<LooseEnd> ends = loose_ends(all);
   if (ends.empty() || !(within > 0)) return false;
-  // Ends 2k and 2k+1 are one open contour's; partner says which other end each is joined with.
+  // Which other end each is joined with.
   std::vector<std::size_t> partner(ends.size(), ends.size());
   const auto pairs = pairs_of(all, ends, within);
   if (pairs.empty()) return false;
@@ -265,12 +271,7 @@ bool join(std::vector<DrawnContour>& all, double within, std::vector<JoinedEnds>
 }
 
 void find_open(const std::vector<DrawnContour>& all, std::vector<OpenEnd>& open) {
-  std::vector<LooseEnd> ends;
-  for (std::size_t i = 0; i < all.size(); ++i)
-    if (!all[i].closed) {
-      ends.push_back({i, false});
-      ends.push_back({i, true});
-    }
+  const std::vector<LooseEnd> ends = loose_ends(all);
   constexpr double looked_for_mm = 5;
   Net net(looked_for_mm);
   for (std::size_t i = 0; i < ends.size(); ++i) net.add(place_of_end(all, ends[i]), i);
@@ -289,8 +290,7 @@ void find_open(const std::vector<DrawnContour>& all, std::vector<OpenEnd>& open)
 
 Mended mend(Drawing& drawing, const MendSetting& setting) {
   Mended m;
-  m.too_short =
-      std::erase_if(drawing.contours, [](const DrawnContour& c) { return !(length_of(c) > least_length_mm); });
+  std::erase_if(drawing.contours, [](const DrawnContour& c) { return !(length_of(c) > least_length_mm); });
   m.doubled = drop_doubles(drawing.contours, setting.doubled) + drop_parts(drawing.contours, setting.doubled);
   // Outlines that are whole only now may be drawn twice too.
   if (join(drawing.contours, setting.join, m.joined)) m.doubled += drop_doubles(drawing.contours, setting.doubled);

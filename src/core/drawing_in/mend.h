@@ -27,7 +27,6 @@ struct Mended {
   std::size_t doubled = 0;         ///< lines that were there already
   std::vector<JoinedEnds> joined;  ///< over a gap that is more than rounding
   std::vector<OpenEnd> open;       ///< that stay
-  std::size_t too_short = 0;       ///< contours without a length
 };
 
 /// Changes the drawing's contours: fewer, longer, in the order in which the first part of each stood. What lies on

@@ -11,10 +11,6 @@ constexpr int marks_that_tell_scatter = 3;
 constexpr double both_looked_at = 0.9875;  // turn and stretch: each at half of 5 %
 constexpr PlanPoint quarter_turn{0, 1};
 
-double dot(PlanPoint a, PlanPoint b) {
-  return a.real() * b.real() + a.imag() * b.imag();
-}
-
 PlanPoint mean_of(const std::vector<PlanPoint>& places) {
   PlanPoint sum;
   for (const PlanPoint p : places) sum += p;

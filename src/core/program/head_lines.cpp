@@ -174,6 +174,21 @@ Result<HeadProgram> as_read_back(const Book& book, std::string text) {
   return HeadProgram{std::move(text), std::move(*read)};
 }
 
+/// What a head's pivot does along a line: a drag knife's goes on past corners.
+Result<KnifePath> way_along(const Head& head, const std::vector<PlanPoint>& points) {
+  if (head.kind == HeadKind::drag_knife) {
+    if (!head.trailing_mm)
+      return fail("no_trailing",
+                  fmt::format("How far the {} trails was not measured yet; do that on the sheet Heads.", head.name),
+                  "head");
+    return knife_path(points, {.trailing = *head.trailing_mm});
+  }
+  KnifePath path;
+  path.start = points.front();
+  for (std::size_t i = 1; i < points.size(); ++i) path.moves.push_back({points[i]});
+  return path;
+}
+
 }  // namespace
 
 Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
@@ -197,25 +212,10 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
 Result<HeadProgram> knife_program(const Book& book, std::size_t head,
                                   const std::vector<std::vector<PlanPoint>>& contours,
                                   const HeadLinesSetting& setting) {
-  if (contours.empty()) return fail("too_few", "There is no line to cut.", "contours");
-  if (auto ok = usable(setting); !ok) return tl::make_unexpected(ok.error());
-  HeadWriter writer(book, setting);
-  if (auto ok = can_be_sent(writer, head, setting.unmeasured_at_zero); !ok) return tl::make_unexpected(ok.error());
-  const Head& knife = writer.head(head);
-  if (!knife.trailing_mm)
-    return fail("no_trailing",
-                fmt::format("How far the {} trails was not measured yet; do that on the sheet Heads.", knife.name),
-                "head");
-  if (auto ok = can_be_set(knife, std::nullopt); !ok) return tl::make_unexpected(ok.error());
-  std::vector<KnifePath> paths;
-  for (const auto& contour : contours) {
-    auto path = knife_path(contour, {.trailing = *knife.trailing_mm});
-    if (!path) return tl::make_unexpected(path.error());
-    paths.push_back(std::move(*path));
-  }
-  writer.begin();
-  for (const KnifePath& path : paths) writer.cut(head, path, setting.depth, {}, 0, setting.feed);
-  return as_read_back(book, writer.end());
+  std::vector<HeadPath> paths;
+  for (const auto& contour : contours)
+    paths.push_back({.head = head, .points = contour, .depth = setting.depth, .rpm = setting.rpm});
+  return head_paths_program(book, paths, setting);
 }
 
 Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadPath>& paths,
@@ -237,20 +237,14 @@ Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadP
         !(p.rpm >= 0) || p.passes < 1)
       return fail("out_of_range", fmt::format("Say how deep the {} goes, above zero, in how many passes.", head.name),
                   "paths");
-    if (p.points.size() < 2 || std::any_of(p.points.begin(), p.points.end(), [](const PlanPoint& at) {
+    if (p.points.size() < 2) return fail("too_few", "A line needs two points.", "paths");
+    if (std::any_of(p.points.begin(), p.points.end(), [](const PlanPoint& at) {
           return !(std::fabs(at.real()) < farthest_line_mm) || !(std::fabs(at.imag()) < farthest_line_mm);
         }))
-      return fail("out_of_range", "A line ends too far away, or is none.", "paths");
-    Ready ready{&p, {}};
-    if (head.kind == HeadKind::drag_knife && head.trailing_mm) {
-      auto path = knife_path(p.points, {.trailing = *head.trailing_mm});
-      if (!path) return tl::make_unexpected(path.error());
-      ready.path = std::move(*path);
-    } else {
-      ready.path.start = p.points.front();
-      for (std::size_t i = 1; i < p.points.size(); ++i) ready.path.moves.push_back({p.points[i]});
-    }
-    all.push_back(std::move(ready));
+      return fail("out_of_range", "A line ends too far away.", "paths");
+    auto path = way_along(head, p.points);
+    if (!path) return tl::make_unexpected(path.error());
+    all.push_back({&p, std::move(*path)});
   }
   writer.begin();
   for (const Ready& ready : all) {

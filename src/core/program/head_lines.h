@@ -57,15 +57,14 @@ struct HeadProgram {
 Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadLine>& lines,
                                        const HeadLinesSetting& setting);
 
-/// Contours cut by a drag knife whose trailing offset and place are in the book, compensated for it. Errors besides:
-/// `no_trailing`; those of knife_path().
-Result<HeadProgram> knife_program(const Book& book, std::size_t head,
-                                  const std::vector<std::vector<PlanPoint>>& contours, const HeadLinesSetting& setting);
-
-/// Lines of any shape one after the other, tools changed and the spindle started where one wants it; a drag knife whose
-/// trailing offset is known is compensated for it. Errors besides: `out_of_range`; those of knife_path().
+/// Lines of any shape one after the other, tools changed and the spindle started where one wants it; a drag knife is
+/// compensated for its trailing offset. Errors besides: `no_trailing` where that was not measured; those of
+/// knife_path().
 Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadPath>& paths,
                                        const HeadLinesSetting& setting);
+/// The same for contours of one head, all alike.
+Result<HeadProgram> knife_program(const Book& book, std::size_t head,
+                                  const std::vector<std::vector<PlanPoint>>& contours, const HeadLinesSetting& setting);
 
 /// A line along X and one along Y by each of two heads, all through one middle: nominally they lie on each other.
 std::vector<HeadLine> cross_lines(std::size_t first, std::size_t other, double x, double y, double length);

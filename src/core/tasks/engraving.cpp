@@ -77,13 +77,11 @@ Result<EngravingFinding> evaluate_engraving(const Book& book) {
   if (!ticks) return tl::make_unexpected(ticks.error());
   f.ticks = *ticks;
   const double U_common = normal_quantile(0.975) * common, u_next = std::hypot(f.ticks.u_next, common);
-  f.U_depth = std::hypot(f.ticks.U_depth, U_common);
   f.U_next = std::hypot(f.ticks.U_next, U_common);
   f.ticks.U_zero_tick = std::hypot(f.ticks.U_zero_tick, U_common / std::fabs(f.ticks.mm_per_tick));
   const PlateLayers plate{s.cap_mm, std::max(s.total_mm, s.cap_mm), s.core_left_mm};
   f.margins = depth_margins(plate, f.depth, f.U_next);
   if (plate.cap > 0) f.chance_missed = chance_above(f.depth, plate.cap, u_next, f.ticks.dof);
-  if (s.total_mm > 0) f.chance_too_deep = 1 - chance_above(f.depth, plate.total - plate.core_left, u_next, f.ticks.dof);
   if (const Tool* tool = engraving_tool(book)) {
     f.width = width_at(*tool, f.depth);
     f.U_width = (width_at(*tool, f.depth + f.U_next) - width_at(*tool, f.depth - f.U_next)) / 2;

@@ -12,11 +12,9 @@ namespace ypsi {
 struct EngravingFinding {
   DepthTicks ticks;
   double depth = 0;                      ///< that is wanted
-  double U_depth = 0;                    ///< of the mean of many grooves set to it
   double U_next = 0;                     ///< of the next groove alone
   DepthMargins margins;                  ///< of the plate
   double chance_missed = 0;              ///< that a groove does not pass the cap; 0 where there is none
-  double chance_too_deep = 0;            ///< that one leaves less than must be left; 0 where the total is not said
   std::optional<double> width, U_width;  ///< of the line at the top; none where the tool is not known
 };
 
@@ -28,8 +26,8 @@ const Tool* engraving_tool(const Book& book);
 /// and the tool is as wide at its tip as above, or not chosen.
 Result<double> groove_depth(const Book& book, const TickGroove& groove);
 
-/// Of the grooves on the worksheet. Errors: `no_depth` where nobody has said how deep it shall be; `no_instrument`;
-/// that of groove_depth(); those of evaluate_ticks().
+/// Of the grooves on the worksheet; where nobody has said how deep it shall be, as deep as the deepest. Errors:
+/// `no_instrument`; that of groove_depth(); those of evaluate_ticks().
 Result<EngravingFinding> evaluate_engraving(const Book& book);
 /// Keeps it for that material and tool, and clears the grooves. Precondition: the material has a name.
 void keep_engraving(Book& book, const EngravingFinding& found, const std::string& time);

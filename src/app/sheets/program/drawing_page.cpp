@@ -22,16 +22,7 @@
 namespace ypsi::app {
 namespace {
 
-enum LayerColumn {
-  layer_name,
-  layer_act,
-  layer_with,
-  layer_depth,
-  layer_passes,
-  layer_feed,
-  layer_level,
-  layer_columns
-};
+enum LayerColumn { layer_name, layer_act, layer_with, layer_depth, layer_passes, layer_feed, layer_level };
 
 QString act_words(DrawnAct act) {
   switch (act) {
@@ -237,7 +228,8 @@ void DrawingPage::take_row(int row) {
   if (const auto* deep = layers_->item(row, layer_depth)) {
     const auto mm = length_in(*deep, session_);
     if (!mm) return refresh();
-    act.depth_mm = std::max(0.0, mm->value_or(0));
+    act.depth_mm = mm->value_or(0);
+    if (act.depth_mm < 0) why = tr("It must not be below zero.");
   }
   act.passes = static_cast<int>(std::clamp(number(layer_passes, 1), 1.0, 1000.0));
   act.feed_mm_min = number(layer_feed, 0);
@@ -258,10 +250,18 @@ void DrawingPage::take_row(int row) {
 
 void DrawingPage::make() {
   made_.reset();
+  paths_.clear();
   if (!drawing_) return;
+  const Book& book = session_.editor().book();
   DrawingJob of = job();
   of.file = QFileInfo(drawing_->path).fileName().toStdString();
-  made_ = drawing_program(session_.editor().book(), drawing_->drawing, of);
+  auto paths = drawing_paths(book, drawing_->drawing, of);
+  if (!paths) {
+    made_ = tl::make_unexpected(paths.error());
+    return;
+  }
+  paths_ = std::move(*paths);
+  made_ = drawing_program(book, paths_, of);
 }
 
 void DrawingPage::keep() {
@@ -397,8 +397,7 @@ void DrawingPage::show_view() {
     for (std::size_t i = 0; i < d.layers.size(); ++i) shown.acts[i] = act_of(d.layers[i].name).act;
     const auto box = d.extents();
     shown.zero = job().zero_mm ? PlanPoint((*job().zero_mm)[0], (*job().zero_mm)[1]) : box ? box->low : PlanPoint();
-    if (const auto paths = drawing_paths(book, d, job()))
-      for (const HeadPath& p : *paths) shown.begins.push_back(p.points.front() + shown.zero);
+    for (const HeadPath& p : paths_) shown.begins.push_back(p.points.front() + shown.zero);
     shown.stock_corner = shown.zero + PlanPoint(book.job.stock_corner[0], book.job.stock_corner[1]);
     shown.stock_size = {book.job.stock_size[0], book.job.stock_size[1]};
   }

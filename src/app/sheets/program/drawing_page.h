@@ -40,6 +40,7 @@ class DrawingPage : public FindingPage {
 
   DrawingLoader* loader_;
   std::shared_ptr<const LoadedDrawing> drawing_;
+  std::vector<HeadPath> paths_;
   std::optional<Result<HeadProgram>> made_;  ///< none where no drawing is loaded
   QString failed_, asked_;
   std::string asked_unit_;

@@ -337,7 +337,7 @@ void DepthPage::refresh() {
   section_->show({s.depth, tool ? std::optional(*tool) : std::nullopt, depth, found ? found->U_next : 0, nose}, unit);
   show_ladder(found);
   std::optional<NoseDial::Dial> dial;
-  if (nose) dial = NoseDial::Dial{head->gauge_low, head->gauge_high, to_q(head->gauge)};
+  if (nose) dial = NoseDial::Dial{head->gauge_low, head->gauge_high};
   const bool told = found && s.depth.wanted_mm > 0;
   dial_->show(dial, told ? std::optional(found->ticks.tick) : std::nullopt,
               !told  ? QString()

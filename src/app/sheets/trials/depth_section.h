@@ -45,7 +45,6 @@ class NoseDial : public QWidget {
   /// A dial from `low` to `high`, once round; none: by Z.
   struct Dial {
     double low = 0, high = 0;
-    QString unit{};
   };
   void show(const std::optional<Dial>& dial, const std::optional<double>& set, const QString& set_words);
 
