@@ -155,9 +155,6 @@ void ConnectDialog::connect_now() {
                          .arg(link::default_port));
     return;
   }
-  status_->setText(tr("Connecting…"));
-  status_->repaint();
-  std::unique_ptr<Connection> connection;
   if (line->kind == Line::Kind::by_hand) {
     if (session_.machine().hands()) {
       status_->setText(tr("It is worked by hand already; its cards stand at the foot of the sheets."));
@@ -167,33 +164,55 @@ void ConnectDialog::connect_now() {
     } else {
       status_->setText(tr("The machine is at work; connect when it stands."));
     }
-    return;
-  }
-  if (line->kind == Line::Kind::stand_in) {
+  } else if (line->kind == Line::Kind::stand_in) {
     if (session_.machine().connection() && session_.machine().connection()->in_this_window() &&
-        session_.machine().connection()->up()) {
+        session_.machine().up()) {
       status_->setText(tr("The stand-in in this window is connected already."));
       return;
     }
     auto made = Connection::to_stand_in(*session_.machine().stand_in());
-    if (!made) {
+    if (made)
+      take(std::move(*made));
+    else
       status_->setText(to_q(made.error().message));
-      return;
-    }
-    connection = std::move(*made);
   } else {
-    connection = Connection::to_line(*line, token_->text().trimmed());
-    if (const auto opened = connection->open(); !opened) {
-      status_->setText(to_q(opened.error().message));
-      return;
-    }
+    follow(Connection::to_line(*line, token_->text().trimmed()));
   }
+}
+
+/// While it is opened the window goes on: whatever moves at the machine before can be held.
+void ConnectDialog::follow(std::unique_ptr<Connection> connection) {
+  status_->setText(tr("Connecting…"));
+  connect_->setEnabled(false);
+  opening_ = std::move(connection);
+  connect(opening_.get(), &Connection::ticked, this, &ConnectDialog::watch_opening);
+  (void)opening_->open();  // watch_opening() says why not
+}
+
+void ConnectDialog::watch_opening() {
+  const auto opened = opening_->opened();
+  if (opened && !*opened) return;
+  opening_->disconnect(this);
+  connect_->setEnabled(true);
+  if (opened) return take(std::move(opening_));
+  status_->setText(to_q(opened.error().message));
+  opening_.release()->deleteLater();  // this is called from its own tick
+}
+
+void ConnectDialog::done(int result) {
+  opening_.reset();  // who closed it wants it no more
+  QDialog::done(result);
+}
+
+/// What was opened is the way to the machine from now on.
+void ConnectDialog::take(std::unique_ptr<Connection> connection) {
+  const Line line = connection->line();
   const QString who = connection->description();
   if (!session_.machine().use_connection(std::move(connection))) {
-    status_->setText(tr("A program is running; connect when it has ended."));
+    status_->setText(tr("The machine is at work; connect when it stands."));
     return;
   }
-  remember_line(*line);
+  remember_line(line);
   session_.notices().notify({NoticeLevel::good, tr("Connected to %1.").arg(who), {}});
   session_.machine().compare_settings();
   accept();

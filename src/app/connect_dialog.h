@@ -17,11 +17,16 @@ class ConnectDialog : public QDialog {
  public:
   ConnectDialog(Session& session, QWidget* parent);
 
+  void done(int result) override;
+
  private:
   void list_lines();
   void show_chosen();
   std::optional<Line> chosen() const;
   void connect_now();
+  void follow(std::unique_ptr<Connection> connection);
+  void watch_opening();
+  void take(std::unique_ptr<Connection> connection);
 
   Session& session_;
   QListWidget* lines_;
@@ -29,6 +34,7 @@ class ConnectDialog : public QDialog {
   QComboBox* baud_;
   QLabel *hint_, *status_;
   QPushButton* connect_;
+  std::unique_ptr<Connection> opening_;
 };
 
 /// The line that was connected to last, as kept on this computer; none at first.

@@ -130,14 +130,13 @@ Axis Tray::axis() const {
 }
 
 void Tray::read() {
-  if (!session_.machine().bench()) return;
-  const auto read = session_.machine().bench()->read_distance(axis(), instrument_->currentText().toStdString());
-  if (read)
-    reading_->setText(tr("%1: %2 %3")
-                          .arg(instrument_->currentText(), to_q(format_length(*read, session_.editor().unit(), 3)),
-                               to_q(unit_name(session_.editor().unit()))));
-  else
-    session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
+  const QString instrument = instrument_->currentText();
+  session_.machine().look(
+      this, [axis = axis(), name = instrument.toStdString()](Bench& b) { return b.read_distance(axis, name); },
+      [this, instrument](double read) {
+        const auto unit = session_.editor().unit();
+        reading_->setText(tr("%1: %2 %3").arg(instrument, to_q(format_length(read, unit, 3)), to_q(unit_name(unit))));
+      });
 }
 
 void Tray::refresh() {

@@ -8,6 +8,8 @@
 namespace ypsi::link {
 namespace {
 
+constexpr int settings_asked_times = 3;
+
 tl::unexpected<Error> unreadable() {
   return fail("offline", "The controller's answer cannot be read; try again, and see to the line if it stays so.");
 }
@@ -37,22 +39,56 @@ bool take_settings(const json& told, std::map<std::string, double>& into) {
 
 }  // namespace
 
-Result<void> Client::open(double within_s) {
+Result<void> Client::begin(double within_s) {
   pending_.clear();
-  if (auto opened = wire_->open(within_s); !opened) return opened;
+  readings_.clear();
+  settings_asked_ = 0;
+  settings_known_ = false;
   greeted_ = wire_->greetings();
-  const auto told = wire_->request({{"do", "settings"}});
-  if (!told || !take_settings(*told, settings_)) return unreadable();
-  return {};
+  return wire_->begin(within_s);
+}
+
+Result<bool> Client::opened() const {
+  auto shaken = wire_->opened();
+  if (shaken && *shaken) return settings_known_;
+  return shaken;
+}
+
+Result<void> Client::open(double within_s) {
+  if (auto begun = begin(within_s); !begun) return begun;
+  for (;;) {
+    poll();
+    const auto there = opened();
+    if (!there) return tl::make_unexpected(there.error());
+    if (*there) return {};
+    wire_->wait_a_moment();
+  }
 }
 
 void Client::ask_for_settings() {
   settings_asked_ = wire_->ask({{"do", "settings"}});
 }
 
+void Client::hear_settings() {
+  if (settings_asked_ == 0) return;
+  const auto told = wire_->answer_to(settings_asked_);
+  if (!told) return;
+  settings_asked_ = 0;
+  if (*told && take_settings(**told, settings_)) {
+    settings_known_ = true;
+  } else if (!settings_known_ && wire_->up()) {
+    if (++settings_missed_ < settings_asked_times) return ask_for_settings();
+    wire_->give_up(unreadable().value().message);
+  }
+}
+
 void Client::poll() {
   wire_->poll();
-  if (std::exchange(greeted_, wire_->greetings()) != wire_->greetings()) ask_for_settings();
+  if (std::exchange(greeted_, wire_->greetings()) != wire_->greetings()) {
+    settings_known_ = false;
+    settings_missed_ = 0;
+    ask_for_settings();
+  }
   while (!pending_.empty()) {
     const Pending& first = pending_.front();
     std::optional<Result<json>> answer;
@@ -70,11 +106,7 @@ void Client::poll() {
   // A program may have set work zeros and tool lengths of its own.
   const bool runs = streams_ && !stands(status().state);
   if (std::exchange(program_ran_, runs) && !runs) ask_for_settings();
-  if (settings_asked_ == 0) return;
-  if (const auto told = wire_->answer_to(settings_asked_)) {
-    settings_asked_ = 0;
-    if (*told) take_settings(**told, settings_);
-  }
+  hear_settings();
 }
 
 /// What became of it. A motion that was asked for after something that was refused is not sent.
@@ -139,8 +171,19 @@ void Client::end_by(Act act) {
   wire_->act(act);
 }
 
-Result<double> Client::number(const json& request) const {
-  const auto answer = wire_->request(request);
+/// A reading is asked for in the same words until it is there; meanwhile it is `being_taken`.
+Result<json> Client::reading(const json& request) {
+  const auto at = readings_.try_emplace(text_of(request), 0).first;
+  if (at->second == 0) at->second = wire_->ask(request);
+  wire_->poll();
+  auto answer = wire_->answer_to(at->second);
+  if (!answer) return fail(being_taken, "The reading is being taken; ask for it again.");
+  readings_.erase(at);
+  return std::move(*answer);
+}
+
+Result<double> Client::number(const json& request) {
+  const auto answer = reading(request);
   if (!answer) return tl::make_unexpected(answer.error());
   if (!answer->is_number()) return unreadable();
   return answer->get<double>();
@@ -148,6 +191,7 @@ Result<double> Client::number(const json& request) const {
 
 MachineStatus Client::status() const {
   MachineStatus now = wire_->status();
+  if (!settings_known_) now.state = MachineState::offline;
   if (now.state == MachineState::offline) return now;
   for (const Pending& each : pending_)
     if (each.kind == Pending::Kind::motion) {
@@ -302,7 +346,7 @@ Result<double> Client::measure(const CutFeature& feature, std::string_view instr
 }
 
 Result<std::array<double, 2>> Client::pointer_from(std::string_view spotted, double power_percent) {
-  const auto answer = wire_->request({{"do", "pointer"}, {"spotted", spotted}, {"power_percent", power_percent}});
+  const auto answer = reading({{"do", "pointer"}, {"spotted", spotted}, {"power_percent", power_percent}});
   if (!answer) return tl::make_unexpected(answer.error());
   const auto off = numbers<2>(*answer);
   if (!off) return unreadable();
@@ -310,7 +354,7 @@ Result<std::array<double, 2>> Client::pointer_from(std::string_view spotted, dou
 }
 
 Result<std::array<double, 2>> Client::head_from(std::string_view head, std::string_view spotted) {
-  const auto answer = wire_->request({{"do", "head_from"}, {"head", head}, {"spotted", spotted}});
+  const auto answer = reading({{"do", "head_from"}, {"head", head}, {"spotted", spotted}});
   if (!answer) return tl::make_unexpected(answer.error());
   const auto off = numbers<2>(*answer);
   if (!off) return unreadable();
@@ -335,7 +379,7 @@ Result<double> Client::read_strips(std::string_view head, int strips, std::strin
 }
 
 Result<TrialSeen> Client::try_cut(std::string_view head, double level) {
-  const auto answer = wire_->request({{"do", "try_cut"}, {"head", head}, {"level", level}});
+  const auto answer = reading({{"do", "try_cut"}, {"head", head}, {"level", level}});
   if (!answer) return tl::make_unexpected(answer.error());
   const auto seen = numbers<2>(*answer);
   if (!seen) return unreadable();

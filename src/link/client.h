@@ -1,7 +1,8 @@
 #pragma once
 // A controller at the other end of a line, as the MachineLink that procedures and the window talk to; where the
-// controller says that it is simulated, also the bench of the person beside it. Nothing here waits but open() and what
-// the bench reads: settings are known from the handshake on, and what is asked for is taken on trust until its answer.
+// controller says that it is simulated, also the bench of the person beside it. Nothing here waits but open(): settings
+// are known from the handshake on, what is asked for is taken on trust until its answer, and what the bench reads is
+// asked for again until it is there.
 #include <deque>
 #include <memory>
 
@@ -15,7 +16,12 @@ class Client final : public MachineLink, public Bench {
 
   /// What a controller asks for that is reached over a network; empty: nothing.
   void set_token(std::string token) { wire_->set_token(std::move(token)); }
-  /// Shakes hands and reads the settings. Errors: `offline` with why.
+  /// Begins to shake hands and to read the settings, anew where it is up; poll() goes on with it. Error: `offline`.
+  Result<void> begin(double within_s = 2);
+  /// True once hands were shaken and the settings are known, false while that may be yet. Error: `offline` with why
+  /// not.
+  Result<bool> opened() const;
+  /// begin(), and waits for what comes of it: for programs without a window.
   Result<void> open(double within_s = 2);
   /// Wire::poll(), and what became of what was asked for. Call it often.
   void poll();
@@ -99,9 +105,11 @@ class Client final : public MachineLink, public Bench {
   Result<void> settle(const Pending& pending, const Result<json>& answer);
   void end_by(Act act);
   void ask_for_settings();
+  void hear_settings();
   bool unsent() const { return !pending_.empty() && pending_.back().number == 0; }
   const json& look(Look& at, const char* what) const;
-  Result<double> number(const json& request) const;
+  Result<json> reading(const json& request);
+  Result<double> number(const json& request);
 
   std::unique_ptr<Wire> wire_;
   mutable Look gap_, stock_, setter_, tool_, surroundings_;
@@ -109,8 +117,11 @@ class Client final : public MachineLink, public Bench {
   std::vector<Refusal> refusals_;
   std::optional<Error> motion_refused_;
   std::map<std::string, double> settings_;
+  std::map<std::string, std::uint32_t> readings_;  ///< asked for and not there yet: the request's number, by its text
   std::uint32_t settings_asked_ = 0, greeted_ = 0;
-  bool streams_ = false;  ///< the last motion asked for was a program
+  int settings_missed_ = 0;      ///< times, since hands were shaken
+  bool settings_known_ = false;  ///< the controller's, since hands were shaken
+  bool streams_ = false;         ///< the last motion asked for was a program
   bool program_ran_ = false, end_owed_ = false;
 };
 

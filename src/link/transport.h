@@ -10,8 +10,13 @@ namespace ypsi::link {
 class Transport {
  public:
   virtual ~Transport() = default;
-  /// Opens it again after it was closed. Error: `offline` with a sentence that says why.
+  /// Begins to open it, again where it was open; never waits. Error: `offline` with a sentence that says why.
   virtual Result<void> open() = 0;
+  /// Whether what open() began has come about: false while it may yet. Error: `offline` with why it did not.
+  virtual Result<bool> opened() {
+    if (is_open()) return true;
+    return fail("offline", "The line to " + name() + " is down; try again in a moment.");
+  }
   virtual bool is_open() const = 0;
   virtual void close() = 0;
   virtual void write(std::string_view bytes) = 0;

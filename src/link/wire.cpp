@@ -8,7 +8,7 @@
 namespace ypsi::link {
 namespace {
 
-constexpr double greet_again_after_s = 0.3, wait_step_s = 0.02;
+constexpr double greet_again_after_s = 0.3;
 constexpr std::size_t most_unacknowledged = 1024, repeated_at_once = 64;
 
 }  // namespace
@@ -24,9 +24,10 @@ void Wire::lose(std::string why) {
   status_.feed = 0;
 }
 
-void Wire::close() {
+void Wire::give_up(std::string why) {
+  greeting_ = false;
   transport_->close();
-  lose("Not connected.");
+  lose(std::move(why));
 }
 
 void Wire::start_greeting() {
@@ -49,36 +50,62 @@ void Wire::greet() {
   transport_->write("\n" + down_line(0, text_of({{"hello", greeting}})));
 }
 
-Result<void> Wire::open(double within_s) {
+Result<void> Wire::begin(double within_s) {
   decoder_ = {};
-  up_ = greeting_ = false;
-  if (auto opened = transport_->open(); !opened) {
-    lose(opened.error().message);
-    return opened;
-  }
+  carried_ = greeted_before_ = false;
+  greet_within_s_ = within_s;
+  lose(fmt::format("Connecting to {}.", name()));
   start_greeting();
-  while (greeting_ && refused_.empty() && transport_->is_open() && transport_->now_s() - greeting_since_ <= within_s) {
-    greet();
-    transport_->wait(wait_step_s);
-    read();
-  }
-  if (up_) return {};
-  transport_->close();
-  greeting_ = false;
-  lose(!refused_.empty() ? refused_
-       : decoder_.bad_lines() > 0
-           ? fmt::format("Something answers at {}, but it is not a controller that speaks this program's link. Choose "
-                         "another line, or its speed.",
-                         name())
-           : fmt::format("Nothing answers at {}. See that the controller has power and that the line is the right one.",
-                         name()));
+  auto begun = transport_->open();
+  if (!begun) give_up(begun.error().message);
+  return begun;
+}
+
+Result<bool> Wire::opened() const {
+  if (up_ || greeting_) return up_;
   return fail("offline", trouble_);
+}
+
+Result<void> Wire::open(double within_s) {
+  if (auto begun = begin(within_s); !begun) return begun;
+  for (poll(); greeting_; poll()) wait_a_moment();
+  if (up_) return {};
+  return fail("offline", trouble_);
+}
+
+/// From the opening of the transport until hands are shaken, or it is given up.
+void Wire::keep_greeting() {
+  if (!carried_) {
+    const auto opened = transport_->opened();
+    if (!opened) return give_up(opened.error().message);
+    carried_ = *opened;
+    greeting_since_ = greet_at_ = transport_->now_s();
+    if (!carried_) return;
+  }
+  read();
+  if (!greeting_) return;
+  const double within_s = greeted_before_ ? silent_after_s : greet_within_s_;
+  if (refused_.empty() && transport_->is_open() && transport_->now_s() - greeting_since_ <= within_s) return greet();
+  give_up(why_no_greeting());
+}
+
+std::string Wire::why_no_greeting() const {
+  if (!refused_.empty()) return refused_;
+  if (greeted_before_)
+    return fmt::format("{} was started again and has not answered since. Look at it, then connect again.", name());
+  if (decoder_.bad_lines() > 0)
+    return fmt::format(
+        "Something answers at {}, but it is not a controller that speaks this program's link. Choose "
+        "another line, or its speed.",
+        name());
+  return fmt::format("Nothing answers at {}. See that the controller has power and that the line is the right one.",
+                     name());
 }
 
 /// Whoever was greeted has answered: everything is counted from here.
 void Wire::greeted() {
   greeting_ = false;
-  up_ = true;
+  up_ = greeted_before_ = true;
   ++greetings_;
   trouble_.clear();
   silent_for_ = 0;
@@ -155,16 +182,10 @@ void Wire::read() {
 }
 
 void Wire::poll() {
-  if (!up_ && !greeting_) return;
+  if (greeting_) return keep_greeting();
+  if (!up_) return;
   read();
-  if (greeting_) {
-    if (refused_.empty() && transport_->is_open() && transport_->now_s() - greeting_since_ <= silent_after_s)
-      return greet();
-    greeting_ = false;
-    transport_->close();
-    return lose(
-        fmt::format("{} was started again and has not answered since. Look at it, then connect again.", name()));
-  }
+  if (greeting_) return greet();  // it was started again
   const double now = transport_->now_s();
   silent_for_ += std::clamp(now - polled_at_, 0.0, longest_gap_counted_s);
   polled_at_ = now;
@@ -173,13 +194,11 @@ void Wire::poll() {
         fmt::format("The connection to {} was cut. See to the cable and the controller's power, then connect "
                     "again.",
                     name()));
-  if (silent_for_ > silent_after_s) {
-    transport_->close();
-    return lose(
+  if (silent_for_ > silent_after_s)
+    return give_up(
         fmt::format("{} has stopped answering. A controller that loses its host stops the machine by itself; "
                     "look at the machine, then connect again.",
                     name()));
-  }
   if (now - beat_at_ >= heartbeat_every_s) {
     beat_at_ = now;
     transport_->write(act_bytes(Act::heartbeat));
@@ -199,16 +218,6 @@ json Wire::with_deadline(json what, double uttered_at, double within_s) const {
   what["at"] = uttered_at;
   what["within_s"] = within_s;
   return what;
-}
-
-Result<json> Wire::request(const json& what) {
-  const std::uint32_t asked = ask(what);
-  for (;;) {
-    poll();
-    if (!up_) return fail("offline", trouble_);
-    if (auto answer = answer_to(asked)) return *answer;
-    transport_->wait(wait_step_s);
-  }
 }
 
 std::uint32_t Wire::ask(const json& what, double uttered_at) {

@@ -13,8 +13,9 @@
 namespace ypsi::link {
 
 inline constexpr double heartbeat_every_s = 0.25;
-inline constexpr double repeat_after_s = 0.2;   ///< a line that was not acknowledged is sent again
-inline constexpr double silent_after_s = 1.0;   ///< nothing from the controller: taken for lost
+inline constexpr double repeat_after_s = 0.2;  ///< a line that was not acknowledged is sent again
+inline constexpr double silent_after_s = 1.0;  ///< nothing from the controller: taken for lost
+inline constexpr double wait_step_s = 0.02;
 inline constexpr double answer_within_s = 0.7;  ///< a request that has no answer by then has failed,
 inline constexpr double request_holds_s = 0.5;  ///< and the controller does it no more, even if the answer takes longer
 inline constexpr double continue_within_s = 0.5;  ///< a wish to go on that comes later is none
@@ -24,9 +25,17 @@ class Wire {
   explicit Wire(std::unique_ptr<Transport> transport) : transport_(std::move(transport)) {}
 
   void set_token(std::string token) { token_ = std::move(token); }
-  /// Opens the transport and shakes hands; the one thing that waits. Errors: `offline` with why.
+  /// Begins to open the transport and to shake hands, anew where it is up; poll() goes on with it. `within_s`: for the
+  /// hands, once the transport is open. Error: `offline` with why.
+  Result<void> begin(double within_s = 2);
+  /// True once hands were shaken, false while they may be yet. Error: `offline` with why they were not.
+  Result<bool> opened() const;
+  /// begin(), and waits for what comes of it: for programs without a window.
   Result<void> open(double within_s = 2);
-  void close();
+  /// Until something comes, or a moment has passed: for whoever waits.
+  void wait_a_moment() { transport_->wait(wait_step_s); }
+  /// Closes it, for a reason that trouble() gives.
+  void give_up(std::string why);
   bool up() const { return up_; }
   /// Why it is not up, in a sentence; empty when it is.
   const std::string& trouble() const { return trouble_; }
@@ -38,9 +47,6 @@ class Wire {
 
   /// Reads what has come, repeats what was lost, keeps the heart beating, greets who was started again. Call it often.
   void poll();
-  /// Waits for the answer: its "value", or null where it has none. Errors: the controller's; `offline`. For handshakes
-  /// and simulated benches alone: while it waits nobody can press Hold.
-  Result<json> request(const json& what);
   /// Sends without waiting; an error in the answer is dropped. `within_s` above 0: void when it comes later.
   void post(const json& what, double within_s = 0);
   /// Sends without waiting and keeps the answer for `answer_to`; 0 while it is not up. `uttered_at` of now_s().
@@ -74,6 +80,8 @@ class Wire {
   json with_deadline(json what, double uttered_at, double within_s) const;
   void start_greeting();
   void greet();
+  void keep_greeting();
+  std::string why_no_greeting() const;
   void greeted();
   void read();
   void take(const json& in);
@@ -88,9 +96,11 @@ class Wire {
   std::map<std::uint32_t, Asked> awaited_;  ///< by number
   std::uint32_t next_ = 1, done_ = 0, may_send_to_ = 0, state_after_ = 0;
   bool up_ = false, greeting_ = false;
+  bool carried_ = false, greeted_before_ = false;  ///< since begin(): the transport is open; hands were shaken once
   std::uint32_t greetings_ = 0;
   std::string trouble_ = "Not connected.", refused_, token_;
-  double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0, greet_at_ = 0, greeting_since_ = 0;
+  double polled_at_ = 0, silent_for_ = 0, beat_at_ = 0, sent_at_ = 0, greet_at_ = 0, greeting_since_ = 0,
+         greet_within_s_ = 0;
 };
 
 }  // namespace ypsi::link

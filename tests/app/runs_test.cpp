@@ -107,7 +107,7 @@ TEST_P(EachRun, EndsWhenTheLineIsLost) {
   machine().break_down({0, standin::FaultKind::link_drop, Axis::x, 0});
   ASSERT_TRUE(wait_for([this] { return !session_->machine().up(); }));
   ASSERT_TRUE(wait_for([this] { return !session_->machine().runner().running(); }));
-  ASSERT_TRUE(wait_for([this] { return session_->machine().connect_again(); }));
+  ASSERT_TRUE(connect_again());
   expect_all_is_put_back();
 }
 

@@ -193,7 +193,7 @@ class Soak : public WindowTest {
     (void)wait_for([this] { return !session_->machine().up(); }, 3000);
     if (any(2) == 0) open_a_sheet();
     if (any(2) == 0) undo();
-    (void)wait_for([this] { return session_->machine().connect_again(); }, 6000);
+    (void)connect_again(6000);
   }
   void connect_elsewhere() {
     did("another machine");

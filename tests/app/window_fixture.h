@@ -101,6 +101,16 @@ class WindowTest : public ::testing::Test {
   }
   QString text(const char* name) { return find<QLabel>(name)->text(); }
   bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }
+  /// As often as it takes: a line that was lost may be down for a while.
+  bool connect_again(int ms = 20000) {
+    return wait_for(
+        [this] {
+          if (session_->machine().status().state != MachineState::offline) return true;
+          if (!session_->machine().connection()->opened()) session_->machine().connect_again();
+          return false;
+        },
+        ms);
+  }
   /// Waits until the line was looked at `times` more, and has the window told what it says: what it then shows is of
   /// now. False where there is no line.
   bool told(int times = 2) {

@@ -319,7 +319,7 @@ TEST_F(Wishes, WhatWasUndoneOfflineIsToldWhenTheLineIsThereAgain) {
   ASSERT_TRUE(wait_for([this] { return !session_->machine().up(); }));
   undo();
   ASSERT_NE(session_->editor().book().machine.axis(Axis::x).steps_per_mm, 85);
-  ASSERT_TRUE(wait_for([this] { return session_->machine().connect_again(); }));
+  ASSERT_TRUE(connect_again());
   EXPECT_TRUE(text("notice-text").contains("set otherwise than the book")) << text("notice-text").toStdString();
   EXPECT_EQ(session_->machine().link()->setting("axis.x.steps_per_mm"), 85);
 }

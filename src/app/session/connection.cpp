@@ -61,7 +61,7 @@ Result<std::unique_ptr<Connection>> Connection::to_stand_in(const StandInFiles& 
   std::unique_ptr<Connection> connection(new Connection(std::move(*machine), std::move(transport), {}));
   connection->settings_path_ = files.settings;
   if (memory) connection->saved_settings_ = *memory;
-  if (auto opened = connection->open(); !opened) return tl::make_unexpected(opened.error());
+  if (auto opened = connection->client_->open(); !opened) return tl::make_unexpected(opened.error());
   return connection;
 }
 
@@ -79,8 +79,7 @@ std::unique_ptr<Connection> Connection::to_line(const Line& line, const QString&
   }
   std::unique_ptr<Connection> connection(new Connection(nullptr, std::move(transport), line));
   connection->typed_token_ = token;
-  // What comes is read when it comes: a fast program must not wait for the next tick. Queued, so that a request that
-  // waits for its answer is not entered a second time.
+  // What comes is read when it comes: a fast program must not wait for the next tick.
   connect(device, &QIODevice::readyRead, connection.get(), &Connection::tick, Qt::QueuedConnection);
   return connection;
 }
@@ -133,7 +132,7 @@ Result<void> Connection::open() {
     client_->set_token(
         (typed_token_.isEmpty() ? link::token_of(line_.address, static_cast<quint16>(line_.number)) : typed_token_)
             .toStdString());
-  return client_->open();
+  return client_->begin();
 }
 
 QString Connection::description() const {

@@ -54,10 +54,12 @@ class Connection : public QObject {
   static std::unique_ptr<Connection> by_hand(const Book& book, const QString& memory, QString* damaged = nullptr);
   ~Connection() override;
 
-  /// Opens it, or opens it again after it was lost. Error: `offline` with why.
+  /// Begins to open it, again after it was lost; waits for nothing. Error: `offline` with why.
   Result<void> open();
+  /// What has come of it: false while it is being opened, and then an error that says why it was not.
+  Result<bool> opened() const { return hands_ ? Result<bool>(true) : client_->opened(); }
   const Line& line() const { return line_; }
-  bool up() const { return hands_ || client_->wire().up(); }
+  bool up() const { return opened().value_or(false); }
   bool simulated() const { return client_ && client_->simulated(); }
   /// "Stand-in 0.1.0 at 127.0.0.1:7125"
   QString description() const;

@@ -45,14 +45,14 @@ void MachineSession::follow_connection() {
 }
 
 bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
-  if (streaming_.running()) {
-    notices_.notify(
-        {NoticeLevel::attention, tr("A program is running; connect to another machine when it has ended."), {}});
-    return false;
-  }
-  if (status_.state == MachineState::moving || status_.state == MachineState::cutting ||
+  const bool runs = streaming_.running();
+  if (runs || status_.state == MachineState::moving || status_.state == MachineState::cutting ||
       status_.state == MachineState::held || status_.state == MachineState::tool_change) {
-    notices_.notify({NoticeLevel::attention, tr("The machine is moving; connect to another when it stands."), {}});
+    notices_.notify({NoticeLevel::attention,
+                     runs ? tr("A program is running; connect to another machine when it has ended.")
+                          : tr("The machine is moving; connect to another when it stands."),
+                     {}});
+    if (connection) connection.release()->deleteLater();  // this may be called from its own tick
     return false;
   }
   if (connection_) {
@@ -60,7 +60,7 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
     runner_.part_from_link({"left", "", ""});
     connection_->save_settings();
     connection_->disconnect(this);
-    connection_.release()->deleteLater();  // this may be called from its own tick
+    connection_.release()->deleteLater();  // or from this one's
   }
   connection_ = std::move(connection);
   circuit_.forget();
@@ -68,7 +68,7 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   runner_.owed().clear();  // that was another controller's
   follow_connection();
   status_ = connection_ ? connection_->link().status() : MachineStatus{};
-  line_lost_ = false;
+  line_lost_ = connecting_again_ = false;
   ++which_machine_;
   emit connected_elsewhere();
   emit status_changed();
@@ -85,21 +85,38 @@ bool MachineSession::work_by_hand() {
   return true;
 }
 
-bool MachineSession::connect_again() {
-  if (!connection_) return false;
-  const auto opened = connection_->open();
+void MachineSession::connect_again() {
+  if (!connection_) return;
+  line_lost_ = connecting_again_ = true;
+  (void)connection_->open();  // watch_opening() says why not
   status_ = connection_->link().status();
-  if (!opened) {
-    emit status_changed();
-    emit connection_changed();
+  emit status_changed();
+  emit connection_changed();
+}
+
+void MachineSession::watch_opening() {
+  if (line_lost_ && status_.state != MachineState::offline) came_back();
+  if (!connecting_again_) return;
+  const auto opened = connection_->opened();
+  connecting_again_ = opened && !*opened;
+  if (!opened)
     notices_.notify({NoticeLevel::danger,
                      to_q(opened.error().message),
                      {{tr("Connect again"), [this] { connect_again(); }}},
                      while_it_is(false)});
-    return false;
-  }
-  came_back();
-  return true;
+}
+
+void MachineSession::look_until(QObject* asker, std::function<bool()> seen) {
+  const bool looks = std::any_of(looking_.begin(), looking_.end(), [&](const auto& l) { return l.asker == asker; });
+  if (!looks) looking_.push_back({asker, which_machine_, std::move(seen)});
+  go_on_looking();
+}
+
+void MachineSession::go_on_looking() {
+  auto looking = std::exchange(looking_, {});  // what is seen may lead to another look
+  std::erase_if(
+      looking, [this](const Looking& l) { return !l.asker || !bench() || l.at_machine != which_machine_ || l.seen(); });
+  looking_.insert(looking_.begin(), looking.begin(), looking.end());
 }
 
 /// After a line that was lost, or a controller that was started again.
@@ -210,8 +227,9 @@ void MachineSession::tick() {
   if (procedure_ran) status_ = connection_->link().status();
   watch_what_is_lent();
   if (ended) procedure_over();
-  if (line_lost_ && status_.state != MachineState::offline) came_back();
+  watch_opening();
   streaming_.status_known();
+  go_on_looking();
   // A free-running machine ticks a thousand times a second; the sheets are told as often as a screen shows.
   untold_ = untold_ || status_ != before;
   if (status_.state != before.state || (untold_ && told_.elapsed() >= told_every_ms) ||

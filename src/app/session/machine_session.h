@@ -3,6 +3,7 @@
 // of it.
 #include <QElapsedTimer>
 #include <QObject>
+#include <QPointer>
 #include <functional>
 #include <memory>
 
@@ -51,12 +52,12 @@ class MachineSession : public QObject {
   /// The owner's hands; null where a line leads to the machine, or nothing does.
   link::HandLink* hands() { return connection_ ? connection_->hands() : nullptr; }
   bool up() const { return connection_ && connection_->up(); }
-  /// Takes another way to a machine, which must be open; the one before is closed. Refused while a program is cut.
+  /// Takes another way to a machine, which must be open; the one before is closed. Refused while the machine moves.
   bool use_connection(std::unique_ptr<Connection> connection);
   /// From now on its owner's hands are the way to it; refused like use_connection().
   bool work_by_hand();
-  /// Opens the connection that was lost again and says what came of it.
-  bool connect_again();
+  /// Opens the connection that was lost again; what comes of it is said when it is known.
+  void connect_again();
   void set_stand_in(StandInFiles files) { stand_in_ = std::move(files); }
   const std::optional<StandInFiles>& stand_in() const { return stand_in_; }
   /// Another number for another machine: a wish that was uttered about one is void at the next.
@@ -137,6 +138,24 @@ class MachineSession : public QObject {
   bool apply_steps(Axis axis, double steps, Entry entry, const QString& text,
                    const std::function<void(Book&)>& also = {});
 
+  /// Lets the person at a simulated machine look or read, and hands on what was seen once it is there: at once in this
+  /// window, a moment later over a network. Why nothing was seen is said, and then `otherwise` called. Nothing where
+  /// the machine is a real one, another was chosen meanwhile, or `asker` is gone or looks already. Example: look(this,
+  /// [](Bench& b) { return b.read_width("beam", "caliper"); }, [this](double mm) { width_->show_value(mm); });
+  template <class Look, class Then>
+  void look(
+      QObject* asker, Look see, Then then, std::function<void()> otherwise = [] {}) {
+    look_until(asker, [this, see, then, otherwise] {
+      const auto seen = see(*bench());
+      if (!seen && seen.error().code == being_taken) return false;
+      if (seen)
+        then(*seen);
+      else if (!ask(tl::make_unexpected(seen.error())))
+        otherwise();
+      return true;
+    });
+  }
+
   // -- whose place is looked at
   /// The head whose place the rail tells and by which zero is set: a pointer over a mark, say. The first of the build
   /// where it is empty, not there, or of no known place.
@@ -172,6 +191,9 @@ class MachineSession : public QObject {
  private:
   bool begin(const std::shared_ptr<Procedure>& procedure, const std::function<Result<void>(MachineLink&)>& start);
   void tick();
+  void look_until(QObject* asker, std::function<bool()> seen);
+  void go_on_looking();
+  void watch_opening();
   void follow_connection();
   void watch_status(const MachineStatus& before, bool run_told);
   void watch_line();
@@ -201,8 +223,15 @@ class MachineSession : public QObject {
   double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back
-  QElapsedTimer told_;      ///< when the sheets last heard of the state
-  bool untold_ = false;     ///< it is another since
+  bool connecting_again_ = false;
+  struct Looking {
+    QPointer<QObject> asker;
+    int at_machine = 0;
+    std::function<bool()> seen;
+  };
+  std::vector<Looking> looking_;
+  QElapsedTimer told_;   ///< when the sheets last heard of the state
+  bool untold_ = false;  ///< it is another since
   std::size_t bad_lines_told_ = 0;
   mutable std::array<std::optional<Room>, axis_count> rooms_;  ///< read once, until book or connection change
 };

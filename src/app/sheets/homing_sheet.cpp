@@ -193,11 +193,11 @@ void HomingSheet::read_here() {
   Bench* bench = session_.machine().bench();
   if (!bench || repeat_->waits_for() != WaitsFor::reading) return;
   if (worksheet().readings_mm[index(axis_)].empty()) bench->mark(axis_);  // set to zero there
-  const auto read = bench->read_distance(axis_, worksheet().instrument);
-  if (read)
-    take(*read);
-  else
-    session_.machine().ask(tl::make_unexpected(read.error()));
+  session_.machine().look(
+      this, [axis = axis_, with = worksheet().instrument](Bench& b) { return b.read_distance(axis, with); },
+      [this, axis = axis_](double read) {
+        if (axis == axis_) take(read);
+      });
 }
 
 void HomingSheet::keep() {

@@ -281,7 +281,7 @@ void MeasureCutSheet::next_after(std::size_t i) {
 
 void MeasureCutSheet::read_here() {
   const auto chosen = drawing_->chosen();
-  if (!session_.machine().bench() || !chosen) return;
+  if (!chosen) return;
   const CutSize& s = worksheet().sizes[*chosen];
   if (!s.at_mm) {
     session_.notices().notify({NoticeLevel::attention,
@@ -295,14 +295,13 @@ void MeasureCutSheet::read_here() {
   };
   const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
                         place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
-  const auto read = session_.machine().bench()->measure(laid, worksheet().instrument);
-  if (!read) {
-    session_.notices().notify({NoticeLevel::attention, to_q(read.error().message), {}});
-    return;
-  }
-  const std::size_t size = *chosen;
-  take(size, std::round(*read * 1000) / 1000);
-  next_after(size);
+  session_.machine().look(
+      this, [laid, with = worksheet().instrument](Bench& b) { return b.measure(laid, with); },
+      [this, size = *chosen](double read) {
+        if (size >= worksheet().sizes.size()) return;
+        take(size, std::round(read * 1000) / 1000);
+        next_after(size);
+      });
 }
 
 void MeasureCutSheet::add_size() {

@@ -299,13 +299,11 @@ void StepsSheet::forget_move() {
 }
 
 void StepsSheet::read_instrument() {
-  if (!session_.machine().bench()) return;
-  const auto read = session_.machine().bench()->read_distance(axis_, instrument_name().toStdString());
-  if (!read) {
-    session_.machine().ask(tl::make_unexpected(read.error()));
-    return;
-  }
-  add_reading(*read, false);
+  session_.machine().look(
+      this, [axis = axis_, with = instrument_name().toStdString()](Bench& b) { return b.read_distance(axis, with); },
+      [this, axis = axis_](double read) {
+        if (axis == axis_) add_reading(read, false);
+      });
 }
 
 /// What comes after another number of steps, while it has not been done.

@@ -262,17 +262,15 @@ void TrialsSheet::take_back() {
 }
 
 void TrialsSheet::make_cut() {
-  Bench* bench = session_.machine().bench();
   const Head* head = trial_head(session_.editor().book());
-  if (!bench || !head) return;
-  const auto seen = bench->try_cut(head->name, level());
-  if (!seen) {
-    session_.machine().ask(tl::make_unexpected(seen.error()));
-    return;
-  }
-  (seen->through ? through_ : not_through_)->setChecked(true);
-  if (!by_power()) (seen->marked ? marked_ : spared_)->setChecked(true);
-  refresh_status();
+  if (!head) return;
+  session_.machine().look(
+      this, [name = head->name, level = level()](Bench& b) { return b.try_cut(name, level); },
+      [this](const TrialSeen& seen) {
+        (seen.through ? through_ : not_through_)->setChecked(true);
+        if (!by_power()) (seen.marked ? marked_ : spared_)->setChecked(true);
+        refresh_status();
+      });
 }
 
 bool TrialsSheet::by_power() const {

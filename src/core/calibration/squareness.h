@@ -35,6 +35,7 @@ struct MarkDistance {
   double measured = 0;           ///< mm, > 0
   HoleEdge edge = HoleEdge::center;
   double hole_diameter = 0;  ///< mm, >= 0
+  bool operator==(const MarkDistance&) const = default;
 };
 
 struct SquareInput {

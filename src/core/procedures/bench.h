@@ -53,6 +53,9 @@ struct TrialSeen {
   bool marked = false;   ///< what lies below
 };
 
+/// The code of the error where a reading is not there yet, as over a network: it is asked for again, in the same words.
+inline constexpr const char* being_taken = "being_taken";
+
 class Bench {
  public:
   virtual ~Bench() = default;

@@ -16,13 +16,20 @@ std::string TcpTransport::name() const {
 Result<void> TcpTransport::open() {
   socket_.abort();
   socket_.connectToHost(host_, port_);
-  if (socket_.waitForConnected(connect_within_ms)) {
+  opening_.start();
+  return {};
+}
+
+Result<bool> TcpTransport::opened() {
+  if (is_open()) {
     socket_.setSocketOption(QAbstractSocket::LowDelayOption, 1);
-    return {};
+    return true;
   }
-  const QString at = QString::fromStdString(name());
+  const bool under_way =
+      socket_.state() == QAbstractSocket::HostLookupState || socket_.state() == QAbstractSocket::ConnectingState;
+  if (under_way && opening_.elapsed() <= connect_within_ms) return false;
   QString why;
-  switch (socket_.error()) {
+  switch (under_way ? QAbstractSocket::SocketTimeoutError : socket_.error()) {
     case QAbstractSocket::ConnectionRefusedError:
       why = QStringLiteral("Nobody listens at %1. Start the controller or the stand-in there, or mend the number.");
       break;
@@ -36,7 +43,7 @@ Result<void> TcpTransport::open() {
       why = QStringLiteral("%1 cannot be reached: ") + socket_.errorString() + QStringLiteral(".");
   }
   socket_.abort();
-  return fail("offline", why.arg(at).toStdString());
+  return fail("offline", why.arg(QString::fromStdString(name())).toStdString());
 }
 
 void TcpTransport::write(std::string_view bytes) {
@@ -45,6 +52,7 @@ void TcpTransport::write(std::string_view bytes) {
 }
 
 std::string TcpTransport::read() {
+  if (!is_open()) return socket_.readAll().toStdString();  // what came before it was cut
   // Without an event loop nothing else would fetch what has come or carry off what waits.
   if (socket_.bytesAvailable() == 0) socket_.waitForReadyRead(0);
   if (socket_.bytesToWrite() > 0) socket_.flush();
@@ -52,7 +60,11 @@ std::string TcpTransport::read() {
 }
 
 void TcpTransport::wait(double seconds) {
-  socket_.waitForReadyRead(static_cast<int>(seconds * 1000));
+  const int ms = static_cast<int>(seconds * 1000);
+  if (is_open())
+    socket_.waitForReadyRead(ms);
+  else
+    socket_.waitForConnected(ms);
 }
 
 }  // namespace ypsi::link

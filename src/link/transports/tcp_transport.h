@@ -13,6 +13,7 @@ class TcpTransport final : public Transport {
  public:
   TcpTransport(QString host, quint16 port);
   Result<void> open() override;
+  Result<bool> opened() override;
   bool is_open() const override { return socket_.state() == QAbstractSocket::ConnectedState; }
   void close() override { socket_.abort(); }
   void write(std::string_view bytes) override;
@@ -26,7 +27,7 @@ class TcpTransport final : public Transport {
   QString host_;
   quint16 port_;
   QTcpSocket socket_;
-  QElapsedTimer clock_;
+  QElapsedTimer clock_, opening_;
 };
 
 }  // namespace ypsi::link

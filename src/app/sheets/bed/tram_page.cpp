@@ -85,17 +85,17 @@ Result<TramResult> TramPage::evaluate() const {
 }
 
 void TramPage::read_next() {
-  Bench* bench = session_.machine().bench();
-  if (!bench) return;
   for (int i = 0; i < sweep_places; ++i) {
     if (drawing_->reading(i)->value()) continue;
-    const auto read = bench->read_sweep(worksheet().sweep_radius_mm, i * 45, instruments_->currentText().toStdString());
-    if (!read) {
-      session_.machine().ask(tl::make_unexpected(read.error()));
-      return;
-    }
-    change(tr("Read the indicator"), [&](BedWorksheet& w) { w.sweep.push_back({i * 45.0, *read}); });
-    refresh();
+    session_.machine().look(
+        this,
+        [i, radius = worksheet().sweep_radius_mm, with = instruments_->currentText().toStdString()](Bench& b) {
+          return b.read_sweep(radius, i * 45, with);
+        },
+        [this, i](double read) {
+          change(tr("Read the indicator"), [&](BedWorksheet& w) { w.sweep.push_back({i * 45.0, read}); });
+          refresh();
+        });
     return;
   }
 }

@@ -140,12 +140,15 @@ void IndicatorPage::read_here() {
     approaches_->go_on();
     refresh_status();
   } else if (approaches_->stage() == TwoApproaches::Stage::read_minus) {
-    const auto read = bench->read_distance(axis_, instruments_->currentText().toStdString());
-    if (!read) {
-      session_.machine().ask(tl::make_unexpected(read.error()));
-      return;
-    }
-    take(drawing_->plus()->value().value_or(0), *read);
+    session_.machine().look(
+        this,
+        [axis = axis_, with = instruments_->currentText().toStdString()](Bench& b) {
+          return b.read_distance(axis, with);
+        },
+        [this, axis = axis_](double read) {
+          if (axis == axis_ && approaches_->stage() == TwoApproaches::Stage::read_minus)
+            take(drawing_->plus()->value().value_or(0), read);
+        });
   }
 }
 

@@ -171,13 +171,15 @@ void PositioningPage::read_here() {
     take(0, false);
     return;
   }
-  const auto read = bench->read_distance(axis_, instruments_->currentText().toStdString());
-  if (!read) {
-    by_itself_ = false;
-    session_.machine().ask(tl::make_unexpected(read.error()));
-    return;
-  }
-  take(*read - (test_->target() - test_->targets().front()), false);
+  session_.machine().look(
+      this,
+      [axis = axis_, with = instruments_->currentText().toStdString()](Bench& b) {
+        return b.read_distance(axis, with);
+      },
+      [this, axis = axis_](double read) {
+        if (axis == axis_) take(read - (test_->target() - test_->targets().front()), false);
+      },
+      [this] { by_itself_ = false; });
 }
 
 void PositioningPage::take(double deviation, bool typed) {

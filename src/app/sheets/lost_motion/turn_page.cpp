@@ -126,12 +126,14 @@ void TurnPage::read_here() {
     take(0);
     return;
   }
-  const auto read = bench->read_distance(axis_, instruments_->currentText().toStdString());
-  if (!read) {
-    session_.machine().ask(tl::make_unexpected(read.error()));
-    return;
-  }
-  take(*read);
+  session_.machine().look(
+      this,
+      [axis = axis_, with = instruments_->currentText().toStdString()](Bench& b) {
+        return b.read_distance(axis, with);
+      },
+      [this, axis = axis_](double read) {
+        if (axis == axis_) take(read);
+      });
 }
 
 void TurnPage::take(double reading) {

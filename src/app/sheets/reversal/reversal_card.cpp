@@ -61,15 +61,12 @@ Instrument ReversalCard::instrument() const {
 }
 
 void ReversalCard::read_next() {
-  Bench* bench = session_.machine().bench();
-  if (!bench) return;
   const bool turned = worksheet().first_mm.has_value();
-  const auto seen = read(*bench, turned);
-  if (!seen) {
-    session_.machine().ask(tl::make_unexpected(seen.error()));
-    return;
-  }
-  change(tr("Read the indicator"), [&](ReversalWorksheet& w) { (turned ? w.turned_mm : w.first_mm) = *seen; });
+  session_.machine().look(
+      this, [this, turned](Bench& b) { return read(b, turned); },
+      [this, turned](double seen) {
+        change(tr("Read the indicator"), [&](ReversalWorksheet& w) { (turned ? w.turned_mm : w.first_mm) = seen; });
+      });
 }
 
 void ReversalCard::refresh() {

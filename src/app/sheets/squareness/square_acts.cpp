@@ -137,18 +137,20 @@ void SquarenessSheet::take_out(std::size_t i) {
 }
 
 void SquarenessSheet::read_next() {
-  Bench* bench = session_.machine().bench();
   const auto& all = worksheet().distances;
   const auto next = std::find_if(all.begin(), all.end(), [](const MarkDistance& d) { return !(d.measured > 0); });
-  if (!bench || next == all.end()) return;
-  const auto read = bench->read_between(worksheet().points[next->from].name, worksheet().points[next->to].name,
-                                        instruments_->currentText().toStdString());
-  if (!read) {
-    session_.machine().ask(tl::make_unexpected(read.error()));
-    return;
-  }
-  const auto i = static_cast<std::size_t>(next - all.begin());
-  change(tr("Read a distance"), [&](SquareWorksheet& w) { w.distances[i].measured = *read; });
+  if (next == all.end()) return;
+  session_.machine().look(
+      this,
+      [from = worksheet().points[next->from].name, to = worksheet().points[next->to].name,
+       with = instruments_->currentText().toStdString()](Bench& b) { return b.read_between(from, to, with); },
+      [this, asked = *next](double read) {
+        const auto& now = worksheet().distances;
+        const auto at = std::find(now.begin(), now.end(), asked);  // the list may be another meanwhile
+        if (at == now.end()) return;
+        const auto i = static_cast<std::size_t>(at - now.begin());
+        change(tr("Read a distance"), [&](SquareWorksheet& w) { w.distances[i].measured = read; });
+      });
 }
 
 Entry SquarenessSheet::finding_entry() const {

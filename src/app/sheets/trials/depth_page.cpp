@@ -152,15 +152,16 @@ void DepthPage::add_groove() {
 }
 
 void DepthPage::make_groove() {
-  Bench* bench = session_.machine().bench();
-  if (!bench || !tick_->value()) return;
-  const auto depth = bench->read_groove(*tick_->value(), session_.editor().book().trials_worksheet.depth.instrument);
-  if (!depth) {
-    session_.machine().ask(tl::make_unexpected(depth.error()));
-    return;
-  }
-  measured_->show_value(*depth);
-  refresh_status();
+  if (!tick_->value()) return;
+  session_.machine().look(
+      this,
+      [tick = *tick_->value(), with = session_.editor().book().trials_worksheet.depth.instrument](Bench& b) {
+        return b.read_groove(tick, with);
+      },
+      [this](double depth) {
+        measured_->show_value(depth);
+        refresh_status();
+      });
 }
 
 void DepthPage::write_ladder() {
