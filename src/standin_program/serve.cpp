@@ -4,12 +4,13 @@
 #include <QRandomGenerator>
 #include <algorithm>
 
+#include "core/procedures/procedure.h"
 #include "link/frame.h"
 #include "link/transports/token.h"
 
 namespace ypsi::standin {
 namespace {
-constexpr int tick_ms = 5;  // an act takes effect by the next tick at the latest
+constexpr int tick_ms = 5, quiet_tick_ms = 15;  // an act takes effect by the next tick at the latest
 constexpr double longest_catch_up_s = 0.2, slice_s = 0.05, free_running_slice_s = 0.1;
 constexpr qint64 free_running_budget_ms = 4;
 constexpr qint64 greet_within_ms = 2000, longest_hello = 4096, most_at_once = 65536;
@@ -170,6 +171,9 @@ void Serve::tick() {
   if (client_ && !machine_->line_up()) client_->abort();
   if (const QIODevice* from = host(); from && from->bytesAvailable() > 0) read();
   show_out_the_silent();
+  // One that stands need not be moved; what a host says is heard when it comes.
+  const bool quiet = machine_->speed() == 1 && stands(machine_->link().status().state);
+  if (const int pace = quiet ? quiet_tick_ms : tick_ms; timer_.interval() != pace) timer_.setInterval(pace);
 }
 
 }  // namespace ypsi::standin

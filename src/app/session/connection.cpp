@@ -15,7 +15,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr int tick_ms = 10, hands_tick_ms = 30;
+constexpr int tick_ms = 10, hands_tick_ms = 30, quiet_tick_ms = 20;
 constexpr double longest_catch_up_s = 0.2;
 constexpr double slice_s = 0.1;  // of the machine's time at once, so that the program can feed it
 constexpr qint64 free_running_budget_ms = 8;
@@ -144,6 +144,19 @@ QString Connection::description() const {
 }
 
 void Connection::tick() {
+  step();
+  if (!hands_) keep_pace();
+}
+
+/// Nobody notices how often a machine is looked at that stands; a computer that looks a hundred times a second grows
+/// warm. What comes over a line is read when it comes.
+void Connection::keep_pace() {
+  const bool by_the_clock = !machine_ || machine_->speed() == 1;
+  const int pace = by_the_clock && up() && stands(client_->status().state) ? quiet_tick_ms : tick_ms;
+  if (timer_.interval() != pace) timer_.setInterval(pace);
+}
+
+void Connection::step() {
   if (hands_) {
     save_settings();  // who is killed loses nothing that was told
     emit ticked();

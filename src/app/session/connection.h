@@ -91,6 +91,8 @@ class Connection : public QObject {
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
   explicit Connection(std::unique_ptr<link::HandLink> hands);
   void tick();
+  void step();
+  void keep_pace();
 
   Line line_;
   std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it

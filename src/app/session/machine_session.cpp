@@ -12,7 +12,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr qint64 told_every_ms = 16, told_at_least_every_ms = 250;  // what simulated people do is no status
+constexpr qint64 told_every_ms = 16, told_at_least_every_ms = 500;  // what simulated people do is no status
 constexpr std::size_t disturbed_after_lines = 5;
 constexpr const char* ended_by_wish = "ended";  // needs no sentence, unless something could not be put back
 }  // namespace
