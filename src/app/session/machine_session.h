@@ -143,14 +143,13 @@ class MachineSession : public QObject {
   /// the machine is a real one, another was chosen meanwhile, or `asker` is gone or looks already. Example: look(this,
   /// [](Bench& b) { return b.read_width("beam", "caliper"); }, [this](double mm) { width_->show_value(mm); });
   template <class Look, class Then>
-  void look(
-      QObject* asker, Look see, Then then, std::function<void()> otherwise = [] {}) {
+  void look(QObject* asker, const Look& see, const Then& then, const std::function<void()>& otherwise = {}) {
     look_until(asker, [this, see, then, otherwise] {
       const auto seen = see(*bench());
       if (!seen && seen.error().code == being_taken) return false;
       if (seen)
         then(*seen);
-      else if (!ask(tl::make_unexpected(seen.error())))
+      else if (!ask(tl::make_unexpected(seen.error())) && otherwise)
         otherwise();
       return true;
     });
