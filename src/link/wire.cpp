@@ -66,13 +66,6 @@ Result<bool> Wire::opened() const {
   return fail("offline", trouble_);
 }
 
-Result<void> Wire::open(double within_s) {
-  if (auto begun = begin(within_s); !begun) return begun;
-  for (poll(); greeting_; poll()) wait_a_moment();
-  if (up_) return {};
-  return fail("offline", trouble_);
-}
-
 /// From the opening of the transport until hands are shaken, or it is given up.
 void Wire::keep_greeting() {
   if (!carried_) {

@@ -13,9 +13,9 @@
 namespace ypsi::link {
 
 inline constexpr double heartbeat_every_s = 0.25;
-inline constexpr double repeat_after_s = 0.2;  ///< a line that was not acknowledged is sent again
-inline constexpr double silent_after_s = 1.0;  ///< nothing from the controller: taken for lost
-inline constexpr double wait_step_s = 0.02;
+inline constexpr double repeat_after_s = 0.2;   ///< a line that was not acknowledged is sent again
+inline constexpr double silent_after_s = 1.0;   ///< nothing from the controller: taken for lost
+inline constexpr double wait_step_s = 0.02;     ///< for whoever waits for what comes
 inline constexpr double answer_within_s = 0.7;  ///< a request that has no answer by then has failed,
 inline constexpr double request_holds_s = 0.5;  ///< and the controller does it no more, even if the answer takes longer
 inline constexpr double continue_within_s = 0.5;  ///< a wish to go on that comes later is none
@@ -30,8 +30,6 @@ class Wire {
   Result<void> begin(double within_s = 2);
   /// True once hands were shaken, false while they may be yet. Error: `offline` with why they were not.
   Result<bool> opened() const;
-  /// begin(), and waits for what comes of it: for programs without a window.
-  Result<void> open(double within_s = 2);
   /// Until something comes, or a moment has passed: for whoever waits.
   void wait_a_moment() { transport_->wait(wait_step_s); }
   /// Closes it, for a reason that trouble() gives.

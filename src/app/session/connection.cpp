@@ -79,7 +79,8 @@ std::unique_ptr<Connection> Connection::to_line(const Line& line, const QString&
   }
   std::unique_ptr<Connection> connection(new Connection(nullptr, std::move(transport), line));
   connection->typed_token_ = token;
-  // What comes is read when it comes: a fast program must not wait for the next tick.
+  // What comes is read when it comes: a fast program must not wait for the next tick. Queued, since it may be told in
+  // the middle of one.
   connect(device, &QIODevice::readyRead, connection.get(), &Connection::tick, Qt::QueuedConnection);
   return connection;
 }
