@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <utility>
 
 namespace ypsi::link {
 namespace {
@@ -352,6 +353,8 @@ void Server::feed() {
 void Server::poll(double now_s) {
   const double passed = std::clamp(now_s - now_, 0.0, longest_gap_counted_s);
   now_ = now_s;
+  // A host that greeted before this end had a clock was compared with nothing.
+  if (!std::exchange(has_clock_, true)) host_clock_.reset();
   if (!has_host_) return;
   silent_for_ += passed;
   if (silent_for_ > host_silent_after_s) return closed();

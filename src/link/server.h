@@ -72,7 +72,7 @@ class Server {
   std::deque<Waiting> inbox_;
   std::map<std::uint32_t, json> answers_;  ///< the last few, for requests that come twice
   std::uint32_t expected_ = 0, last_request_ = 0;
-  bool has_host_ = false, program_refused_ = false, done_owed_ = false;
+  bool has_host_ = false, has_clock_ = false, program_refused_ = false, done_owed_ = false;
   std::optional<Error> refusal_;
   std::string token_;
   std::optional<double> host_clock_;  ///< the host's clock behind this one, as the quickest line told it, s

@@ -449,6 +449,21 @@ TEST_F(LinkTest, WithoutTheTokenNobodyIsTakenAndWhoIsConnectedDoesNotNotice) {
   EXPECT_TRUE(client_->wire().up());
 }
 
+/// The two clocks are compared by the hello: one that came before this end had looked at its clock says nothing.
+TEST(Server, WhatFollowsAHelloBeforeTheFirstPollIsNotLate) {
+  auto machine = standin::ServedMachine::from_scenario(demo_scenario()).value();
+  const auto say = [&](std::uint32_t number, const std::string& payload) {
+    machine->receive(down_line(number, payload));
+  };
+  say(0, R"({"hello":{"link":2,"name":"a host","at":86400}})");
+  machine->poll(90000);
+  say(1, R"({"do":"settings","at":86400.1,"within_s":2})");
+  EXPECT_EQ(machine->take_output().find("\"late\""), std::string::npos);
+  machine->poll(90003);
+  say(2, R"({"do":"settings","at":86400.2,"within_s":2})");
+  EXPECT_NE(machine->take_output().find("\"late\""), std::string::npos);
+}
+
 TEST_F(LinkTest, AHostThatStartsAnewStopsWhatRan) {
   open();
   home();

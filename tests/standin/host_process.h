@@ -85,11 +85,12 @@ inline int run_host_process(ServedMachine& machine, const std::function<int(int)
   int result = -1;
   bool killed = false;
   for (long i = 0; i < 4'000'000 && result < 0; ++i) {
+    machine.poll(wall = clock_s());
     char bytes[8192];
     for (ssize_t n = 0; (n = ::read(socket, bytes, sizeof bytes)) > 0;)
       machine.receive(std::string_view(bytes, static_cast<std::size_t>(n)));
     machine.advance(host_tick_s);
-    machine.poll(wall = clock_s());
+    machine.poll(wall);
     out += machine.take_output();
     if (!out.empty()) {
       const auto n = ::send(socket, out.data(), out.size(), MSG_NOSIGNAL);
