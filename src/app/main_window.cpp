@@ -316,6 +316,7 @@ void MainWindow::open_sheet(const QString& place) {
     staff_->select(id);
     hand_strip_->show_far_switches(id == limits_id);
     hand_strip_->refresh();
+    wanted->show_title();
     wanted->refresh();
   }
   if (!part.isEmpty()) wanted->show_part(part);
@@ -347,7 +348,10 @@ void MainWindow::refresh() {
   rail_->refresh();
   hand_strip_->refresh();
   jog_strip_->refresh();
-  if (Sheet* shown = current_.isEmpty() ? nullptr : sheet(current_)) shown->refresh();
+  if (Sheet* shown = current_.isEmpty() ? nullptr : sheet(current_)) {
+    shown->show_title();
+    shown->refresh();
+  }
 }
 
 void MainWindow::refresh_status() {

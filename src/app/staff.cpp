@@ -90,7 +90,7 @@ void Staff::arrange() {
   const MachineSetup& machine = session_.editor().book().machine;
   std::vector<const Task*> wanted, also;
   for (const Task* task : session_.editor().tasks()) (task->applies_to(machine) ? wanted : also).push_back(task);
-  QStringList shown{also_open_ ? "+" : "-"};
+  QStringList shown{also_open_ ? "+" : "-", to_q(machine.kind)};
   for (const Task* task : also) shown << task->id();
   if (shown == shown_) return;
   shown_ = shown;
@@ -105,7 +105,7 @@ void Staff::arrange() {
     heading->setData(also_role, opens);
   };
   const auto add = [this](const Task* task) {
-    auto* item = new QListWidgetItem(title_of(*task), this);
+    auto* item = new QListWidgetItem(title_of(*task, session_.editor().book().machine), this);
     item->setData(id_role, QString(task->id()));
   };
   for (const Task* task : wanted) {

@@ -2,13 +2,16 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <nlohmann/json.hpp>
 
 #include "cli/judging.h"
 #include "core/book/book_json.h"
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_in/drawing_report.h"
+#include "core/drawing_in/freed_pieces.h"
 #include "core/motion/machine_kinematics.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::cli {
 namespace {
@@ -93,6 +96,40 @@ json to_json(const MadeProgram& made) {
   return out;
 }
 
+json or_null(const std::optional<double>& value) {
+  return value ? json(*value) : json();
+}
+
+/// What the bed's zones hold; the sentence where that cannot be said.
+json held_json(const Result<HoldDown>& held) {
+  if (!held) return {{"error", {{"code", held.error().code}, {"message", held.error().message}}}};
+  json out{{"share", held->held / held->stock}, {"force_N", or_null(held->force_N)}};
+  json& zones = out["zones"] = json::array();
+  for (const ZoneCover& z : held->zones)
+    zones.push_back({{"name", z.name}, {"covered", z.covered}, {"open", z.open}, {"to_mask_mm2", z.to_mask}});
+  json& pieces = out["pieces"] = json::array();
+  for (const HeldPiece& p : held->pieces)
+    pieces.push_back(
+        {{"area_mm2", p.area}, {"held_mm2", p.held}, {"force_N", or_null(p.force_N)}, {"too_small", p.too_small}});
+  return out;
+}
+
+void print(const Result<HoldDown>& held, std::ostream& out) {
+  if (!held) {
+    out << held.error().message << "\n";
+    return;
+  }
+  std::string open;
+  for (const ZoneCover& z : held->zones)
+    if (z.open) open += (open.empty() ? "" : ", ") + z.name;
+  out << (open.empty() ? std::string("No zone is covered enough to be opened; nothing holds the stock.\n")
+                       : fmt::format("Open {}: {:.0f} % of the stock{}.\n", open, 100 * held->held / held->stock,
+                                     held->force_N ? fmt::format(", {:.0f} N", *held->force_N) : std::string()));
+  const auto loose =
+      std::count_if(held->pieces.begin(), held->pieces.end(), [](const HeldPiece& p) { return p.too_small; });
+  if (loose > 0) out << fmt::format("{} of {} pieces want tabs or tape.\n", loose, held->pieces.size());
+}
+
 void print(const Drawing& drawing, const std::vector<DrawingFinding>& findings, std::ostream& out) {
   const auto box = drawing.extents();
   out << fmt::format("{}; {} mm a unit: {}.\n", drawing.format, drawing.unit_mm, drawing.unit_words);
@@ -134,9 +171,13 @@ int drawing(const DrawingQuestion& q, std::ostream& out, std::string* program) {
     made = std::move(*of);
     if (program) *program = made->program.text;
   }
+  std::optional<Result<HoldDown>> held;
+  if (made && !book->machine.vacuum.zones.empty())
+    held = held_on_bed(*book, freed_pieces(*book, *read, *book->job.drawing), stock_turn(*book));
   if (q.as_json) {
     json all = whole(*read, mended, findings);
     if (made) all["program"] = to_json(*made);
+    if (held) all["held"] = held_json(*held);
     out << all.dump(1, ' ', false, json::error_handler_t::replace) << "\n";
   } else {
     print(*read, findings, out);
@@ -144,6 +185,7 @@ int drawing(const DrawingQuestion& q, std::ostream& out, std::string* program) {
       out << fmt::format("The program: {} lines, {}.\n", made->program.program.lines, format_duration(made->time_s));
       for (const Finding& f : made->findings) out << fmt::format("  {:<16} {}\n", f.code, f.message);
     }
+    if (held) print(*held, out);
   }
   const bool stands = made && (count(made->findings, Weight::stops) > 0 || count(made->findings, Weight::warns) > 0);
   return findings.empty() && !stands ? 0 : 1;

@@ -4,6 +4,7 @@
 #include <utility>
 
 #include "cli/calc.h"
+#include "core/drawing_in/drawing_basis.h"
 #include "core/tasks/trials.h"
 
 namespace ypsi::cli {
@@ -14,6 +15,7 @@ CheckSetting judging(const Book& book, decltype(CheckSetting::end_s) end_s, cons
   setting.end_s = std::move(end_s);
   setting.file_name = file_name;
   setting.kept = kept_settings(book);
+  if (book.job.drawing) setting.rests_on_now = basis_of(book, *book.job.drawing, {});
   return setting;
 }
 

@@ -2,6 +2,7 @@
 // made into a program that is loaded; measured, damaged, and with an empty book.
 #include <QDropEvent>
 #include <QMimeData>
+#include <QSlider>
 #include <QTableWidget>
 
 #include "app/sheets/program/drawing_view.h"
@@ -101,6 +102,154 @@ TEST_F(DrawingWindow, FromTheFileToALoadedProgram) {
   type("drawing-columns", "2");
   click("drawing-write");
   ASSERT_TRUE(wait_for([&] { return session_->job().program() && session_->job().program()->path != path; }));
+}
+
+/// The bed of the demo has six zones: two lie wholly under the stock.
+TEST_F(DrawingWindow, SaysWhatHoldsTheStockAndWhatIsTooSmallForIt) {
+  session_->editor().change_book("stock", [](Book& b) {
+    b.job.stock_size = {1000, 800, 1};
+    b.job.zero(Axis::x) = b.job.zero(Axis::y) = std::nullopt;
+  });
+  ASSERT_NO_FATAL_FAILURE(opened(folder_.filePath("gnomon-case.dxf")));
+  ASSERT_NO_FATAL_FAILURE(say_all());
+  EXPECT_TRUE(text("drawing-held").contains("set work zero")) << text("drawing-held").toStdString();
+  session_->editor().change_book("zero", [](Book& b) {
+    b.job.zero(Axis::x) = 100;
+    b.job.zero(Axis::y) = 130;
+  });
+  // 0.8 m^2 at 18 kPa and 0.3.
+  EXPECT_TRUE(text("drawing-held").contains("Open A1, A2: 100 % of the stock, holds 4320 N"))
+      << text("drawing-held").toStdString();
+  EXPECT_TRUE(text("drawing-held").contains("Least held, once free"));
+  EXPECT_FALSE(text("drawing-held").contains("Use tabs"));
+  EXPECT_TRUE(text("drawing-places").contains("wheel: the first"));
+  EXPECT_TRUE(text("drawing-places").contains("pen: 20.00 3.00")) << text("drawing-places").toStdString();
+  shoot("drawing-held");
+  session_->editor().change_book("small", [](Book& b) {
+    b.machine.vacuum.smallest_piece_cm2 = 1e5;
+    b.machine.heads[1].place.reset();
+  });
+  EXPECT_TRUE(text("drawing-held").contains("does not hold: 3.")) << text("drawing-held").toStdString();
+  EXPECT_TRUE(text("drawing-places").contains("pen: not measured"));
+  session_->editor().change_book("far", [](Book& b) { b.job.zero(Axis::y) = 1500; });
+  EXPECT_TRUE(text("drawing-held").contains("nothing holds it")) << text("drawing-held").toStdString();
+  click("part-program");
+  EXPECT_FALSE(find<QWidget>("drawing-held")->isVisible());
+}
+
+/// What the program rests on is changed after it was written: the check says so until it is written anew.
+TEST_F(DrawingWindow, AProgramIsOutOfDateWhenAHeadsPlaceChanges) {
+  ASSERT_NO_FATAL_FAILURE(opened(folder_.filePath("gnomon-case.dxf")));
+  ASSERT_NO_FATAL_FAILURE(say_all());
+  click("drawing-write");
+  const auto checked = [this] {
+    return wait_for([this] { return session_->job().program() != nullptr && session_->job().checked(); });
+  };
+  const auto old = [this] {
+    const auto& all = session_->job().findings();
+    return std::any_of(all.begin(), all.end(), [](const Finding& f) { return f.code == "out_of_date"; });
+  };
+  ASSERT_TRUE(checked());
+  EXPECT_FALSE(old());
+  session_->editor().change_book("moved", [](Book& b) { b.machine.heads[1].place->x_mm = 20.5; });
+  ASSERT_TRUE(checked());
+  EXPECT_TRUE(old());
+  click("part-drawing");
+  click("drawing-write");
+  ASSERT_TRUE(wait_for([&] { return session_->job().checked() && !old(); }));
+  QFile file(folder_.filePath("gnomon-case.dxf"));
+  ASSERT_TRUE(file.open(QIODevice::Append));
+  file.write("\n");
+  file.close();
+  session_->editor().change_book("anything", [](Book& b) { b.job.part_width = 301; });
+  ASSERT_TRUE(wait_for([&] { return session_->job().checked() && old(); })) << "it was drawn anew";
+}
+
+/// The cut line by line: the pen's lines first, the last one is the wheel's.
+TEST_F(DrawingWindow, ShowsTheCutStepByStep) {
+  ASSERT_NO_FATAL_FAILURE(opened(folder_.filePath("gnomon-case.dxf")));
+  EXPECT_FALSE(find<QPushButton>("drawing-steps")->isEnabled()) << "nobody has said what is done";
+  ASSERT_NO_FATAL_FAILURE(say_all());
+  click("drawing-steps");
+  auto* step = find<QSlider>("drawing-step");
+  ASSERT_TRUE(step->isVisible());
+  EXPECT_TRUE(text("drawing-step-words").startsWith("1 of ")) << text("drawing-step-words").toStdString();
+  EXPECT_TRUE(text("drawing-step-words").endsWith("names, by the pen")) << text("drawing-step-words").toStdString();
+  const QImage before = find<QWidget>("drawing-view")->grab().toImage();
+  step->setValue(step->maximum() / 2);
+  shoot("extra-drawing-steps");
+  step->setValue(step->maximum());
+  EXPECT_TRUE(text("drawing-step-words").endsWith("outline, by the wheel")) << text("drawing-step-words").toStdString();
+  EXPECT_NE(find<QWidget>("drawing-view")->grab().toImage(), before);
+  const int all = step->maximum();
+  find<QTableWidget>("drawing-layers")->item(row("outline"), 5)->setText("2");
+  ASSERT_TRUE(wait_for([this] { return job().acts.back().overcut_mm == 2; }));
+  EXPECT_EQ(step->maximum(), all) << "as many lines, longer ones";
+  choose("layer-act", row("names"), "left out");
+  EXPECT_LT(step->maximum(), all);
+  click("drawing-steps");
+  EXPECT_FALSE(step->isVisible());
+}
+
+TEST_F(DrawingWindow, TheBedsZonesAreSaidInBuild) {
+  session_->editor().change_book("none", [](Book& b) { b.machine.vacuum = {}; });
+  sheet("build");
+  click("build-bed");
+  click("zone-add");
+  click("zone-add");
+  ASSERT_EQ(book().machine.vacuum.zones.size(), 2u);
+  EXPECT_DOUBLE_EQ(book().machine.vacuum.zones[1].x_mm, 400) << "beside the first";
+  auto* table = find<QTableWidget>("build-zones");
+  table->item(1, 0)->setText("B");
+  ASSERT_TRUE(wait_for([this] { return book().machine.vacuum.zones[1].name == "B"; }));
+  table->item(1, 3)->setText("250");
+  ASSERT_TRUE(wait_for([this] { return book().machine.vacuum.zones[1].width_mm == 250; }));
+  for (const auto& [column, wrong] : {std::pair{3, "0"}, {4, "wide"}, {0, ""}, {0, "zone 1"}}) {
+    const VacuumZone before = book().machine.vacuum.zones[1];
+    table->item(1, column)->setText(wrong);
+    ASSERT_TRUE(wait_for([this] { return find<QWidget>("notice")->isVisible(); })) << wrong;
+    EXPECT_TRUE(text("notice-text").contains("left as it is")) << text("notice-text").toStdString();
+    EXPECT_EQ(book().machine.vacuum.zones[1].name, before.name);
+    EXPECT_EQ(book().machine.vacuum.zones[1].width_mm, before.width_mm);
+    click("notice-away");
+  }
+  type("vacuum-pressure", "22");
+  type("zone-share", "60");
+  EXPECT_EQ(book().machine.vacuum.pressure_kPa, 22);
+  EXPECT_DOUBLE_EQ(book().machine.vacuum.open_share, 0.6);
+  type("zone-share", "160");
+  EXPECT_DOUBLE_EQ(book().machine.vacuum.open_share, 0.6);
+  type("arming", "air, pumps ,, reset");
+  ASSERT_TRUE(book().build_worksheet);
+  EXPECT_EQ(book().build_worksheet->arming, (std::vector<std::string>{"air", "pumps", "reset"}));
+  session_->editor().undo_stack().undo();
+  session_->editor().undo_stack().undo();
+  EXPECT_NE(book().machine.vacuum.open_share, 0.6) << "each is one step of undo";
+  table->selectRow(0);
+  click("zone-remove");
+  EXPECT_EQ(book().machine.vacuum.zones.size(), 1u);
+  shoot("extra-build-bed");
+}
+
+/// Nothing moves before what comes first is on; after an emergency stop it is asked anew.
+TEST_F(DrawingWindow, HomingAsksForAirDrivesAndResetFirst) {
+  sheet("heads");
+  session_->machine().home(true);
+  EXPECT_TRUE(text("notice-text").contains("1 air, 2 drives, 3 reset")) << text("notice-text").toStdString();
+  EXPECT_NE(session_->machine().status().state, MachineState::moving);
+  click("notice-action-0");
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed(); }, 60000));
+  session_->machine().home(true);
+  EXPECT_FALSE(text("notice-text").contains("1 air") && find<QWidget>("notice")->isVisible()) << "once is enough";
+}
+
+TEST_F(DrawingWindow, ATablesSheetsAreCalledAsItsOwnersCallThem) {
+  sheet("program");
+  EXPECT_EQ(text("sheet-title"), "Stock and drawing");
+  sheet("work_zero");
+  EXPECT_EQ(text("sheet-title"), "Start point");
+  session_->editor().change_book("a router", [](Book& b) { b.machine.kind = "moving_gantry"; });
+  EXPECT_EQ(text("sheet-title"), "Work zero");
 }
 
 TEST_F(DrawingWindow, ADimensionThatIsTypedTellsTheUnit) {

@@ -128,6 +128,8 @@ class WindowTest : public ::testing::Test {
   void home() {
     QApplication::setActiveWindow(window_.get());  // a dialog may have been on top
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
+    if (find<QWidget>("notice")->isVisible() && text("notice-text").startsWith("Before the first move"))
+      click("notice-action-0");
     ASSERT_TRUE(
         wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
   }

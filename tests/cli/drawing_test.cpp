@@ -102,6 +102,30 @@ TEST(DrawingCommand, WritesAProgramThatIsJudgedLikeAnyOther) {
   EXPECT_EQ(lowered, 2u);
 }
 
+/// A ring of 10 mm radius on a stock of 100 x 50 that lies over the zone's half.
+TEST(DrawingCommand, SaysWhatTheBedHolds) {
+  json book = json::parse(table());
+  const json zone = {{"name", "A"}, {"x_mm", 50}, {"y_mm", 50}, {"width_mm", 100}, {"depth_mm", 100}};
+  book["machine"]["vacuum"] = {
+      {"zones", json::array({zone})}, {"pressure_kPa", 20}, {"open_share", 0.5}, {"smallest_piece_cm2", 4}};
+  book["job"]["stock_size_mm"] = {100, 50, 1};
+  const std::string file = dxf(circle(10, 10, 10)), acts = R"([{"layer": "cut", "act": "on_line", "head": "pen"}])";
+  std::ostringstream out;
+  EXPECT_LE(drawing({.file = file, .book = book.dump(), .file_name = "ring.dxf", .acts = acts, .as_json = true}, out),
+            1);
+  const json h = json::parse(out.str())["held"];
+  EXPECT_TRUE(h["zones"][0]["open"]) << h;
+  EXPECT_NEAR(h["share"].get<double>(), 1, 1e-9);
+  EXPECT_NEAR(h["force_N"].get<double>(), 5000e-6 * 20e3 * 0.3, 1e-6);
+  EXPECT_NEAR(h["zones"][0]["to_mask_mm2"].get<double>(), 5000, 1e-3);
+  EXPECT_NEAR(h["pieces"][0]["area_mm2"].get<double>(), 3.14159 * 100, 0.1);
+  EXPECT_TRUE(h["pieces"][0]["too_small"]);
+  std::ostringstream words;
+  EXPECT_LE(drawing({.file = file, .book = book.dump(), .file_name = "ring.dxf", .acts = acts}, words), 1);
+  EXPECT_NE(words.str().find("Open A: 100 % of the stock, 30 N."), std::string::npos) << words.str();
+  EXPECT_NE(words.str().find("1 of 1 pieces want tabs"), std::string::npos);
+}
+
 /// As a script sees it.
 TEST(DrawingCommand, ReadsAndWritesFiles) {
   const std::string folder = ::testing::TempDir() + "/drawing-command";

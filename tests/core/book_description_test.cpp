@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
 #include <fstream>
 #include <map>
@@ -163,7 +164,8 @@ class Everything {
   bool yes() { return (*random_)() % 2 == 0; }
   std::size_t size() { return (*random_)() % 3; }
   double drawn(NumberRange range) {
-    std::uniform_real_distribution<double> d(std::isfinite(range.least) ? range.least + 1e-6 : -500.0, 900.0);
+    std::uniform_real_distribution<double> d(std::isfinite(range.least) ? range.least + 1e-6 : -500.0,
+                                             std::min(range.most, 900.0));
     return d(*random_);
   }
   std::mt19937* random_;

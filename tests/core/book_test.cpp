@@ -2,31 +2,17 @@
 
 #include <algorithm>
 #include <cmath>
-#include <fstream>
-#include <set>
-#include <sstream>
 
 #include "core/book/book_json.h"
 #include "core/book/changes.h"
 #include "core/book/controller_settings.h"
 #include "core/book/machine_kinds.h"
 #include "core/book/record.h"
-#include "core/tasks/budget.h"
+#include "core/demo_book.h"
 #include "core/tasks/build_entries.h"
-#include "core/tasks/standing.h"
 
 namespace ypsi {
 namespace {
-
-std::string demo_text() {
-  std::ifstream file(std::string(YPSI_DEMO_DATA) + "/oriel.ypsi");
-  std::stringstream text;
-  text << file.rdbuf();
-  return text.str();
-}
-Book demo() {
-  return read_book(demo_text()).value().book;
-}
 
 TEST(BookFile, WritesWhatItRead) {
   const Book book = demo();
@@ -103,106 +89,6 @@ TEST(BookFile, DamagedValuesSayWhere) {
   EXPECT_EQ(read_book("").error().code, "not_json");
 }
 
-Entry change(const char* sheet, const char* subject, double from, double to) {
-  Entry e;
-  e.sheet = sheet;
-  e.subject = subject;
-  e.as_found = {{"v", from}};
-  e.as_left = {{"v", to}};
-  return e;
-}
-
-TEST(Standing, AChangeUpstreamMakesWhatFollowsOutOfDate) {
-  Book book;
-  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::never_done);
-  book.history.push_back(change("squareness", "", 0, 0));
-  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::current);
-  book.history.push_back(change("steps_per_unit", "X", 80, 80));
-  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::current) << "a finding that changed nothing";
-  book.history.push_back(change("steps_per_unit", "X", 80, 80.4));
-  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::out_of_date);
-  EXPECT_EQ(standing_of(book, "squareness").cause, 2u);
-  EXPECT_EQ(standing_of(book, "steps_per_unit").standing, Standing::current);
-  book.history.push_back(change("squareness", "", 0, 0));
-  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::current) << "measured again";
-}
-
-TEST(Standing, WithdrawnEntriesDoNotCountAndComeBack) {
-  Book book;
-  book.history.push_back(change("steps_per_unit", "X", 80, 80.4));
-  Entry undo = change("steps_per_unit", "X", 80.4, 80);
-  undo.withdraws = 0;
-  book.history.push_back(undo);
-  EXPECT_FALSE(newest(book, "steps_per_unit", "X"));
-  Entry redo = change("steps_per_unit", "X", 80, 80.4);
-  redo.withdraws = 1;
-  book.history.push_back(redo);
-  EXPECT_EQ(newest(book, "steps_per_unit", "X"), 0u);
-}
-
-TEST(Standing, AChangeOfOneAxisTouchesThatAxisAndWhatIsOfTheWholeMachine) {
-  Book book;
-  for (const char* axis : {"X", "Y"}) book.history.push_back(change("lost_motion", axis, 0, 0));
-  book.history.push_back(change("squareness", "", 0, 0));
-  book.history.push_back(change("work_zero", "XYZ", 0, 1));
-  book.history.push_back(change("limits", "Y", 0, 1));
-  book.history.push_back(change("homing", "", 0, 0));
-  book.history.push_back(change("steps_per_unit", "X", 80, 80.4));
-  EXPECT_EQ(standing_of(book, "lost_motion", Axis::x).standing, Standing::out_of_date);
-  EXPECT_EQ(standing_of(book, "lost_motion", Axis::y).standing, Standing::current);
-  EXPECT_EQ(standing_of(book, "lost_motion").standing, Standing::out_of_date) << "as bad as its worst axis";
-  EXPECT_EQ(standing_of(book, "lost_motion").entry, 0u);
-  EXPECT_EQ(standing_of(book, "squareness").standing, Standing::out_of_date);
-  EXPECT_EQ(standing_of(book, "work_zero").cause, 6u);
-  EXPECT_EQ(standing_of(book, "work_zero", Axis::y).standing, Standing::current);
-  EXPECT_EQ(standing_of(book, "limits").standing, Standing::current) << "of Y, and homing changed nothing";
-  EXPECT_EQ(standing_of(book, "homing").standing, Standing::current);
-  book.history.push_back(change("lost_motion", "Y", 0, 0));
-  EXPECT_EQ(standing_of(book, "lost_motion").standing, Standing::out_of_date) << "Y again does not settle X";
-  book.history.push_back(change("lost_motion", "X", 0, 0));
-  EXPECT_EQ(standing_of(book, "lost_motion").standing, Standing::current);
-}
-
-TEST(Standing, ABuildMattersOnlyWhereItsDriveOrHomeEndChanged) {
-  Book book;
-  book.history.push_back(change("steps_per_unit", "X", 80, 80));
-  book.history.push_back(change("homing", "", 0, 0));
-  Entry build;
-  build.sheet = "build";
-  build.subject = "X";
-  build.as_found = {{"axis.x.max_rate_mm_min", 3000}};
-  build.as_left = {{"axis.x.max_rate_mm_min", 6000}};
-  book.history.push_back(build);
-  EXPECT_EQ(standing_of(book, "steps_per_unit").standing, Standing::current);
-  build.as_found = {{"axis.x.drive", 1}};
-  build.as_left = {{"axis.x.drive", 2}};
-  book.history.push_back(build);
-  EXPECT_EQ(standing_of(book, "steps_per_unit").standing, Standing::out_of_date);
-  EXPECT_EQ(standing_of(book, "homing").standing, Standing::current);
-  build.as_left = {{"axis.x.home_end", "max"}};
-  book.history.push_back(build);
-  EXPECT_EQ(standing_of(book, "homing").standing, Standing::out_of_date);
-}
-
-TEST(Standing, AFailureOutranksWhatIsOutOfDate) {
-  Book book;
-  Entry inputs = change("inputs", "", 0, 0);
-  inputs.result = {{"failed", true}};
-  book.history.push_back(inputs);
-  Entry build = change("build", "X", 0, 1);
-  build.as_left = {{"axis.x.home_end", "max"}};
-  book.history.push_back(build);
-  EXPECT_EQ(standing_of(book, "inputs").standing, Standing::failed);
-}
-
-TEST(Standing, DownstreamFollowsTheOrderOfWork) {
-  std::set<std::string> after;
-  for (const Task* task : downstream("steps_per_unit")) after.insert(task->id());
-  EXPECT_TRUE(after.contains("squareness"));
-  EXPECT_TRUE(after.contains("limits"));
-  EXPECT_FALSE(after.contains("homing"));
-}
-
 TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
   Book book = demo();
   book.job.zero(Axis::x) = 200;
@@ -217,120 +103,6 @@ TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
   Book before = demo();
   EXPECT_FALSE(change_steps_per_mm(before, Axis::x, 0));
   EXPECT_EQ(write_book(before), write_book(demo()));
-}
-
-Entry steps_found(const char* axis, double scale, double U_scale, double new_steps) {
-  Entry e = change("steps_per_unit", axis, 80, 80);
-  e.result = {{"scale", scale}, {"U_scale", U_scale}, {"new_steps_per_mm", new_steps}};
-  return e;
-}
-
-// Numbers on paper: 300 mm at a scale of 1.0025 and 0.11 mm of slack are 0.75 - 0.11 long.
-TEST(Budget, SizesAreSignedAndKindByKind) {
-  Book book;
-  book.job.part_width = 300;
-  book.job.part_height = 300;
-  EXPECT_FALSE(error_budget(book).sizes.headline) << "never measured is unknown, not zero";
-  EXPECT_FALSE(error_budget(book).sizes.square);
-  book.machine.axis(Axis::y).steps_per_mm = 80.2;
-  book.history.push_back(steps_found("Y", 1.0, 0.001, 80.0));
-  Entry lost = change("lost_motion", "Y", 0, 0);
-  lost.result = {{"lost_motion_mm", 0.11}, {"U_lost_motion_mm", 0.02}};
-  book.history.push_back(lost);
-  Entry square = change("squareness", "", 0, 0);
-  square.result = {{"skew_mrad", -2.0}, {"U_skew_mrad", 0.5}};
-  book.history.push_back(square);
-  const Budget budget = error_budget(book);
-  const auto& y = budget.sizes.axes[1];
-  EXPECT_NEAR(y.spacing->bias, 0.75, 1e-9);
-  EXPECT_NEAR(y.outside->bias, 0.64, 1e-9);
-  EXPECT_NEAR(y.inside->bias, 0.64, 1e-9);
-  const double warm = 1.959964 * 300 * 23e-6 * 3;  // the shed
-  EXPECT_NEAR(y.spacing->U, std::hypot(0.3, warm), 1e-6);
-  EXPECT_NEAR(y.outside->U, std::hypot(std::hypot(0.3, warm), 0.02), 1e-6);
-  EXPECT_EQ(budget.sizes.worst_axis, 1U);
-  EXPECT_EQ(budget.sizes.worst_kind, SizeKind::spacing);
-  EXPECT_NEAR(*budget.sizes.headline, 0.75 + y.spacing->U * 2.241403 / 1.959964, 1e-5);
-  EXPECT_FALSE(budget.sizes.axes[0].spacing) << "nobody measured X";
-  EXPECT_NEAR(budget.sizes.square->bias, 0.6, 1e-5);
-  EXPECT_NEAR(budget.sizes.square->U, 0.15, 1e-9);
-  EXPECT_FALSE(budget.parts.back().off) << "unknown parts stand last, without a number";
-  ASSERT_TRUE(largest_cause(budget));
-  EXPECT_EQ(std::string(largest_cause(budget)->task->id()), "steps_per_unit");
-}
-
-// By hand: 300 mm, 23 against 11.5 millionths per K, from 8 to 24 degrees: 0.0552 too long where nothing else is off.
-TEST(Budget, AScaleThatWasFoundInTheColdIsOffInTheWarm) {
-  Book book;
-  book.job.part_width = book.job.part_height = 300;
-  Entry entry = steps_found("X", 1.0, 0.001, 80.0);
-  entry.temperature_C = 8;
-  book.history.push_back(entry);
-  book.machine.axis(Axis::x).steps_per_mm = 80;
-  EXPECT_NEAR(error_budget(book).sizes.axes[0].spacing->bias, 0, 1e-9) << "nobody said how warm it is now";
-  book.workshop_C = 24;
-  const auto warm = error_budget(book).sizes.axes[0].spacing;
-  EXPECT_NEAR(warm->bias, 300 * (23e-6 - 11.5e-6) * 16, 1e-9);
-  EXPECT_NEAR(warm->U, std::hypot(0.3, 1.959964 * 300 * 23e-6 * 1.4), 1e-6) << "by a thermometer, twice";
-  Entry undated = entry;
-  undated.subject = "Y";
-  undated.temperature_C.reset();
-  book.machine.axis(Axis::y).steps_per_mm = 80;
-  book.history.push_back(undated);
-  EXPECT_NEAR(error_budget(book).sizes.axes[1].spacing->U, std::hypot(0.3, 1.959964 * 300 * 23e-6 * 3), 1e-6)
-      << "nobody said how warm it was that day";
-  // Kept and read again; a file of before has none.
-  const Book again = read_book(write_book(book)).value().book;
-  EXPECT_EQ(again.workshop_C, 24);
-  EXPECT_EQ(again.history.front().temperature_C, 8);
-  EXPECT_FALSE(read_book(write_book(Book{})).value().book.workshop_C);
-}
-
-TEST(Budget, AnErrorThatWasFoundAndLeftCountsInFull) {
-  Book book;
-  book.job.part_width = 300;
-  book.history.push_back(steps_found("X", 0.99, 0.001, 80 / 0.99));
-  book.machine.axis(Axis::x).steps_per_mm = 80;
-  EXPECT_NEAR(error_budget(book).sizes.axes[0].spacing->bias, -3.0, 1e-9) << "300 told, 297 gone";
-  book.machine.axis(Axis::x).steps_per_mm = 80 / 0.99;
-  EXPECT_NEAR(error_budget(book).sizes.axes[0].spacing->bias, 0, 1e-9);
-  // One that is smaller than its uncertainty is a bias all the same.
-  book.machine.axis(Axis::x).steps_per_mm = 80 / 0.99 * 1.0005;
-  EXPECT_NEAR(error_budget(book).sizes.axes[0].spacing->bias, 0.15, 1e-9);
-}
-
-TEST(Budget, AnEnteredCutterIsUnknownUntilACutToldIt) {
-  Book book = demo();
-  const auto cutter = [&](int tool) {
-    for (const auto& p : error_budget(book, tool).parts)
-      if (p.code == "budget_cutter") return p;
-    return BudgetPart{};
-  };
-  EXPECT_EQ(cutter(2).tool, 2);
-  EXPECT_FALSE(cutter(2).off) << "6.00 was typed, never measured";
-  Entry cut = change("measure_cut", "T2", 0, 0);
-  cut.result = {{"tool_diameter_mm", 5.94}, {"U_tool_diameter_mm", 0.02}};
-  book.history.push_back(cut);
-  EXPECT_NEAR(cutter(2).off->bias, -0.06, 1e-12) << "found and left";
-  EXPECT_NEAR(cutter(2).off->U, 0.02, 1e-12);
-  EXPECT_FALSE(cutter(1).off) << "another tool's cut";
-  // It makes outside sizes wider and inside ones narrower.
-  const auto sizes = error_budget(book, 2).sizes.axes[1];
-  EXPECT_NEAR(sizes.outside->bias - sizes.inside->bias, 0.12, 1e-9);
-}
-
-TEST(Budget, ANewerMapDoesNotHideTheTram) {
-  Book book;
-  Entry tram = change("bed_spindle", "tram", 0, 0);
-  tram.result = {{"ridge_mm", 0.04}};
-  Entry map = change("bed_spindle", "map", 0, 0);
-  map.result = {{"peak_to_valley_mm", 0.5}};
-  book.history = {tram, map};
-  for (const auto& part : error_budget(book).parts)
-    if (part.task->id() == std::string("bed_spindle")) {
-      ASSERT_TRUE(part.off);
-      EXPECT_NEAR(part.off->bias, 0.04, 1e-12);
-    }
 }
 
 TEST(Build, StepsFollowTheDriveUntilTheyWereMeasured) {
@@ -457,55 +229,6 @@ TEST(References, PlatesSetterAndToolsOutliveTheFileAndAChangeOfSteps) {
   ASSERT_TRUE(change_steps_per_mm(read, Axis::x, 125));
   EXPECT_NEAR(read.setter->x, 632, 1e-9);
   EXPECT_EQ(read.setter->y, 12);
-}
-
-TEST(Standing, ShimsTheSetterAndASurfacedBedReachWhatStandsOnThem) {
-  const auto named = [](const char* sheet, const char* key, double found, double left) {
-    Entry e = change(sheet, "", 0, 0);
-    e.as_found = {{key, found}};
-    e.as_left = {{key, left}};
-    return e;
-  };
-  const auto fresh = [] {
-    Book book;
-    for (const char* sheet : {"bed_spindle", "touch_plate", "tool_setter", "tools", "homing", "squareness"})
-      book.history.push_back(change(sheet, "", 0, 0));
-    book.history.push_back(change("work_zero", "XYZ", 0, 1));
-    return book;
-  };
-  const auto stale = [](const Book& book) {
-    std::string found;
-    for (const char* sheet :
-         {"bed_spindle", "touch_plate", "tool_setter", "tools", "work_zero", "homing", "squareness"})
-      if (standing_of(book, sheet).standing == Standing::out_of_date) found += std::string(sheet) + " ";
-    return found;
-  };
-  Book shims = fresh();
-  shims.history.push_back(named("build", "spindle.shim_x_mm", 0, 0.06));
-  EXPECT_EQ(stale(shims), "bed_spindle touch_plate tool_setter tools work_zero ");
-  Book surfaced = fresh();
-  surfaced.history.push_back(named("bed_spindle", "bed.height_mm", 0, -0.5));
-  EXPECT_EQ(stale(surfaced), "touch_plate tool_setter tools work_zero ");
-  Book moved = fresh();
-  moved.history.push_back(named("tool_setter", "setter.x_mm", 790, 700));
-  EXPECT_EQ(stale(moved), "tools work_zero ");
-  Book told = fresh();
-  told.history.push_back(named("tool_setter", "setter.trigger_mm", -58.2, -58.2));
-  EXPECT_EQ(stale(told), "") << "measured again and the same";
-}
-
-TEST(Budget, HomingCountsByItsWorstAxis) {
-  Book book;
-  for (const auto& [axis, s] : {std::pair{"X", 0.004}, {"Y", 0.011}, {"Z", 0.002}}) {
-    Entry e = change("homing", axis, 0, 0);
-    e.result = {{"s_mm", s}};
-    book.history.push_back(e);
-  }
-  for (const auto& part : error_budget(book).parts)
-    if (part.code == "budget_homing") {
-      EXPECT_NEAR(part.off.value().U, 0.022, 1e-12) << "twice the scatter of Y, though Z was tried last";
-      EXPECT_EQ(book.history[*part.entry].subject, "Y");
-    }
 }
 
 // Every bit of a whole book, one at a time: told by the reader, or by the checksum.

@@ -3,14 +3,17 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <cmath>
+#include <functional>
 #include <numbers>
 #include <random>
 
 #include "core/book/book_json.h"
-#include "core/drawing_in/beside_line.h"
+#include "core/drawing_in/drawing_basis.h"
 #include "core/drawing_in/mend.h"
 #include "core/drawing_text.h"
+#include "core/outline/outline.h"
 #include "core/program/checks.h"
 
 namespace ypsi {
@@ -250,6 +253,120 @@ TEST(DrawingProgram, WhatIsMissingIsSaid) {
   EXPECT_EQ(drawing_program(b, d, job).error().code, "no_place");
   job.columns = job.rows = 1000;
   EXPECT_EQ(drawing_program(table(), d, job).error().code, "too_large");
+}
+
+/// A program knows what it was made of; what is so now is compared with it by the check.
+TEST(DrawingProgram, IsOutOfDateWhenItsDrawingActsOrOffsetsChange) {
+  Book b = table();
+  DrawingJob job;
+  job.file = "/home/at/the bench (old)/case.dxf";
+  job.acts = {act("names", DrawnAct::mark, "pen"), act("cut", DrawnAct::on_line)};
+  b.job.drawing = job;
+  const Drawing d = drawn(dxf(square(0, 0, 100) + line(10, 50, 90, 50, "names")));
+  const auto made = drawing_program(b, d, job);
+  ASSERT_TRUE(made) << made.error().message;
+  const auto basis = rests_on(made->program);
+  ASSERT_TRUE(basis) << made->text;
+  EXPECT_EQ(basis->drawing, "case.dxf");
+  EXPECT_EQ(basis->drawing_sum, d.sum);
+  const auto old = [&](const Book& now, const std::string& drawing_sum) {
+    CheckSetting setting;
+    setting.rests_on_now = basis_of(now, *now.job.drawing, drawing_sum);
+    const auto found = check_program(made->program, now, setting);
+    return std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.code == "out_of_date"; });
+  };
+  EXPECT_FALSE(old(b, d.sum));
+  EXPECT_FALSE(old(b, "")) << "the drawing's bytes are not known";
+  EXPECT_TRUE(old(b, "00000000")) << "it was drawn anew";
+  Book now = b;
+  std::swap(now.job.drawing->acts[0], now.job.drawing->acts[1]);
+  now.job.drawing->acts.push_back(act("frame", DrawnAct::leave_out));
+  EXPECT_FALSE(old(now, d.sum)) << "nothing that is done is another";
+  now.job.drawing->file = "other.dxf";
+  now.job.drawing->columns = 2;
+  EXPECT_FALSE(old(now, d.sum)) << "another drawing was opened since";
+  const std::vector<std::function<void(Book&)>> changes{
+      [](Book& c) { c.job.drawing->columns = 2; },
+      [](Book& c) { c.job.drawing->acts[1].passes = 2; },
+      [](Book& c) { c.job.drawing->acts[0].act = DrawnAct::leave_out; },
+      [](Book& c) { c.job.drawing->unit = "in"; },
+      [](Book& c) {
+        c.job.drawing->zero_mm = {1, 2};
+      },
+      [](Book& c) { c.machine.heads[1].place->x_mm = 40.1; },
+      [](Book& c) { c.machine.heads[0].lower = "M99"; },
+  };
+  for (std::size_t i = 0; i < changes.size(); ++i) {
+    now = b;
+    changes[i](now);
+    EXPECT_TRUE(old(now, d.sum)) << "change " << i;
+  }
+  now = b;
+  now.machine.heads[2].place->x_mm = 7;
+  EXPECT_FALSE(old(now, d.sum)) << "the creaser has no part in it";
+}
+
+TEST(RestsOn, ReadsItsOwnRemarkAndNoOther) {
+  const RestsOn basis{"a of b and (c).dxf", "0123abcd", "89ef4567"};
+  const auto read = rests_on(remark_of(basis));
+  ASSERT_TRUE(read);
+  EXPECT_EQ(read->drawing, "a of b and c.dxf");
+  EXPECT_EQ(read->drawing_sum, "0123abcd");
+  EXPECT_EQ(read->acts_sum, "89ef4567");
+  for (const char* other : {"", "rests on ", "rests on the bed", "rests on 0123abcd of x and 89ef456 of what is done",
+                            "rests on 0123abcd of x of what is done", "rests on 0123abcd and 89ef4567 of what is done",
+                            "rests on 0123ABCD of x and 89ef4567 of what is done"})
+    EXPECT_FALSE(rests_on(std::string_view(other))) << other;
+}
+
+/// A wheel cuts each side of a square on past its corners, and a round line on past its start.
+TEST(DrawingPaths, AnOvercutRunsOnPastCornersAndStarts) {
+  Book b = table();
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::on_line)};
+  job.acts[0].overcut_mm = 2;
+  const auto sides = drawing_paths(b, drawn(dxf(square(10, 10, 100))), job);
+  ASSERT_TRUE(sides);
+  ASSERT_EQ(sides->size(), 4u);
+  for (const HeadPath& p : *sides) {
+    ASSERT_EQ(p.points.size(), 2u);
+    EXPECT_NEAR(std::abs(p.points[1] - p.points[0]), 104, 1e-9);
+    EXPECT_NEAR(std::min(std::abs((p.points[1] + p.points[0]) / 2.0 - PlanPoint(50, 0)),
+                         std::min(std::abs((p.points[1] + p.points[0]) / 2.0 - PlanPoint(0, 50)),
+                                  std::min(std::abs((p.points[1] + p.points[0]) / 2.0 - PlanPoint(100, 50)),
+                                           std::abs((p.points[1] + p.points[0]) / 2.0 - PlanPoint(50, 100))))),
+                0, 1e-9)
+        << "as far at both ends";
+  }
+  // Two sides of an angle: the corner is passed, the ends are where they are drawn.
+  const auto open = drawing_paths(b, drawn(dxf(line(0, 0, 100, 0) + line(100, 0, 100, 50))), job);
+  ASSERT_TRUE(open);
+  ASSERT_EQ(open->size(), 2u);
+  double length = 0;
+  for (const HeadPath& p : *open) length += std::abs(p.points[1] - p.points[0]);
+  EXPECT_NEAR(length, 154, 1e-9);
+  // A circle of 20: its way is as much longer, and stays on it.
+  const auto length_of_path = [](const HeadPath& p) {
+    double all = 0;
+    for (std::size_t i = 1; i < p.points.size(); ++i) all += std::abs(p.points[i] - p.points[i - 1]);
+    return all;
+  };
+  const auto round = drawing_paths(b, drawn(dxf(circle(20, 20, 20))), job);
+  ASSERT_TRUE(round);
+  ASSERT_EQ(round->size(), 1u);
+  EXPECT_NEAR(length_of_path(round->front()), 2 * pi * 20 + 2, 0.02);
+  for (const PlanPoint& p : round->front().points) EXPECT_NEAR(std::abs(p - PlanPoint(20, 20)), 20, 0.01);
+  // A pen, which turns: no corner is run past, the start is.
+  job.acts[0].head = "pen";
+  const auto pen = drawing_paths(b, drawn(dxf(square(10, 10, 100))), job);
+  ASSERT_TRUE(pen);
+  ASSERT_EQ(pen->size(), 1u);
+  EXPECT_NEAR(length_of_path(pen->front()), 402, 1e-9);
+  // As long as the whole way round at most, however much is said.
+  job.acts[0].overcut_mm = 1e9;
+  const auto far = drawing_paths(b, drawn(dxf(square(10, 10, 100))), job);
+  ASSERT_TRUE(far);
+  EXPECT_NEAR(length_of_path(far->front()), 800, 1e-9);
 }
 
 TEST(DrawingJob, ComesBackFromTheBook) {

@@ -84,10 +84,18 @@ void JobSession::tick_point(const std::string& point, bool done) {
   emit checked_anew();
 }
 
+std::vector<std::string> JobSession::points() const {
+  const Book& book = editor_.book();
+  std::vector<std::string> all;
+  if (!book.machine.vacuum.zones.empty()) all.push_back(tr("The vacuum holds: pushed, the stock stays").toStdString());
+  all.insert(all.end(), book.job.checklist.begin(), book.job.checklist.end());
+  return all;
+}
+
 std::size_t JobSession::unticked() const {
-  const auto& points = editor_.book().job.checklist;
+  const auto all = points();
   return static_cast<std::size_t>(
-      std::count_if(points.begin(), points.end(), [this](const std::string& p) { return !ticked(p); }));
+      std::count_if(all.begin(), all.end(), [this](const std::string& p) { return !ticked(p); }));
 }
 
 std::size_t JobSession::stops() const {

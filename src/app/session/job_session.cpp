@@ -112,7 +112,7 @@ void JobSession::start_cut(bool even_so) {
   if (const std::size_t open = unticked(); open > 0 && !even_so) {
     notices_.notify(
         {NoticeLevel::attention,
-         tr("%n point(s) of your own list are not ticked on the sheet Ready check.", "", static_cast<int>(open)),
+         tr("%n point(s) before a cut are not ticked on the sheet Ready check.", "", static_cast<int>(open)),
          {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }},
           {tr("Start even so"), [this] { start_cut(true); }}},
          this_job_still()});

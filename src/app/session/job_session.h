@@ -37,7 +37,9 @@ class JobSession : public QObject {
   std::shared_ptr<const LoadedProgram> program() const { return program_; }
 
   // -- before the start
-  /// The owner's own points before a cut, ticked for the program that is loaded.
+  /// What no sensor sees, to be ticked before a cut: the vacuum's hold where there is one, then the owner's own points.
+  std::vector<std::string> points() const;
+  /// Ticked for the program that is loaded.
   void tick_point(const std::string& point, bool done);
   bool ticked(const std::string& point) const { return ticked_.contains(point); }
   std::size_t unticked() const;

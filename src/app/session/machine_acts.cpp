@@ -74,9 +74,27 @@ bool MachineSession::beam_seen_to() {
   return false;
 }
 
+/// Whether what is switched on first is on; else its owner is asked, and `then` follows the answer.
+bool MachineSession::armed_for(const std::function<void()>& then) {
+  const auto& first = editor_.book().machine.arming;
+  if (armed_ || first.empty()) return true;
+  QStringList in_order;
+  for (std::size_t i = 0; i < first.size(); ++i) in_order << tr("%1 %2").arg(i + 1).arg(to_q(first[i]));
+  notices_.notify(
+      {NoticeLevel::attention,
+       tr("Before the first move switch on, in this order: %1. Look at each before the next.").arg(in_order.join(", ")),
+       {{tr("All are on: home"),
+         [this, then] {
+           armed_ = true;
+           then();
+         }}},
+       [this, here = which_machine()] { return which_machine() == here && !armed_; }});
+  return false;
+}
+
 void MachineSession::home(bool even_so) {
   emit acted();
-  if (!must_be_free()) return;
+  if (!must_be_free() || !armed_for([this, even_so] { home(even_so); })) return;
   const auto inputs = editor_.standing(inputs_id).standing, directions = editor_.standing(directions_id).standing;
   QString why;
   const Task* sheet = nullptr;

@@ -116,6 +116,7 @@ class MachineSession : public QObject {
   bool must_be_there();
   /// The same, and says so where a procedure is under way.
   bool must_be_free();
+  bool armed_for(const std::function<void()>& then);
   /// As must_be_there(), and says so where the book is open for reading only: it changes no controller. For every act
   /// that sets something in one.
   bool may_set();
@@ -219,6 +220,7 @@ class MachineSession : public QObject {
   MachineStatus status_;
   std::string looks_by_;
   BeamPoints beam_points_;
+  bool armed_ = false;  ///< what is switched on first is on, as its owner said
   double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back

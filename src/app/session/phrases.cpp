@@ -123,6 +123,10 @@ QString title_of(const Task& task) {
   return QCoreApplication::translate("tasks", task.title());
 }
 
+QString title_of(const Task& task, const MachineSetup& at) {
+  return QCoreApplication::translate("tasks", task.title_at(at));
+}
+
 QString title_of(TaskGroup group) {
   switch (group) {
     case TaskGroup::overview:

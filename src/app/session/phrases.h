@@ -17,6 +17,8 @@ QString say(const Words& words, LengthUnit unit);
 /// "Steps per unit X"
 QString part_name(const BudgetPart& part);
 QString title_of(const Task& task);
+/// As it is called at this machine: "Stock and drawing".
+QString title_of(const Task& task, const MachineSetup& at);
 QString title_of(TaskGroup group);
 
 /// What a kind of head is called: "drag knife".

@@ -2,6 +2,10 @@
 
 #include <QFileInfo>
 
+#include "app/session/text_file.h"
+#include "app/to_q.h"
+#include "core/checksum.h"
+#include "core/drawing_in/drawing_basis.h"
 #include "core/tasks/trials.h"
 
 namespace ypsi::app {
@@ -48,6 +52,10 @@ void ProgramChecker::check(std::shared_ptr<const LoadedProgram> program, Book bo
     setting.unit = book.unit();
     setting.file_name = QFileInfo(program->path).completeBaseName().toStdString();
     setting.kept = kept_settings(book);
+    if (book.job.drawing) {
+      const auto drawn = read_file(to_q(book.job.drawing->file));
+      setting.rests_on_now = basis_of(book, *book.job.drawing, drawn ? checksum(*drawn) : std::string());
+    }
     setting.go_on = [this, asked] { return asked == asked_; };
     auto findings = check_program(program->program, book, setting);
     QMetaObject::invokeMethod(

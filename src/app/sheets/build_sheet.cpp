@@ -1,6 +1,7 @@
 #include "app/sheets/build_sheet.h"
 
 #include <QButtonGroup>
+#include <QResizeEvent>
 #include <QScrollArea>
 
 #include "app/drawing/drive_section.h"
@@ -9,6 +10,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/setting_words.h"
 #include "app/sheets/build/axis_page.h"
+#include "app/sheets/build/bed_page.h"
 #include "app/sheets/build/controller_page.h"
 #include "app/sheets/build/heads_page.h"
 #include "app/sheets/build/instruments_page.h"
@@ -19,6 +21,9 @@
 #include "core/tasks/build.h"
 
 namespace ypsi::app {
+namespace {
+constexpr int chips_apart_px = 5, side_px = 16;
+}
 
 BuildSheet::BuildSheet(Session& session)
     : Sheet(session, build_task(), tr("Say what the machine is made of; each figure stands where it belongs.")),
@@ -33,11 +38,17 @@ BuildSheet::BuildSheet(Session& session)
 
   auto* lower = make_card();
   auto* column = new QVBoxLayout(lower);
-  column->setContentsMargins(16, 10, 16, 10);
+  column->setContentsMargins(side_px, 10, side_px, 10);
   column->setSpacing(8);
-  chips_ = new QHBoxLayout;
-  chips_->setSpacing(5);
-  column->addLayout(chips_);
+  auto* rows = new QVBoxLayout;
+  rows->setSpacing(chips_apart_px);
+  for (QHBoxLayout*& row : chip_rows_) {
+    row = new QHBoxLayout;
+    row->setSpacing(chips_apart_px);
+    rows->addLayout(row);
+  }
+  column->addLayout(rows);
+  lower->installEventFilter(this);
   pages_ = new QStackedWidget(lower);
   column->addWidget(pages_, 1);
   body()->addWidget(lower, 2);
@@ -47,6 +58,7 @@ BuildSheet::BuildSheet(Session& session)
              [this, a] { return new AxisPage(draft_, a); });
   add_page("spindle", tr("Spindle"), [this] { return new SpindlePage(draft_); });
   add_page("heads", tr("Heads"), [this] { return new HeadsBuildPage(draft_); });
+  add_page("bed", tr("Bed"), [this] { return new BedBuildPage(draft_); });
   add_page("instruments", tr("Instruments"), [this] { return new InstrumentsPage(draft_); });
   add_page("controller", tr("Controller"), [this] { return new ControllerPage(draft_); });
   connect(view_, &MachineView::chosen, this, [this](Axis a) { show_part(QString(QChar(letter(a))).toLower()); });
@@ -74,6 +86,24 @@ BuildSheet::BuildSheet(Session& session)
   show_part("machine");
 }
 
+bool BuildSheet::eventFilter(QObject* watched, QEvent* event) {
+  if (event->type() == QEvent::Resize) lay_chips(static_cast<QResizeEvent*>(event)->size().width() - 2 * side_px);
+  return Sheet::eventFilter(watched, event);
+}
+
+/// In one row where they have room there; else what is not an axis goes below.
+void BuildSheet::lay_chips(int room_px) {
+  int needed_px = -chips_apart_px;
+  for (const QPushButton* chip : chips_) needed_px += chip->minimumWidth() + chips_apart_px;
+  const bool two = needed_px > room_px;
+  if (two == (chip_rows_[1]->count() > 0)) return;
+  constexpr std::size_t first_below = 4;
+  for (std::size_t i = first_below; i < chips_.size(); ++i) {
+    chip_rows_[two ? 0 : 1]->removeWidget(chips_[i]);
+    chip_rows_[two ? 1 : 0]->addWidget(chips_[i], std::max(4, static_cast<int>(chips_[i]->text().size())));
+  }
+}
+
 void BuildSheet::add_page(const QString& part, const QString& title, std::function<BuildPage*()> make) {
   auto* chip = make_button("build-" + part, title, tr("The build: %1").arg(title), this);
   chip->setProperty("chip", true);
@@ -82,7 +112,8 @@ void BuildSheet::add_page(const QString& part, const QString& title, std::functi
   constexpr int edge_px = 6;
   chip->setMinimumWidth(std::max(24, chip->fontMetrics().horizontalAdvance(title) + edge_px));
   connect(chip, &QPushButton::clicked, this, [this, part] { show_part(part); });
-  chips_->addWidget(chip, std::max(4, static_cast<int>(title.size())));
+  chips_.push_back(chip);
+  chip_rows_[0]->addWidget(chip, std::max(4, static_cast<int>(title.size())));
   auto* area = new QScrollArea(pages_);  // in a low window a page is longer than its room
   area->setWidgetResizable(true);
   area->setFrameShape(QFrame::NoFrame);

@@ -1,8 +1,10 @@
 #pragma once
 #include <QScrollArea>
 #include <QStackedWidget>
+#include <array>
 #include <functional>
 #include <map>
+#include <vector>
 
 #include "app/drawing/machine_view.h"
 #include "app/sheets/build/build_draft.h"
@@ -17,8 +19,11 @@ class BuildSheet : public Sheet {
   explicit BuildSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
-  /// "machine", "x", "y", "z", "spindle", "instruments", "controller".
+  /// "machine", "x", "y", "z", "spindle", "heads", "bed", "instruments", "controller".
   void show_part(const QString& part) override;
+
+ protected:
+  bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
   /// One part under its chip; its page is made when it is first shown, since together they take their time.
@@ -29,12 +34,14 @@ class BuildSheet : public Sheet {
     BuildPage* page = nullptr;
   };
   void add_page(const QString& part, const QString& title, std::function<BuildPage*()> make);
+  void lay_chips(int room_px);
   QString words() const;
   QStringList changes() const;
   BuildDraft draft_;
   MachineView* view_;
   QStackedWidget* pages_;
-  QHBoxLayout* chips_;
+  std::array<QHBoxLayout*, 2> chip_rows_;  ///< the second where one is too narrow
+  std::vector<QPushButton*> chips_;
   std::map<QString, Part> parts_;
   QString part_;
   QLabel *lead_, *what_, *changes_heading_, *changes_, *last_;

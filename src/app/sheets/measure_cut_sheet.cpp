@@ -13,6 +13,7 @@
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
 #include "app/sheets/measure_cut/cause_words.h"
+#include "app/sheets/measure_cut/coupon_words.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/book/record.h"
@@ -36,41 +37,6 @@ constexpr ByHand sizes_by_hand[] = {{FeatureKind::inside, Axis::x},  {FeatureKin
                                     {FeatureKind::outside, Axis::x}, {FeatureKind::outside, Axis::y},
                                     {FeatureKind::spacing, Axis::x}, {FeatureKind::spacing, Axis::y},
                                     {FeatureKind::depth, Axis::z}};
-
-QString coupon_words(CouponKind kind) {
-  switch (kind) {
-    case CouponKind::frame:
-      return MeasureCutSheet::tr("pockets, tenons and depths");
-    case CouponKind::depths:
-      return MeasureCutSheet::tr("steps of depth");
-    case CouponKind::square:
-      return MeasureCutSheet::tr("four holes for the diagonals");
-    case CouponKind::circle:
-      return MeasureCutSheet::tr("circles");
-    case CouponKind::lines:
-      break;
-  }
-  return MeasureCutSheet::tr("rows of lines");
-}
-
-QString reason_words(CouponReason reason) {
-  switch (reason) {
-    case CouponReason::sizes_unknown:
-      return MeasureCutSheet::tr(
-          "Nothing was cut and measured yet: two sizes of pocket and of tenon tell scale and cutter apart.");
-    case CouponReason::sizes_old:
-      return MeasureCutSheet::tr("Something changed since the last cut was measured: sizes first.");
-    case CouponReason::lost_motion:
-      return MeasureCutSheet::tr("Lost motion is not known or out of date: circles show it.");
-    case CouponReason::lean:
-      return MeasureCutSheet::tr("Squareness is not known or out of date: diagonals tell it.");
-    case CouponReason::depth:
-      return MeasureCutSheet::tr("The scale of Z is not known or out of date: steps of depth tell it.");
-    case CouponReason::nothing:
-      break;
-  }
-  return MeasureCutSheet::tr("All is known: lines at uneven distances show what repeats with a screw.");
-}
 
 }  // namespace
 

@@ -19,6 +19,7 @@
 #include "app/sheets/program/drawing_page.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
+#include "core/program/rests_on.h"
 #include "core/program/tip.h"
 #include "core/program/tool_shape.h"
 #include "core/tasks/stock_program.h"
@@ -111,6 +112,12 @@ ProgramSheet::ProgramSheet(Session& session)
   name_ = finding()->add_label("program-name", "title");
   size_ = finding()->add_label("program-size", "strong");
   details_ = finding()->add_label("program-details", "small");
+  finding()->box()->addSpacing(8);
+  held_heading_ = finding()->add_label("held-heading", "heading", tr("HELD DOWN BY"));
+  held_ = finding()->add_label("drawing-held", "task");
+  finding()->box()->addSpacing(8);
+  places_heading_ = finding()->add_label("places-heading", "heading", tr("EACH HEAD'S PLACE"));
+  places_ = finding()->add_label("drawing-places", "task");
   progress_ = new QProgressBar(this);
   progress_->setObjectName("progress");
   progress_->setRange(0, 100);
@@ -160,8 +167,7 @@ ProgramSheet::ProgramSheet(Session& session)
   write_->setShortcut(QKeySequence("Ctrl+Return"));
   another_ = finding()->add_button("drawing-another", tr("Another drawing…"), tr("A DXF or an SVG file"));
   connect(write_, &QPushButton::clicked, this, [this] {
-    drawing_->keep();
-    show_part("program");
+    if (drawing_->write()) show_part("program");
   });
   connect(another_, &QPushButton::clicked, this, [this] { drawing_->second(); });
   connect(next_, &QPushButton::clicked, this, &ProgramSheet::queue_file);
@@ -262,6 +268,8 @@ void ProgramSheet::refresh() {
     w->setVisible(!drawing);
   for (int i = 0; i < recent_->count(); ++i) recent_->itemAt(i)->widget()->setVisible(!drawing);
   for (QWidget* w : {write_, another_}) w->setVisible(drawing);
+  if (!drawing)
+    for (QLabel* l : {held_heading_, held_, places_heading_, places_}) l->hide();
   drawing ? show_drawing() : show_program();
 }
 
@@ -271,6 +279,13 @@ void ProgramSheet::show_drawing() {
   name_->setText(f.lead);
   size_->setText(f.spread.isEmpty() ? f.figure : f.figure + ", " + f.spread);
   details_->setText(f.verdict.isEmpty() ? f.text : f.verdict + "\n\n" + f.text);
+  const auto section = [](QLabel* heading, QLabel* label, const QString& words) {
+    heading->setVisible(!words.isEmpty());
+    label->setVisible(!words.isEmpty());
+    set_text(label, words);
+  };
+  section(held_heading_, held_, drawing_->held_words());
+  section(places_heading_, places_, drawing_->places_words());
   write_->setEnabled(f.can_keep);
   set_text(another_, f.second.isEmpty() ? tr("Open a drawing…") : f.second);
   another_->setEnabled(!session_.editor().read_only());
@@ -345,8 +360,13 @@ void ProgramSheet::show_program() {
     QStringList after;
     for (const auto& path : book.job.queue) after << QFileInfo(to_q(path)).fileName();
     if (!after.isEmpty()) lines << tr("After it: %1").arg(after.join(", "));
-    for (std::size_t i = 0; i < std::min<std::size_t>(3, p.comments.size()); ++i)
-      lines << tr("“%1”").arg(to_q(p.comments[i].text).trimmed());
+    constexpr int comments_shown = 3;
+    int shown = 0;
+    for (const Comment& c : p.comments)
+      if (shown < comments_shown && !rests_on(c.text)) {
+        lines << tr("“%1”").arg(to_q(c.text).trimmed());
+        ++shown;
+      }
     const bool on_bed = book.job.used().on_bed;
     if (const double bed = on_bed ? 0 : -s[2]; s[2] > 0 && !p.cut.empty() && deepest < bed)
       lines << (on_bed ? tr("◐ With zero on the bed it cuts %1 into it.")

@@ -40,6 +40,7 @@ class ProgramSheet : public Sheet {
   ElevationView* elevation_;
   LengthField* stock_[3];
   QLabel *name_, *size_, *details_, *empty_;
+  QLabel *held_heading_, *held_, *places_heading_, *places_;  ///< of a drawing
   QStackedWidget* pages_;
   DrawingPage* drawing_;
   QPushButton *program_chip_, *drawing_chip_, *write_, *another_;

@@ -92,8 +92,8 @@ ReadySheet::ReadySheet(Session& session)
   connect(go_on_, &QPushButton::clicked, this, &ReadySheet::go_on_in_spite);
   connect(point_, &QLineEdit::returnPressed, this, &ReadySheet::add_point);
   connect(remove_point_, &QPushButton::clicked, this, [this] {
-    const int row = checklist_->currentRow();
-    if (row < 0 || static_cast<std::size_t>(row) >= session_.editor().book().job.checklist.size()) return;
+    const int row = own_row();
+    if (row < 0) return;
     session_.editor().change_book(
         tr("Take a point out"), [row](Book& b) { b.job.checklist.erase(b.job.checklist.begin() + row); },
         MachineFollows::no);
@@ -171,11 +171,17 @@ void ReadySheet::add_point() {
       tr("Add a point"), [&](Book& b) { b.job.checklist.push_back(point); }, MachineFollows::no);
 }
 
+/// Which of the owner's own points is chosen; below 0: none of them.
+int ReadySheet::own_row() const {
+  const auto own = session_.editor().book().job.checklist.size(), all = session_.job().points().size();
+  return checklist_->currentRow() - static_cast<int>(all - own);
+}
+
 void ReadySheet::fill_checklist() {
   filling_ = true;
   const int row = checklist_->currentRow();
   checklist_->clear();
-  for (const auto& point : session_.editor().book().job.checklist) {
+  for (const auto& point : session_.job().points()) {
     auto* item = new QListWidgetItem(to_q(point), checklist_);
     item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable);
     item->setCheckState(session_.job().ticked(point) ? Qt::Checked : Qt::Unchecked);
@@ -203,7 +209,7 @@ void ReadySheet::refresh() {
                                 .arg(warns)
                                 .arg(count(shown_, Weight::informs))
                           : tr("Load one on the sheet Stock and program."));
-  points_->setVisible(session_.editor().book().job.checklist.empty());
+  points_->setVisible(session_.job().points().empty());
   refresh_status();
 }
 
@@ -212,7 +218,7 @@ void ReadySheet::refresh_status() {
   const MachineStatus& s = session_.machine().status();
   trace_->setEnabled(session_.job().program() && session_.machine().standing_ready() && s.all_homed() &&
                      session_.editor().book().job.has_zero());
-  remove_point_->setEnabled(checklist_->currentRow() >= 0);
+  remove_point_->setEnabled(own_row() >= 0);
 }
 
 }  // namespace ypsi::app

@@ -26,6 +26,7 @@ class ReadySheet : public Sheet {
   void fill_table();
   void show_finding();
   void fill_checklist();
+  int own_row() const;
   void add_point();
   void go_on_in_spite();
 

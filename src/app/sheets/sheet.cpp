@@ -111,7 +111,7 @@ QPushButton* FindingPanel::add_button(const QString& name, const QString& text, 
   return button;
 }
 
-Sheet::Sheet(Session& session, const Task& task, const QString& what) : session_(session) {
+Sheet::Sheet(Session& session, const Task& task, const QString& what) : session_(session), of_task_(task) {
   setObjectName(QString("sheet-") + task.id());
   auto* across = new QHBoxLayout(this);
   across->setContentsMargins(0, 0, 0, 0);
@@ -121,7 +121,7 @@ Sheet::Sheet(Session& session, const Task& task, const QString& what) : session_
   title_row_ = new QHBoxLayout;
   auto* words = new QVBoxLayout;
   words->setSpacing(2);
-  title_ = make_label("sheet-title", "title", title_of(task), this);
+  title_ = make_label("sheet-title", "title", title_of(task, session.editor().book().machine), this);
   task_ = make_label("sheet-task", "task", what, this);
   words->addWidget(title_);
   words->addWidget(task_);
@@ -150,6 +150,10 @@ QFrame* make_card(QWidget* parent) {
   auto* card = new QFrame(parent);
   card->setObjectName(QStringLiteral("card"));
   return card;
+}
+
+void Sheet::show_title() {
+  set_text(title_, title_of(of_task_, session_.editor().book().machine));
 }
 
 void Sheet::leave() {

@@ -46,6 +46,8 @@ class Sheet : public QWidget {
   /// `what`: what is done here, in a sentence.
   Sheet(Session& session, const Task& task, const QString& what);
   /// Called when book, machine or program changed and the sheet is on screen, and when it comes on screen.
+  /// Its title as it is called at the machine of the book.
+  void show_title();
   virtual void refresh() = 0;
   /// The same for a status alone, 50 times a second: only what moves.
   virtual void refresh_status() {}
@@ -70,6 +72,7 @@ class Sheet : public QWidget {
   QVBoxLayout* body_;
   QHBoxLayout* title_row_;
   FindingPanel* finding_;
+  const Task& of_task_;
   QLabel *title_, *task_;
 };
 

@@ -163,7 +163,7 @@ void StandingSheet::refresh() {
   std::vector<const Task*> open;
   for (const Task* task : session_.editor().tasks()) {
     if (!task->asked_of(book.machine)) continue;
-    const QString title = title_of(*task);
+    const QString title = title_of(*task, book.machine);
     const SheetStanding standing = session_.editor().standing(task->id());
     if (standing.standing == Standing::out_of_date) {
       stale << title + "\n" + out_of_date_reason(book, standing);
@@ -215,7 +215,7 @@ void StandingSheet::show_next(const Budget& budget, const std::vector<const Task
                      : open.empty() ? find_task(session_.editor().tasks(), stock_program_id)
                                     : open.front();
   next_sheet_ = next->id();
-  const QString title = title_of(*next);
+  const QString title = title_of(*next, session_.editor().book().machine);
   go_->setText(tr("Go to %1").arg(title.toLower()));
   const auto standing = session_.editor().standing(next->id());
   if (cause) {

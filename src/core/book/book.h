@@ -11,6 +11,7 @@
 #include "core/book/heads.h"
 #include "core/book/job.h"
 #include "core/book/record_json.h"
+#include "core/book/vacuum_bed.h"
 #include "core/book/worksheets.h"
 #include "core/calibration/dial.h"
 #include "core/calibration/drive.h"
@@ -70,6 +71,9 @@ struct MachineSetup {
   bool no_probe = false, no_emergency_stop = false;  ///< the controller has no such input
   bool no_tool_words = false;                        ///< it takes no T and no M6
   std::vector<std::string> emergency_stops;          ///< where each is, where there are several on that input
+  /// What is switched on before the first move, in its order: "air", "drives", "reset".
+  std::vector<std::string> arming;
+  VacuumBed vacuum;
   std::vector<SettingName> setting_names;
   std::vector<Head> heads;  ///< the first is the one that the machine counts for; none: a spindle alone
   UnknownKeys unknown;

@@ -33,5 +33,6 @@ inline constexpr NumberRange not_below_zero{0};
 
 /// Whether a value that is as a fresh struct has it is written.
 enum class Written : bool { always, where_not_usual };
+inline constexpr auto sparse = Written::where_not_usual;
 
 }  // namespace ypsi

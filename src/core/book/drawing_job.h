@@ -36,6 +36,7 @@ struct LayerAct {
   double depth_mm = 0;          ///< of a head that goes down by Z, > 0 there
   double feed_mm_min = 0;       ///< 0: as is usual
   double rpm = 0;               ///< of a spindle; 0: it stands, or is a hand's
+  double overcut_mm = 0;        ///< past a corner, or past its start where a closed line has none, >= 0
   std::optional<double> level;  ///< on the head's gauge, where its blocks take one
   bool operator==(const LayerAct&) const = default;
 };

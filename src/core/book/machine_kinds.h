@@ -20,6 +20,12 @@ struct MachineKind {
   MachineSetup usual;  ///< a start for the owner's own figures; its name is empty
 };
 
+inline constexpr const char* cutting_table = "cutting_table";
+/// Whether what is cut comes as drawings at machines of that kind.
+inline bool cuts_drawings(const std::string& kind) {
+  return kind == cutting_table || kind == "engraver";
+}
+
 /// moving_gantry, moving_bed, engraver, cutting_table, vertical_panel.
 const std::vector<MachineKind>& machine_kinds();
 /// The kind of that id; the first where there is none.

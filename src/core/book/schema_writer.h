@@ -29,6 +29,7 @@ class SchemaWriter {
   void number(const char* key, Number&, NumberRange range = any_number, Rest...) {
     json of{{"type", "number"}};
     if (std::isfinite(range.least)) of[range.above ? "exclusiveMinimum" : "minimum"] = range.least;
+    if (std::isfinite(range.most)) of["maximum"] = range.most;
     add(key, std::move(of));
   }
   void count(const char* key, int&, Written = Written::always) { add(key, {{"type", "integer"}}); }

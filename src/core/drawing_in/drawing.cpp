@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/checksum.h"
+
 namespace ypsi {
 
 std::optional<Drawing::Box> Drawing::extents() const {
@@ -22,7 +24,9 @@ double length_of(const DrawnContour& contour) {
   return length;
 }
 
-Result<Drawing> read_drawing(std::string_view bytes, const DrawingSetting& setting) {
+namespace {
+
+Result<Drawing> read_either(std::string_view bytes, const DrawingSetting& setting) {
   if (!(setting.tolerance_mm > 0) || (setting.unit_mm && !(*setting.unit_mm > 0 && *setting.unit_mm < 1e6)))
     return fail("out_of_range", "The tolerance and the unit must be above zero.", "unit");
   const std::size_t from = bytes.starts_with("\xEF\xBB\xBF") ? 3 : 0;
@@ -33,6 +37,14 @@ Result<Drawing> read_drawing(std::string_view bytes, const DrawingSetting& setti
   const bool digit = bytes[first] >= '0' && bytes[first] <= '9';
   if (digit || bytes.starts_with("AutoCAD Binary DXF")) return read_dxf(bytes, setting);
   return fail("not_a_drawing", "This is no drawing that can be read here: DXF (as text) and SVG are.");
+}
+
+}  // namespace
+
+Result<Drawing> read_drawing(std::string_view bytes, const DrawingSetting& setting) {
+  auto drawing = read_either(bytes, setting);
+  if (drawing) drawing->sum = checksum(bytes);
+  return drawing;
 }
 
 }  // namespace ypsi

@@ -53,6 +53,7 @@ struct Drawing {
   std::vector<DrawnContour> contours;
   std::vector<DrawnText> texts;
   std::vector<PassedBy> passed_by;
+  std::string sum{};  ///< checksum() of the file's bytes
 
   struct Box {
     PlanPoint low, high;

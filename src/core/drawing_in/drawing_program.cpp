@@ -10,7 +10,8 @@
 #include <tuple>
 #include <utility>
 
-#include "core/drawing_in/beside_line.h"
+#include "core/drawing_in/drawing_basis.h"
+#include "core/outline/outline.h"
 
 namespace ypsi {
 namespace {
@@ -26,6 +27,7 @@ struct DrawnCut {
   HeadPath path;
   int rank = 0, within = 0;  ///< how many others of its rank it lies within
   bool closed = false;
+  double overcut = 0;
 };
 
 int rank_of(DrawnAct act) {
@@ -39,26 +41,6 @@ int rank_of(DrawnAct act) {
     default:
       return 3;
   }
-}
-
-/// By its tool, else by its name, else the first.
-Result<std::size_t> head_of(const Book& book, const LayerAct& act) {
-  std::string name = act.head;
-  if (act.tool > 0) {
-    const Tool* tool = book.tool(act.tool);
-    if (!tool)
-      return fail("no_tool", fmt::format("“{}” wants T{}, and the book has no such tool.", act.layer, act.tool),
-                  act.layer);
-    if (!tool->head.empty()) name = tool->head;
-  }
-  const auto& heads = book.machine.heads;
-  if (name.empty()) return std::size_t{0};
-  const auto found = std::find_if(heads.begin(), heads.end(), [&](const Head& h) { return h.name == name; });
-  if (found == heads.end())
-    return fail("no_head",
-                fmt::format("“{}” wants the head “{}”, and the machine has none of that name.", act.layer, name),
-                act.layer);
-  return static_cast<std::size_t>(found - heads.begin());
 }
 
 /// What is cut of one contour: itself, or beside it.
@@ -85,15 +67,61 @@ Result<std::vector<std::vector<PlanPoint>>> lines_of(const Book& book, const Lay
   return beside;
 }
 
+bool is_corner(PlanPoint before, PlanPoint at, PlanPoint after) {
+  const PlanPoint in = at - before, out = after - at;
+  return std::abs(in) > 0 && std::abs(out) > 0 && std::fabs(std::arg(out / in)) > lifted_at_rad;
+}
+
+/// The same closed line begun at its first corner, if it has one.
+Outline from_a_corner(Outline line) {
+  line.pop_back();
+  const std::size_t n = line.size();
+  for (std::size_t i = 0; i < n; ++i)
+    if (is_corner(line[(i + n - 1) % n], line[i], line[(i + 1) % n])) {
+      std::rotate(line.begin(), line.begin() + static_cast<std::ptrdiff_t>(i), line.end());
+      break;
+    }
+  line.push_back(line.front());
+  return line;
+}
+
 /// Parts of a line between corners at which something that cannot turn in the material is lifted.
-std::vector<std::vector<PlanPoint>> lifted_at_corners(const std::vector<PlanPoint>& line) {
-  std::vector<std::vector<PlanPoint>> parts(1);
+std::vector<Outline> lifted_at_corners(const Outline& line) {
+  std::vector<Outline> parts(1);
   for (std::size_t i = 0; i < line.size(); ++i) {
     parts.back().push_back(line[i]);
-    if (i == 0 || i + 1 == line.size()) continue;
-    const PlanPoint before = line[i] - line[i - 1], after = line[i + 1] - line[i];
-    if (std::abs(before) == 0 || std::abs(after) == 0) continue;
-    if (std::fabs(std::arg(after / before)) > lifted_at_rad) parts.push_back({line[i]});
+    if (i > 0 && i + 1 < line.size() && is_corner(line[i - 1], line[i], line[i + 1])) parts.push_back({line[i]});
+  }
+  return parts;
+}
+
+/// Where a closed line goes on past its start, along itself.
+void run_on(Outline& line, double mm) {
+  for (std::size_t i = 1, n = line.size(); i < n && mm > 0; ++i) {
+    const PlanPoint way = line[i] - line[i - 1];
+    const double length = std::abs(way);
+    if (length > 0) line.push_back(line[i - 1] + way * std::min(1.0, mm / length));
+    mm -= length;
+  }
+}
+
+/// A part's end goes on straight.
+void go_on_straight(Outline& part, bool at_its_start, double mm) {
+  if (part.size() < 2 || !(mm > 0)) return;
+  PlanPoint& end = at_its_start ? part.front() : part.back();
+  const PlanPoint way = end - (at_its_start ? part[1] : part[part.size() - 2]);
+  if (std::abs(way) > 0) end += way / std::abs(way) * mm;
+}
+
+/// Parts of a wheel's or a creaser's line, each run on past the corners between them.
+std::vector<Outline> parts_of(const Outline& line, bool closed, double overcut) {
+  const Outline begun = closed ? from_a_corner(line) : line;
+  auto parts = lifted_at_corners(begun);
+  const bool round = closed && !is_corner(begun[begun.size() - 2], begun.front(), begun[1]);
+  if (round) run_on(parts.front(), overcut);
+  for (std::size_t i = 0; !round && i < parts.size(); ++i) {
+    if (closed || i > 0) go_on_straight(parts[i], true, overcut);
+    if (closed || i + 1 < parts.size()) go_on_straight(parts[i], false, overcut);
   }
   return parts;
 }
@@ -158,6 +186,7 @@ Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, 
         DrawnCut cut;
         cut.rank = rank_of(act.act);
         cut.closed = c.closed;
+        cut.overcut = act.overcut_mm;
         cut.path = {.head = *head, .tool = act.tool, .points = line, .depth = act.depth_mm, .passes = act.passes};
         cut.path.level = act.level;
         cut.path.feed = act.feed_mm_min;
@@ -192,32 +221,63 @@ std::string name_of_unit(double mm) {
   return fmt::format("{:.6g}", mm);
 }
 
+Result<std::size_t> head_of(const Book& book, const LayerAct& act) {
+  std::string name = act.head;
+  if (act.tool > 0) {
+    const Tool* tool = book.tool(act.tool);
+    if (!tool)
+      return fail("no_tool", fmt::format("“{}” wants T{}, and the book has no such tool.", act.layer, act.tool),
+                  act.layer);
+    if (!tool->head.empty()) name = tool->head;
+  }
+  const auto& heads = book.machine.heads;
+  if (name.empty()) return std::size_t{0};
+  const auto found = std::find_if(heads.begin(), heads.end(), [&](const Head& h) { return h.name == name; });
+  if (found == heads.end())
+    return fail("no_head",
+                fmt::format("“{}” wants the head “{}”, and the machine has none of that name.", act.layer, name),
+                act.layer);
+  return static_cast<std::size_t>(found - heads.begin());
+}
+
+std::vector<PlanPoint> copy_shifts(const Drawing& drawing, const DrawingJob& job) {
+  const auto box = drawing.extents();
+  if (!box) return {};
+  const PlanPoint zero = job.zero_mm ? PlanPoint((*job.zero_mm)[0], (*job.zero_mm)[1]) : box->low,
+                  pitch = box->high - box->low + PlanPoint(1, 1) * job.gap_mm;
+  std::vector<PlanPoint> all;
+  for (int row = 0; row < job.rows; ++row)
+    for (int column = 0; column < job.columns; ++column)
+      all.push_back(PlanPoint(pitch.real() * column, pitch.imag() * row) - zero);
+  return all;
+}
+
 Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job) {
   auto cuts = cuts_of(book, drawing, job);
   if (!cuts) return tl::make_unexpected(cuts.error());
-  const auto box = drawing.extents();
-  const PlanPoint zero = job.zero_mm ? PlanPoint((*job.zero_mm)[0], (*job.zero_mm)[1]) : box->low,
-                  pitch = box->high - box->low + PlanPoint(1, 1) * job.gap_mm;
   constexpr std::size_t most_drawn_lines = 200'000;
   if (cuts->size() * static_cast<std::size_t>(job.columns) * static_cast<std::size_t>(job.rows) > most_drawn_lines)
     return fail("too_large", "That is more than can be cut in a lifetime; make fewer copies.", "columns");
   nest(*cuts);
   std::vector<DrawnCut> all;
-  for (int row = 0; row < job.rows; ++row)
-    for (int column = 0; column < job.columns; ++column)
-      for (DrawnCut cut : *cuts) {
-        for (PlanPoint& p : cut.path.points) p += PlanPoint(pitch.real() * column, pitch.imag() * row) - zero;
-        all.push_back(std::move(cut));
-      }
+  for (const PlanPoint& by : copy_shifts(drawing, job))
+    for (DrawnCut cut : *cuts) {
+      for (PlanPoint& p : cut.path.points) p += by;
+      all.push_back(std::move(cut));
+    }
   std::vector<HeadPath> paths;
   for (DrawnCut& cut : in_order(std::move(all), 0)) {
     const auto& heads = book.machine.heads;
     const HeadKind kind = cut.path.head < heads.size() ? heads[cut.path.head].kind : HeadKind::spindle;
     if (kind != HeadKind::wheel && kind != HeadKind::creaser) {
+      if (kind == HeadKind::drag_knife)
+        cut.path.overcut = cut.overcut;
+      else if (cut.closed)
+        run_on(cut.path.points, cut.overcut);
       paths.push_back(std::move(cut.path));
       continue;
     }
-    for (auto& part : lifted_at_corners(cut.path.points)) {
+    for (auto& part : parts_of(cut.path.points, cut.closed, cut.overcut)) {
       HeadPath path = cut.path;
       path.points = std::move(part);
       paths.push_back(std::move(path));
@@ -226,17 +286,19 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
   return paths;
 }
 
-Result<HeadProgram> drawing_program(const Book& book, const std::vector<HeadPath>& paths, const DrawingJob& job) {
+Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const std::vector<HeadPath>& paths,
+                                    const DrawingJob& job) {
   HeadLinesSetting setting;
   setting.feed = usual_drawing_feed;
   setting.title = "from " + (job.file.empty() ? "a drawing" : job.file);
+  setting.rests_on = remark_of(basis_of(book, job, drawing.sum));
   return head_paths_program(book, paths, setting);
 }
 
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job) {
   const auto paths = drawing_paths(book, drawing, job);
   if (!paths) return tl::make_unexpected(paths.error());
-  return drawing_program(book, *paths, job);
+  return drawing_program(book, drawing, *paths, job);
 }
 
 }  // namespace ypsi

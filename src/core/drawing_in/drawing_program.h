@@ -11,15 +11,24 @@ std::optional<double> unit_by_name(std::string_view unit);
 /// What to call a unit of so many mm: "in", or "0.3528".
 std::string name_of_unit(double mm);
 
+/// Which of the machine's heads makes a layer: by its tool, else by its name, else the first. Errors: `no_tool`,
+/// `no_head`.
+Result<std::size_t> head_of(const Book& book, const LayerAct& act);
+
+/// From the drawing's places to each copy's in the work frame, mm. Precondition: something is drawn.
+std::vector<PlanPoint> copy_shifts(const Drawing& drawing, const DrawingJob& job);
+
 /// Lines in the order in which they are cut: marked first, then creased, engraved and cut; of these what lies within
-/// another comes first, and the next is the nearest. A wheel and a creaser are lifted at sharp corners. Copies stand
+/// another comes first, and the next is the nearest. A wheel and a creaser are lifted at sharp corners
+/// and run on past them by the layer's overcut; other closed lines run on past their start. Copies stand
 /// beside each other as `job` says. Errors: `nothing_to_do`; `no_head`, `no_tool`, `no_diameter`; `open_outline` with
 /// its source, where something is cut beside a line that is not closed; `too_narrow`, where the tool does not go
 /// inside.
 Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job);
 
 /// The paths written and read back. Errors: those of head_paths_program().
-Result<HeadProgram> drawing_program(const Book& book, const std::vector<HeadPath>& paths, const DrawingJob& job);
+Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const std::vector<HeadPath>& paths,
+                                    const DrawingJob& job);
 /// Both at once. Errors: those of both.
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job);
 

@@ -11,6 +11,7 @@
 
 #include "core/book/book.h"
 #include "core/program/program.h"
+#include "core/program/rests_on.h"
 
 namespace ypsi {
 
@@ -38,6 +39,7 @@ struct CheckSetting {
   LengthUnit unit = LengthUnit::millimetre;  ///< of the sentences
   std::string file_name;                     ///< may say what the tool is; may be empty
   std::vector<KeptSetting> kept{};           ///< by trials, as kept_settings() tells
+  std::optional<RestsOn> rests_on_now{};     ///< what a program made of the book's drawing would rest on
   std::function<bool()> go_on{};             ///< asked between its parts; false ends it with what was found so far
 };
 

@@ -10,6 +10,7 @@
 #include "core/program/program_head.h"
 #include "core/program/read_setting.h"
 #include "core/program/reader.h"
+#include "core/program/rests_on.h"
 
 namespace ypsi {
 namespace {
@@ -30,6 +31,7 @@ class HeadWriter {
   void begin() {
     ProgramHead head;
     head.remarks = {plain_words(s_.title)};
+    if (!s_.rests_on.empty()) head.remarks.push_back(s_.rests_on);
     head.zero = book_.job.used().on_bed ? "on the bed" : "on the stock's top";
     head.frame = book_.job.frame;
     head.lift = std::max(top_ + s_.lift, tallest_clamp(book_, book_.job.used().on_bed) + over_clamps_mm);
@@ -112,12 +114,6 @@ class HeadWriter {
     if (!beam.focus_z_mm || !zero || !(thickness > 0)) return top_;
     return *beam.focus_z_mm + thickness - *zero;
   }
-  /// A remark must not end in its middle.
-  static std::string plain_words(std::string words) {
-    std::erase_if(words, [](char c) { return c == '(' || c == ')' || c == '\n'; });
-    return words;
-  }
-
   const Book& book_;
   const HeadLinesSetting& s_;
   std::vector<Head> heads_;
@@ -175,13 +171,13 @@ Result<HeadProgram> as_read_back(const Book& book, std::string text) {
 }
 
 /// What a head's pivot does along a line: a drag knife's goes on past corners.
-Result<KnifePath> way_along(const Head& head, const std::vector<PlanPoint>& points) {
+Result<KnifePath> way_along(const Head& head, const std::vector<PlanPoint>& points, double overcut) {
   if (head.kind == HeadKind::drag_knife) {
     if (!head.trailing_mm)
       return fail("no_trailing",
                   fmt::format("How far the {} trails was not measured yet; do that on the sheet Heads.", head.name),
                   "head");
-    return knife_path(points, {.trailing = *head.trailing_mm});
+    return knife_path(points, {.trailing = *head.trailing_mm, .overcut = overcut});
   }
   KnifePath path;
   path.start = points.front();
@@ -242,7 +238,7 @@ Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadP
           return !(std::fabs(at.real()) < farthest_line_mm) || !(std::fabs(at.imag()) < farthest_line_mm);
         }))
       return fail("out_of_range", "A line ends too far away.", "paths");
-    auto path = way_along(head, p.points);
+    auto path = way_along(head, p.points, p.overcut);
     if (!path) return tl::make_unexpected(path.error());
     all.push_back({&p, std::move(*path)});
   }

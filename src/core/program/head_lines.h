@@ -24,6 +24,7 @@ struct HeadLine {
 
 struct HeadLinesSetting {
   std::string title;                ///< for people
+  std::string rests_on{};           ///< a remark of what it is made of; empty: none
   double depth = 0.5;               ///< > 0, of heads that go down by Z
   double lift = 5;                  ///< above the top, > 0
   double feed = 1000, down = 300;   ///< mm/min, > 0
@@ -44,6 +45,7 @@ struct HeadPath {
   std::optional<double> level{};  ///< on the head's gauge, where its own blocks take one
   double feed = 0;                ///< mm/min; 0: the setting's
   double rpm = 0;                 ///< of a spindle; 0: it stands
+  double overcut = 0;             ///< of a drag knife past the start of a closed line; its trailing offset at least
   std::string remark{};           ///< for people, before the first of its kind
 };
 

@@ -68,6 +68,7 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
   }
   kept.safe_height = book.machine.safe_height;
   kept.setting_names = book.machine.setting_names;
+  kept.vacuum = book.machine.vacuum;
   const bool same_first =
       !kept.heads.empty() && !before.heads.empty() && kept.heads.front().name == before.heads.front().name;
   for (Head& head : kept.heads) {

@@ -1,4 +1,5 @@
 #include "core/tasks/stock_program.h"
+#include "core/book/machine_kinds.h"
 #include "core/rehearsal/parts.h"
 
 namespace ypsi {
@@ -7,6 +8,9 @@ namespace {
 class StockProgramTask final : public Task {
  public:
   StockProgramTask() : Task(stock_program_id, "Stock and program", TaskGroup::job) {}
+  const char* title_at(const MachineSetup& m) const override {
+    return cuts_drawings(m.kind) ? "Stock and drawing" : title();
+  }
   bool has_standing() const override { return false; }
   Words overview(const Book& book) const override {
     return {{as_it_is, {book.job.program.substr(book.job.program.find_last_of('/') + 1)}}};

@@ -71,6 +71,8 @@ class Task {
   const char* id() const { return id_; }
   /// What it is called, in plain English; the window translates it.
   const char* title() const { return title_; }
+  /// The same at a machine of a kind where its owners call it otherwise.
+  virtual const char* title_at(const MachineSetup&) const { return title_; }
   TaskGroup group() const { return group_; }
 
   /// Whether the machine has what it is about; where not, the list has it under Also, and nobody is asked to do it.

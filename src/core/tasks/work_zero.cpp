@@ -1,8 +1,10 @@
 #include "core/tasks/work_zero.h"
+#include "core/book/machine_kinds.h"
 
 #include <cctype>
 #include <cmath>
 
+#include "core/book/machine_kinds.h"
 #include "core/book/record.h"
 #include "core/heads/head_offset.h"
 #include "core/rehearsal/parts.h"
@@ -17,6 +19,9 @@ namespace {
 class WorkZeroTask final : public Task {
  public:
   WorkZeroTask() : Task(work_zero_id, "Work zero", TaskGroup::job) {}
+  const char* title_at(const MachineSetup& m) const override {
+    return m.kind == cutting_table ? "Start point" : title();
+  }
   std::vector<Upstream> depends_on() const override {
     return {{steps_per_unit_id}, {homing_id}, {tools_id}, {squareness_id}};
   }
@@ -44,6 +49,15 @@ class WorkZeroTask final : public Task {
 };
 
 }  // namespace
+
+double stock_turn(const Book& book) {
+  const auto turned = newest(book, work_zero_id, turn_subject), last = newest(book, work_zero_id);
+  if (!turned) return 0;
+  constexpr std::size_t day = 10;  // of RFC 3339
+  if (book.history[*turned].time.substr(0, day) != book.history[*last].time.substr(0, day)) return 0;
+  constexpr double thousandths = 1000;
+  return finding_of<TurnEntry>(book.history[*turned]).rotation_mrad.value_or(0) / thousandths;
+}
 
 Result<MarksFit> evaluate_marks(const Book& book) {
   std::vector<FoundMark> found;

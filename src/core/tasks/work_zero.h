@@ -21,6 +21,10 @@ void describe(V& v, TurnEntry& f) {
 
 inline constexpr const char* turn_subject = "turn";
 
+/// How the stock lies, rad counter-clockwise: as it was found last, where that was on the day that work zero was set
+/// last, since another stock lies otherwise. 0 where it was not found.
+double stock_turn(const Book& book);
+
 /// The marks of the worksheet that were found, fitted: as drawn against machine coordinates. Errors: those of
 /// fit_marks().
 Result<MarksFit> evaluate_marks(const Book& book);

@@ -59,6 +59,8 @@ class HandLink final : public MachineLink {
   void set_feed_override(double) override {}
 
  private:
+  /// Error: `out_of_range` where no machine can stand there.
+  static Result<void> sensible(const std::optional<MachinePosition>& at);
   HandCard& add(HandCard::Kind kind);
   void add_settings(std::vector<SettingChange> settings);
   bool moves() const;

@@ -169,6 +169,7 @@ void MachinePage::choose_kind(const QString& id) {
     usual.unknown = m.unknown;
     usual.spindle = m.spindle;
     usual.setting_names = m.setting_names;
+    usual.vacuum = m.vacuum;
     usual.no_tool_words = m.no_tool_words;
     m = std::move(usual);
   });

@@ -16,13 +16,13 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
-#include "core/motion/machine_kinematics.h"
 #include "core/program/own_blocks.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 namespace {
 
-enum LayerColumn { layer_name, layer_act, layer_with, layer_depth, layer_passes, layer_feed, layer_level };
+enum LayerColumn { layer_name, layer_act, layer_with, layer_depth, layer_passes, layer_over, layer_feed, layer_level };
 
 QString act_words(DrawnAct act) {
   switch (act) {
@@ -59,24 +59,26 @@ DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new D
   column->addWidget(view_, 1);
   unit_words_ = make_label("drawing-unit", "small", "", card);
   column->addWidget(unit_words_);
-  layers_ =
-      make_table("drawing-layers", tr("Layers of the drawing and what is done with each"),
-                 {tr("Layer"), tr("What is done"), tr("With"), tr("Deep"), tr("Passes"), tr("Feed"), tr("Set to")},
-                 layer_name, 28, card);
+  layers_ = make_table(
+      "drawing-layers", tr("Layers of the drawing and what is done with each"),
+      {tr("Layer"), tr("What is done"), tr("With"), tr("Deep"), tr("Passes"), tr("Over"), tr("Feed"), tr("Set to")},
+      layer_name, 28, card);
   const std::pair<LayerColumn, QString> tips[] = {
       {layer_act, tr("What is done with the lines of this layer; kept by the layer's name for the next drawing")},
       {layer_with, tr("The head, or the tool that hangs on it")},
       {layer_depth, tr("How deep, where the head goes down by Z")},
       {layer_passes, tr("In how many passes")},
+      {layer_over, tr("How far a cut runs on past a corner, or past its start where it has none")},
       {layer_feed, tr("mm/min; empty: as is usual")},
       {layer_level, tr("On the head's gauge, where its own block takes it")}};
   for (const auto& [at, tip] : tips) layers_->horizontalHeaderItem(at)->setToolTip(tip);
-  const std::pair<LayerColumn, int> widths[] = {{layer_act, 130},   {layer_with, 116}, {layer_depth, 52},
-                                                {layer_passes, 52}, {layer_feed, 52},  {layer_level, 52}};
-  layers_->horizontalHeader()->setSectionResizeMode(layer_name, QHeaderView::ResizeToContents);
-  for (const auto& [at, px] : widths) {
+  // The name takes what the others leave, so that nothing is to be pushed sideways in a narrow window.
+  constexpr int act_px = 118, with_px = 96, number_px = 47;
+  layers_->horizontalHeader()->setMinimumSectionSize(number_px);
+  layers_->horizontalHeader()->setSectionResizeMode(layer_name, QHeaderView::Stretch);
+  for (int at = layer_act; at <= layer_level; ++at) {
     layers_->horizontalHeader()->setSectionResizeMode(at, QHeaderView::Fixed);
-    layers_->setColumnWidth(at, px);
+    layers_->setColumnWidth(at, at == layer_act ? act_px : at == layer_with ? with_px : number_px);
   }
   column->addWidget(layers_);
   auto* settings = new QHBoxLayout;
@@ -93,6 +95,14 @@ DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new D
   }
   gap_->setFixedWidth(86);
   settings->addStretch();
+  stepping_ =
+      make_chip("drawing-steps", tr("Step by step"), tr("Shows it line by line, in the order of the cut"), card);
+  stepping_->setAutoExclusive(false);
+  settings->addWidget(stepping_);
+  connect(stepping_, &QPushButton::toggled, this, [this] {
+    show_steps();
+    show_view();
+  });
   column->addLayout(settings);
   auto* acts = new QHBoxLayout;
   hint_ = make_label("drawing-hint", "task", "", card);
@@ -102,6 +112,23 @@ DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new D
                     [this] { change(tr("Choose what lies on work zero"), [](DrawingJob& j) { j.zero_mm.reset(); }); });
   number_acts({corner_});
   column->addLayout(acts);
+  steps_row_ = new QWidget(card);
+  auto* steps = new QHBoxLayout(steps_row_);
+  steps->setContentsMargins(0, 0, 0, 0);
+  step_ = new QSlider(Qt::Horizontal, steps_row_);
+  step_->setObjectName("drawing-step");
+  step_->setAccessibleName(tr("How far it is cut"));
+  step_->setMinimum(1);
+  constexpr int handle_px = 24;
+  step_->setMinimumHeight(handle_px);
+  step_words_ = make_label("drawing-step-words", "small", "", steps_row_);
+  steps->addWidget(step_, 1);
+  steps->addWidget(step_words_, 1);
+  column->addWidget(steps_row_);
+  connect(step_, &QSlider::valueChanged, this, [this] {
+    show_steps();
+    show_view();
+  });
 
   connect(layers_, &QTableWidget::cellChanged, this, [this](int row) {
     if (!showing_)
@@ -225,11 +252,13 @@ void DrawingPage::take_row(int row) {
     act.tool = chosen.typeId() == QMetaType::Int ? chosen.toInt() : 0;
     act.head = act.tool == 0 ? chosen.toString().toStdString() : "";
   }
-  if (const auto* deep = layers_->item(row, layer_depth)) {
-    const auto mm = length_in(*deep, session_);
+  for (const auto& [column, into] : {std::pair{layer_depth, &act.depth_mm}, {layer_over, &act.overcut_mm}}) {
+    const auto* cell = layers_->item(row, column);
+    if (!cell) continue;
+    const auto mm = length_in(*cell, session_);
     if (!mm) return refresh();
-    act.depth_mm = mm->value_or(0);
-    if (act.depth_mm < 0) why = tr("It must not be below zero.");
+    *into = mm->value_or(0);
+    if (*into < 0) why = tr("It must not be below zero.");
   }
   act.passes = static_cast<int>(std::clamp(number(layer_passes, 1), 1.0, 1000.0));
   act.feed_mm_min = number(layer_feed, 0);
@@ -250,9 +279,12 @@ void DrawingPage::take_row(int row) {
 
 void DrawingPage::make() {
   made_.reset();
+  held_.reset();
   paths_.clear();
   if (!drawing_) return;
   const Book& book = session_.editor().book();
+  if (!book.machine.vacuum.zones.empty())
+    held_ = held_on_bed(book, freed_pieces(book, drawing_->drawing, job()), stock_turn(book));
   DrawingJob of = job();
   of.file = QFileInfo(drawing_->path).fileName().toStdString();
   auto paths = drawing_paths(book, drawing_->drawing, of);
@@ -261,69 +293,25 @@ void DrawingPage::make() {
     return;
   }
   paths_ = std::move(*paths);
-  made_ = drawing_program(book, paths_, of);
+  made_ = drawing_program(book, drawing_->drawing, paths_, of);
 }
 
-void DrawingPage::keep() {
-  if (!made_) return;
+bool DrawingPage::write() {
+  if (!made_) return false;
   if (!*made_) {
     session_.notices().notify({NoticeLevel::attention, to_q(made_->error().message), {}});
-    return;
+    return false;
   }
   const QFileInfo file(drawing_->path);
   const auto written = write_beside(file.absolutePath() + "/" + file.completeBaseName() + ".ngc", (*made_)->text);
   if (!written) {
     session_.machine().ask(tl::make_unexpected(written.error()));
-    return;
+    return false;
   }
   session_.job().load_program(*written);
   session_.notices().notify(
       {NoticeLevel::good, tr("Written and loaded: “%1”.").arg(QFileInfo(*written).fileName()), {}});
-}
-
-PageFinding DrawingPage::finding() const {
-  PageFinding f;
-  f.keep = tr("Write and load it");
-  f.second = drawing_ ? tr("Another drawing…") : QString();
-  if (!drawing_) {
-    f.lead = tr("No drawing");
-    f.verdict = failed_.isEmpty() ? QString() : tr("⊗ It could not be read");
-    f.text =
-        failed_.isEmpty()
-            ? tr("A drawing is a DXF file (as text) or an SVG file. Its layers are shown here; say for each what is "
-                 "done with it and with what, and a program is made that is checked like any other. Nothing moves "
-                 "until you start it on the sheet Cut.")
-            : failed_;
-    return f;
-  }
-  const auto len = [&](double mm) { return tr("%1 m").arg(mm / 1000, 0, 'f', 2); };
-  f.lead = QFileInfo(drawing_->path).fileName();
-  double cut = 0, marked = 0;
-  const Drawing& d = drawing_->drawing;
-  for (const DrawnContour& c : d.contours) {
-    const DrawnAct act = act_of(d.layers[c.layer].name).act;
-    if (act == DrawnAct::leave_out) continue;
-    (act == DrawnAct::mark || act == DrawnAct::crease ? marked : cut) += length_of(c);
-  }
-  f.figure = cut > 0 || marked > 0 ? (marked > 0 ? tr("%1 to cut").arg(len(cut)) : len(cut)) : QString();
-  if (marked > 0) f.spread = tr("%1 to mark or crease").arg(len(marked));
-  QStringList words;
-  if (made_ && *made_) {
-    const TimeEstimate time = estimate_time((*made_)->program, kinematics_of(session_.editor().book().machine));
-    words << tr("About %1.").arg(to_q(format_duration(time.total_s)));
-    f.can_keep = true;
-    f.verdict =
-        drawing_->findings.empty() ? tr("● A program can be made") : tr("◐ A program can be made; look at this:");
-  } else if (made_) {
-    f.verdict = tr("○ No program yet");
-    words << to_q(made_->error().message);
-  }
-  constexpr std::size_t told = 6;
-  for (std::size_t i = 0; i < std::min(drawing_->findings.size(), told); ++i)
-    words << "· " + to_q(drawing_->findings[i].message);
-  if (drawing_->findings.size() > told) words << tr("and %1 more").arg(drawing_->findings.size() - told);
-  f.text = words.join("\n");
-  return f;
+  return true;
 }
 
 void DrawingPage::show_layers() {
@@ -345,8 +333,11 @@ void DrawingPage::show_layers() {
                                                   : tr("%1 closed, %2 open").arg(sums[i].closed).arg(sums[i].open);
     set(layer_name, tr("%1: %2").arg(to_q(sums[i].name), counted), false);
     layers_->item(row, layer_name)->setToolTip(to_q(sums[i].colour));
-    set(layer_depth, act.depth_mm > 0 ? to_q(format_length(act.depth_mm, session_.editor().unit(), 2)) : QString(),
-        true);
+    const auto length_or_none = [&](double mm) {
+      return mm > 0 ? to_q(format_length(mm, session_.editor().unit(), 2)) : QString();
+    };
+    set(layer_depth, length_or_none(act.depth_mm), true);
+    set(layer_over, length_or_none(act.overcut_mm), true);
     set(layer_passes, act.passes > 1 ? QString::number(act.passes) : QString(), true);
     set(layer_feed, plain_number(act.feed_mm_min), true);
     set(layer_level, act.level ? QString::number(*act.level, 'g', 6) : QString(), true);
@@ -380,12 +371,36 @@ void DrawingPage::show_layers() {
   }
   showing_ = false;
   const auto& heads = book.machine.heads;
+  // At a machine whose heads are all lowered by blocks of their own nobody says how deep.
+  layers_->setColumnHidden(layer_depth, !heads.empty() && std::none_of(heads.begin(), heads.end(), [](const Head& h) {
+                             return cuts(h.kind) && h.lower.empty();
+                           }));
   layers_->setColumnHidden(layer_level, std::none_of(heads.begin(), heads.end(), [](const Head& h) {
                              return says_level(h, HeadAct::on) || says_level(h, HeadAct::lower);
                            }));
   // As high as it must be, up to four layers.
   constexpr int row_px = 28, around_px = 40, most_rows = 4;
   layers_->setFixedHeight(around_px + row_px * std::clamp(static_cast<int>(n), 1, most_rows));
+}
+
+void DrawingPage::show_steps() {
+  const int n = static_cast<int>(paths_.size());
+  stepping_->setEnabled(n > 0);
+  const bool on = stepping_->isChecked() && n > 0;
+  steps_row_->setVisible(on);
+  if (!on) return;
+  if (step_->maximum() != n) {
+    const QSignalBlocker quiet(step_);
+    step_->setRange(1, n);
+  }
+  const HeadPath& path = paths_[static_cast<std::size_t>(step_->value() - 1)];
+  const auto& heads = session_.editor().book().machine.heads;
+  const QString by = path.head < heads.size() ? to_q(heads[path.head].name) : tr("spindle");
+  set_text(
+      step_words_,
+      path.tool > 0
+          ? tr("%1 of %2: %3, by the %4 with T%5").arg(step_->value()).arg(n).arg(to_q(path.remark), by).arg(path.tool)
+          : tr("%1 of %2: %3, by the %4").arg(step_->value()).arg(n).arg(to_q(path.remark), by));
 }
 
 void DrawingPage::show_view() {
@@ -398,8 +413,22 @@ void DrawingPage::show_view() {
     const auto box = d.extents();
     shown.zero = job().zero_mm ? PlanPoint((*job().zero_mm)[0], (*job().zero_mm)[1]) : box ? box->low : PlanPoint();
     for (const HeadPath& p : paths_) shown.begins.push_back(p.points.front() + shown.zero);
+    if (stepping_->isChecked() && !paths_.empty())
+      for (std::size_t i = 0; i < static_cast<std::size_t>(step_->value()) && i < paths_.size(); ++i) {
+        shown.cut.push_back(paths_[i].points);
+        for (PlanPoint& p : shown.cut.back()) p += shown.zero;
+      }
     shown.stock_corner = shown.zero + PlanPoint(book.job.stock_corner[0], book.job.stock_corner[1]);
     shown.stock_size = {book.job.stock_size[0], book.job.stock_size[1]};
+    const auto &x = book.job.zero(Axis::x), &y = book.job.zero(Axis::y);
+    if (x && y && held_ && *held_)
+      for (std::size_t i = 0; i < book.machine.vacuum.zones.size(); ++i) {
+        const VacuumZone& zone = book.machine.vacuum.zones[i];
+        Outline outline = rectangle({zone.x_mm, zone.y_mm}, {zone.width_mm, zone.depth_mm});
+        for (PlanPoint& p : outline)
+          p = (p - PlanPoint(x->mm, y->mm)) * std::polar(1.0, -stock_turn(book)) + shown.zero;
+        shown.zones.push_back({std::move(outline), to_q(zone.name), (*held_)->zones[i].open});
+      }
   }
   view_->show(std::move(shown), session_.editor().unit());
 }
@@ -417,6 +446,7 @@ void DrawingPage::refresh() {
   }
   make();
   show_layers();
+  show_steps();
   show_view();
   set_text(caption_, loader_->busy() ? tr("Reading…")
                      : drawing_

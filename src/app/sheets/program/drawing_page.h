@@ -1,5 +1,6 @@
 #pragma once
 #include <QPushButton>
+#include <QSlider>
 #include <QTableWidget>
 #include <functional>
 
@@ -8,6 +9,7 @@
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
 #include "core/drawing_in/drawing_program.h"
+#include "core/drawing_in/freed_pieces.h"
 
 namespace ypsi::app {
 
@@ -21,7 +23,13 @@ class DrawingPage : public FindingPage {
   void refresh() override;
   PageFinding finding() const override;
   /// Writes the program beside the drawing and loads it.
-  void keep() override;
+  void keep() override { write(); }
+  /// Whether it is written and being loaded; where not, it was said why.
+  bool write();
+  /// What holds the stock and each piece that is cut free; empty without a vacuum bed or a drawing.
+  QString held_words() const;
+  /// Where each head stands against the first; empty where there is none beside it.
+  QString places_words() const;
   /// Another drawing is asked for.
   void second() override;
   void open(const QString& path);
@@ -33,6 +41,7 @@ class DrawingPage : public FindingPage {
   void take_row(int row);
   void show_layers();
   void show_view();
+  void show_steps();
   void set_width(double mm);
   const DrawingJob& job() const;
   LayerAct act_of(const std::string& layer) const;
@@ -41,6 +50,7 @@ class DrawingPage : public FindingPage {
   DrawingLoader* loader_;
   std::shared_ptr<const LoadedDrawing> drawing_;
   std::vector<HeadPath> paths_;
+  std::optional<Result<HoldDown>> held_;     ///< none where there is no vacuum bed
   std::optional<Result<HeadProgram>> made_;  ///< none where no drawing is loaded
   QString failed_, asked_;
   std::string asked_unit_;
@@ -48,7 +58,10 @@ class DrawingPage : public FindingPage {
   QLabel *caption_, *unit_words_, *hint_;
   QTableWidget* layers_;
   LengthField *columns_, *rows_, *gap_;
-  QPushButton* corner_;
+  QPushButton *corner_, *stepping_;
+  QWidget* steps_row_;
+  QSlider* step_;
+  QLabel* step_words_;
   bool showing_ = false;
 };
 

@@ -78,6 +78,38 @@ void DrawingView::resizeEvent(QResizeEvent*) {
   place();
 }
 
+/// What is not to be told apart is not drawn.
+QPainterPath DrawingView::path_along(const Outline& points) const {
+  QPainterPath path(at(points.front()));
+  QPointF last = at(points.front());
+  constexpr double apart_px = 0.7;
+  for (std::size_t i = 1; i < points.size(); ++i) {
+    const QPointF p = at(points[i]);
+    if (i + 1 < points.size() && std::fabs(p.x() - last.x()) + std::fabs(p.y() - last.y()) < apart_px) continue;
+    path.lineTo(p);
+    last = p;
+  }
+  return path;
+}
+
+/// Below the stock those that are open are tinted, over it their edges are drawn with their names.
+void DrawingView::draw_zones(QPainter& painter, bool below) const {
+  for (const Zone& zone : shown_.zones) {
+    QPolygonF polygon;
+    for (const PlanPoint& p : zone.outline) polygon << at(p);
+    painter.setPen(below ? QPen(Qt::NoPen) : QPen(theme().second_ink, 1, Qt::DotLine));
+    painter.setBrush(below && zone.open ? QBrush(theme().teal_soft) : QBrush(Qt::NoBrush));
+    painter.drawPolygon(polygon);
+    if (below) continue;
+    const QRectF in_sight = polygon.boundingRect().intersected(QRectF(rect()));
+    constexpr double least_px = 40;
+    if (in_sight.width() < least_px || in_sight.height() < least_px) continue;
+    Draft(painter).text(in_sight.topLeft() + QPointF(6, 14),
+                        zone.open ? tr("%1 open").arg(zone.name) : tr("%1 closed").arg(zone.name),
+                        zone.open ? theme().teal : theme().second_ink, 11);
+  }
+}
+
 void DrawingView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
@@ -89,23 +121,21 @@ void DrawingView::paintEvent(QPaintEvent*) {
   const Drawing& d = shown_.drawing->drawing;
   const auto box = d.extents();
   if (!box) return;
+  draw_zones(painter, true);
   if (shown_.stock_size.real() > 0)
     draft.box(QRectF(at(shown_.stock_corner), at(shown_.stock_corner + shown_.stock_size)).normalized(), theme().ink,
               theme().stock, 1.2);
+  draw_zones(painter, false);
   painter.setBrush(Qt::NoBrush);
   for (const DrawnContour& c : d.contours) {
     const auto act = shown_.acts.find(c.layer);
-    painter.setPen(pen_of(act == shown_.acts.end() ? DrawnAct::leave_out : act->second));
-    QPainterPath path(at(c.points.front()));
-    QPointF last = at(c.points.front());
-    // What is not to be told apart is not drawn.
-    for (std::size_t i = 1; i < c.points.size(); ++i) {
-      const QPointF p = at(c.points[i]);
-      if (i + 1 < c.points.size() && std::fabs(p.x() - last.x()) + std::fabs(p.y() - last.y()) < 0.7) continue;
-      path.lineTo(p);
-      last = p;
-    }
-    painter.drawPath(path);
+    painter.setPen(pen_of(act == shown_.acts.end() || !shown_.cut.empty() ? DrawnAct::leave_out : act->second));
+    painter.drawPath(path_along(c.points));
+  }
+  for (const Outline& line : shown_.cut) {
+    const bool in_hand = &line == &shown_.cut.back();
+    painter.setPen(QPen(in_hand ? theme().ochre : theme().teal, in_hand ? 3 : 2));
+    painter.drawPath(path_along(line));
   }
   const auto ring = [&](PlanPoint p, double radius) {
     painter.setPen(QPen(theme().ochre, 2));
@@ -115,7 +145,7 @@ void DrawingView::paintEvent(QPaintEvent*) {
   for (const DrawingFinding& f : shown_.drawing->findings)
     if (f.code == "open_end" && f.at) ring(*f.at, 4);
   std::vector<QPointF> numbered;
-  for (std::size_t i = 0; i < shown_.begins.size() && numbered.size() < begins_shown; ++i) {
+  for (std::size_t i = 0; shown_.cut.empty() && i < shown_.begins.size() && numbered.size() < begins_shown; ++i) {
     const QPointF p = at(shown_.begins[i]);
     // Where they would lie on each other the first one stands for the rest.
     if (std::any_of(numbered.begin(), numbered.end(),

@@ -1,4 +1,6 @@
 #pragma once
+#include <QPainter>
+#include <QPainterPath>
 #include <QTransform>
 #include <QWidget>
 #include <map>
@@ -6,6 +8,7 @@
 
 #include "app/session/loaded_drawing.h"
 #include "app/widgets/field.h"
+#include "core/outline/outline.h"
 #include "core/program/head_lines.h"
 
 namespace ypsi::app {
@@ -16,12 +19,19 @@ class DrawingView : public QWidget {
   Q_OBJECT
  public:
   explicit DrawingView(QWidget* parent);
+  struct Zone {
+    Outline outline;  ///< the drawing's places
+    QString name;
+    bool open = false;
+  };
   struct Shown {
     std::shared_ptr<const LoadedDrawing> drawing;
     std::map<std::size_t, DrawnAct> acts;  ///< by layer
     std::vector<PlanPoint> begins;         ///< where lines are begun, in their order, in the drawing's own places
+    std::vector<Outline> cut;              ///< what was cut so far, step by step; its last line is the one in hand
     PlanPoint zero;                        ///< of the drawing, on work zero
     PlanPoint stock_corner, stock_size;    ///< the drawing's places; size 0: not known
+    std::vector<Zone> zones;               ///< of a vacuum bed
   };
   void show(Shown shown, LengthUnit unit);
   LengthField* width_field() { return width_; }
@@ -37,6 +47,8 @@ class DrawingView : public QWidget {
 
  private:
   void place();
+  QPainterPath path_along(const Outline& points) const;
+  void draw_zones(QPainter& painter, bool below) const;
   QPointF at(PlanPoint p) const { return map_.map(QPointF(p.real(), p.imag())); }
   std::optional<PlanPoint> corner_near(QPointF px) const;
   Shown shown_;

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "app/drawing/draft.h"
+#include "app/sheets/trials/level_text.h"
 #include "app/to_q.h"
 #include "core/program/tool_shape.h"
 
@@ -216,8 +217,7 @@ void NoseDial::paintEvent(QPaintEvent*) {
       const bool fifth = n % 5 == 0;
       draft.line(at(tick, 1), at(tick, fifth ? 0.84 : 0.92), theme().ink, 1);
       if (fifth)
-        draft.text(at(tick, 0.68) + QPointF(0, 4), QString::number(tick, 'g', 4), theme().second_ink, 10, false,
-                   Qt::AlignHCenter);
+        draft.text(at(tick, 0.68) + QPointF(0, 4), level_text(tick), theme().second_ink, 10, false, Qt::AlignHCenter);
     }
     if (set_) {
       draft.line(centre, at(*set_, 0.8), theme().red, 2.6);

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/drawing/draft.h"
+#include "app/sheets/trials/level_text.h"
 
 namespace ypsi::app {
 namespace {
@@ -83,8 +84,8 @@ void GridDrawing::paintEvent(QPaintEvent*) {
         draft.box(box.adjusted(3, 3, -3, -3), theme().ink, Qt::transparent, 1.5, Qt::DashLine);
     }
   for (std::size_t c = 0; c < grid_->powers.size(); ++c)
-    draft.text({square(c, 0).center().x(), height() - below_px + 20}, QString::number(grid_->powers[c], 'g', 4),
-               theme().ink, 13, true, Qt::AlignHCenter);
+    draft.text({square(c, 0).center().x(), height() - below_px + 20}, level_text(grid_->powers[c]), theme().ink, 13,
+               true, Qt::AlignHCenter);
   for (std::size_t r = 0; r < grid_->feeds.size(); ++r)
     draft.text({left_px - 10, square(0, r).center().y() + 5}, QString::number(grid_->feeds[r], 'f', 0), theme().ink, 13,
                true, Qt::AlignRight);

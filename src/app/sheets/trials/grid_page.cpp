@@ -9,6 +9,7 @@
 #include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/trials/grid_drawing.h"
+#include "app/sheets/trials/level_text.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
@@ -121,7 +122,7 @@ PageFinding GridPage::finding() const {
   const auto kept = power_speed_for(book, s.material);
   const auto& shown = best ? best : kept;
   if (shown) {
-    f.figure = tr("%1 at %2").arg(QString::number(shown->power, 'g', 4), QString::number(shown->feed_mm_min, 'f', 0));
+    f.figure = tr("%1 at %2").arg(level_text(shown->power), QString::number(shown->feed_mm_min, 'f', 0));
     f.spread = tr("power, at a speed in mm/min");
   }
   if (!best) {

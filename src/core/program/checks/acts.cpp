@@ -34,6 +34,20 @@ void Checker::references() {
         line);
 }
 
+/// A program of ours that is not what its drawing would give now.
+void Checker::made_of() {
+  const auto& now = setting_.rests_on_now;
+  const auto then = now ? rests_on(program_) : std::nullopt;
+  if (!then || then->drawing != now->drawing) return;
+  const bool drawn = !now->drawing_sum.empty() && now->drawing_sum != then->drawing_sum;
+  if (drawn || now->acts_sum != then->acts_sum)
+    add("out_of_date", Weight::warns,
+        fmt::format("This program was made of “{}” as {} before; something was changed since. Write it anew on the "
+                    "sheet where the drawing is.",
+                    then->drawing, drawn ? "it was drawn" : "its layers, heads and tools were"),
+        0);
+}
+
 void Checker::acts() {
   bool dwell_told = false, reverse_told = false;
   std::size_t known = first_known();

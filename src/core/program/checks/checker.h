@@ -185,6 +185,7 @@ class Checker {
   // acts.cpp: what happens between moves, how it begins and ends
   void references();
   void acts();
+  void made_of();
   void end();
   void passed_over();
 

@@ -1,0 +1,107 @@
+// What a drawing gives, in the right column: the program, what holds the stock, where the heads stand.
+#include <QFileInfo>
+#include <algorithm>
+
+#include "app/session/book_editor.h"
+#include "app/sheets/program/drawing_page.h"
+#include "app/to_q.h"
+#include "core/motion/machine_kinematics.h"
+
+namespace ypsi::app {
+
+QString DrawingPage::held_words() const {
+  if (!held_) return {};
+  if (!*held_) return to_q(held_->error().message);
+  const HoldDown& h = **held_;
+  constexpr double mm2_per_cm2 = 100;
+  const auto cm2 = [](double mm2) { return tr("%1 cm²").arg(mm2 / mm2_per_cm2, 0, 'f', 0); };
+  const auto with_force = [](const QString& words, const std::optional<double>& newton) {
+    return newton ? tr("%1, holds %2 N").arg(words).arg(*newton, 0, 'f', 0) : words;
+  };
+  QStringList open, mask, words;
+  for (const ZoneCover& z : h.zones) {
+    if (z.open) open << to_q(z.name);
+    if (z.open && z.to_mask > mm2_per_cm2) mask << tr("%1: %2").arg(to_q(z.name), cm2(z.to_mask));
+  }
+  if (open.isEmpty())
+    words << tr("⊗ No zone is covered by %1 % or more: nothing holds it. Lay it over zones, or mask what is bare.")
+                 .arg(session_.editor().book().machine.vacuum.open_share * 100, 0, 'f', 0);
+  else
+    words << with_force(tr("Open %1: %2 % of the stock").arg(open.join(", ")).arg(100 * h.held / h.stock, 0, 'f', 0),
+                        h.force_N);
+  if (!mask.isEmpty()) words << tr("Mask of %1").arg(mask.join(", "));
+  std::size_t loose = 0;
+  const HeldPiece* least = nullptr;
+  for (const HeldPiece& p : h.pieces) {
+    loose += p.too_small ? 1 : 0;
+    if (!least || p.held < least->held) least = &p;
+  }
+  if (least) words << with_force(tr("Least held, once free: a piece of %1").arg(cm2(least->area)), least->force_N);
+  if (loose > 0) words << tr("◐ Pieces that the vacuum does not hold: %1. Use tabs or tape.").arg(loose);
+  return words.join("\n");
+}
+
+QString DrawingPage::places_words() const {
+  const auto& heads = session_.editor().book().machine.heads;
+  const LengthUnit unit = session_.editor().unit();
+  if (!drawing_ || heads.size() < 2) return {};
+  QStringList words;
+  for (const Head& h : heads) {
+    if (&h == &heads.front())
+      words << tr("%1: the first").arg(to_q(h.name));
+    else if (h.place)
+      words << tr("%1: %2 %3")
+                   .arg(to_q(h.name), to_q(format_length(h.place->x_mm, unit, 2)),
+                        to_q(format_length(h.place->y_mm, unit, 2)));
+    else
+      words << tr("◐ %1: not measured").arg(to_q(h.name));
+  }
+  return words.join("\n");
+}
+
+PageFinding DrawingPage::finding() const {
+  PageFinding f;
+  f.keep = tr("Write and load it");
+  f.second = drawing_ ? tr("Another drawing…") : QString();
+  if (!drawing_) {
+    f.lead = tr("No drawing");
+    f.verdict = failed_.isEmpty() ? QString() : tr("⊗ It could not be read");
+    f.text =
+        failed_.isEmpty()
+            ? tr("A drawing is a DXF file (as text) or an SVG file. Its layers are shown here; say for each what is "
+                 "done with it and with what, and a program is made that is checked like any other. Nothing moves "
+                 "until you start it on the sheet Cut.")
+            : failed_;
+    return f;
+  }
+  const auto len = [&](double mm) { return tr("%1 m").arg(mm / 1000, 0, 'f', 2); };
+  f.lead = QFileInfo(drawing_->path).fileName();
+  double cut = 0, marked = 0;
+  const Drawing& d = drawing_->drawing;
+  for (const DrawnContour& c : d.contours) {
+    const DrawnAct act = act_of(d.layers[c.layer].name).act;
+    if (act == DrawnAct::leave_out) continue;
+    (act == DrawnAct::mark || act == DrawnAct::crease ? marked : cut) += length_of(c);
+  }
+  f.figure = cut > 0 || marked > 0 ? (marked > 0 ? tr("%1 to cut").arg(len(cut)) : len(cut)) : QString();
+  if (marked > 0) f.spread = tr("%1 to mark or crease").arg(len(marked));
+  QStringList words;
+  if (made_ && *made_) {
+    const TimeEstimate time = estimate_time((*made_)->program, kinematics_of(session_.editor().book().machine));
+    words << tr("About %1.").arg(to_q(format_duration(time.total_s)));
+    f.can_keep = true;
+    f.verdict =
+        drawing_->findings.empty() ? tr("● A program can be made") : tr("◐ A program can be made; look at this:");
+  } else if (made_) {
+    f.verdict = tr("○ No program yet");
+    words << to_q(made_->error().message);
+  }
+  constexpr std::size_t told = 6;
+  for (std::size_t i = 0; i < std::min(drawing_->findings.size(), told); ++i)
+    words << "· " + to_q(drawing_->findings[i].message);
+  if (drawing_->findings.size() > told) words << tr("and %1 more").arg(drawing_->findings.size() - told);
+  f.text = words.join("\n");
+  return f;
+}
+
+}  // namespace ypsi::app

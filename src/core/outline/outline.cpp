@@ -1,0 +1,113 @@
+#include "core/outline/outline.h"
+
+#include <algorithm>
+#include <clipper.hpp>
+#include <cmath>
+
+namespace ypsi {
+namespace {
+
+constexpr double units_per_mm = 1e5, farthest_outline_mm = 1e6;
+constexpr double round_to_mm = 0.002;
+
+ClipperLib::cInt as_units(double mm) {
+  return std::llround(std::clamp(mm, -farthest_outline_mm, farthest_outline_mm) * units_per_mm);
+}
+
+ClipperLib::Path as_path(const Outline& outline) {
+  ClipperLib::Path path;
+  for (std::size_t i = 0; i + 1 < outline.size(); ++i)
+    path.emplace_back(as_units(outline[i].real()), as_units(outline[i].imag()));
+  return path;
+}
+
+ClipperLib::Paths united(const std::vector<Outline>& outlines) {
+  ClipperLib::Paths simple;
+  for (const Outline& each : outlines) {
+    ClipperLib::Paths own;
+    ClipperLib::SimplifyPolygon(as_path(each), own, ClipperLib::pftNonZero);
+    simple.insert(simple.end(), own.begin(), own.end());
+  }
+  ClipperLib::Clipper clipper;
+  clipper.AddPaths(simple, ClipperLib::ptSubject, true);
+  ClipperLib::Paths all;
+  clipper.Execute(ClipperLib::ctUnion, all, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+  return all;
+}
+
+ClipperLib::Paths combined(ClipperLib::ClipType how, const ClipperLib::Paths& a, const ClipperLib::Paths& b) {
+  ClipperLib::Clipper clipper;
+  clipper.AddPaths(a, ClipperLib::ptSubject, true);
+  clipper.AddPaths(b, ClipperLib::ptClip, true);
+  ClipperLib::Paths all;
+  clipper.Execute(how, all, ClipperLib::pftNonZero, ClipperLib::pftNonZero);
+  return all;
+}
+
+/// A hole runs the other way round and counts against what it lies in.
+double area_of_paths(const ClipperLib::Paths& paths) {
+  double area = 0;
+  for (const ClipperLib::Path& path : paths) area += ClipperLib::Area(path);
+  return area / (units_per_mm * units_per_mm);
+}
+
+ClipperLib::Paths without(const Outline& of, const std::vector<Outline>& holes) {
+  return combined(ClipperLib::ctDifference, united({of}), united(holes));
+}
+
+}  // namespace
+
+Result<std::vector<Outline>> beside_outline(const Outline& outline, double distance) {
+  for (const PlanPoint& p : outline)
+    if (!(std::abs(p) < farthest_outline_mm)) return fail("out_of_range", "The outline lies too far away.", "outline");
+  // An outline that crosses itself is what it encloses.
+  ClipperLib::Paths simple, beside;
+  ClipperLib::SimplifyPolygon(as_path(outline), simple, ClipperLib::pftNonZero);
+  ClipperLib::ClipperOffset offset(2, round_to_mm * units_per_mm);
+  offset.AddPaths(simple, ClipperLib::jtRound, ClipperLib::etClosedPolygon);
+  offset.Execute(beside, distance * units_per_mm);
+  std::vector<Outline> all;
+  for (const ClipperLib::Path& path : beside) {
+    Outline points;
+    for (const auto& p : path)
+      points.emplace_back(static_cast<double>(p.X) / units_per_mm, static_cast<double>(p.Y) / units_per_mm);
+    if (points.size() < 3) continue;
+    points.push_back(points.front());
+    all.push_back(std::move(points));
+  }
+  return all;
+}
+
+double common_area(const Outline& of, const std::vector<Outline>& holes, const std::vector<Outline>& others) {
+  return area_of_paths(combined(ClipperLib::ctIntersection, without(of, holes), united(others)));
+}
+
+double area_without(const Outline& of, const std::vector<Outline>& holes) {
+  return area_of_paths(without(of, holes));
+}
+
+double area_of(const Outline& outline) {
+  double twice = 0;
+  for (std::size_t i = 1; i < outline.size(); ++i) twice += (std::conj(outline[i - 1]) * outline[i]).imag();
+  return std::fabs(twice) / 2;
+}
+
+bool lies_within(PlanPoint p, const Outline& outline) {
+  bool within = false;
+  for (std::size_t i = 1; i < outline.size(); ++i) {
+    const PlanPoint a = outline[i - 1], b = outline[i];
+    if ((a.imag() > p.imag()) != (b.imag() > p.imag()) &&
+        p.real() < a.real() + (p.imag() - a.imag()) / (b.imag() - a.imag()) * (b.real() - a.real()))
+      within = !within;
+  }
+  return within;
+}
+
+Outline rectangle(PlanPoint corner, PlanPoint size, double turn, PlanPoint about) {
+  Outline all{corner, corner + size.real(), corner + size, corner + PlanPoint(0, size.imag()), corner};
+  const PlanPoint by = std::polar(1.0, turn);
+  for (PlanPoint& p : all) p = about + (p - about) * by;
+  return all;
+}
+
+}  // namespace ypsi
