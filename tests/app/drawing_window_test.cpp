@@ -84,7 +84,7 @@ TEST_F(DrawingWindow, FromTheFileToALoadedProgram) {
   ASSERT_EQ(job().acts.size(), 3u);
   EXPECT_TRUE(text("program-details").contains("About ")) << text("program-details").toStdString();
   EXPECT_TRUE(text("program-size").contains("2.63 m to cut")) << text("program-size").toStdString();
-  shoot("drawing");
+  shoot("extra-drawing");
   window_->resize(1024, 700);
   shoot("extra-drawing-1024");
   window_->resize(1280, 800);
@@ -123,8 +123,8 @@ TEST_F(DrawingWindow, SaysWhatHoldsTheStockAndWhatIsTooSmallForIt) {
   EXPECT_TRUE(text("drawing-held").contains("Least held, once free"));
   EXPECT_FALSE(text("drawing-held").contains("Use tabs"));
   EXPECT_TRUE(text("drawing-places").contains("wheel: the first"));
-  EXPECT_TRUE(text("drawing-places").contains("pen: 20.00 3.00")) << text("drawing-places").toStdString();
-  shoot("drawing-held");
+  EXPECT_TRUE(text("drawing-places").contains("pen: +20.00 +3.00")) << text("drawing-places").toStdString();
+  shoot("stock-and-drawing");
   session_->editor().change_book("small", [](Book& b) {
     b.machine.vacuum.smallest_piece_cm2 = 1e5;
     b.machine.heads[1].place.reset();

@@ -110,7 +110,7 @@ TEST_F(Pictures, OfTheDemo) {
   shoot("squareness");
   load("dial-blank.ngc");
   sheet("program");
-  shoot("stock-and-program");
+  shoot("extra-stock-and-program");
   jog_to(Axis::z, -85);
   sheet("work_zero");
   shoot("work-zero");
@@ -242,7 +242,7 @@ TEST_F(Pictures, OfTheJob) {
   });
   load("dial-blank.ngc");
   sheet("program");
-  shoot("stock-and-program");
+  shoot("extra-stock-and-program");
   sheet("ready_check");
   find<QTableWidget>("findings")->setCurrentCell(0, 2);
   shoot("ready-check");

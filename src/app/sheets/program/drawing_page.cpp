@@ -73,7 +73,7 @@ DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new D
       {layer_level, tr("On the head's gauge, where its own block takes it")}};
   for (const auto& [at, tip] : tips) layers_->horizontalHeaderItem(at)->setToolTip(tip);
   // The name takes what the others leave, so that nothing is to be pushed sideways in a narrow window.
-  constexpr int act_px = 118, with_px = 96, number_px = 47;
+  constexpr int act_px = 130, with_px = 96, number_px = 47;
   layers_->horizontalHeader()->setMinimumSectionSize(number_px);
   layers_->horizontalHeader()->setSectionResizeMode(layer_name, QHeaderView::Stretch);
   for (int at = layer_act; at <= layer_level; ++at) {
@@ -332,7 +332,8 @@ void DrawingPage::show_layers() {
                             : sums[i].closed == 0 ? tr("%1 open").arg(sums[i].open)
                                                   : tr("%1 closed, %2 open").arg(sums[i].closed).arg(sums[i].open);
     set(layer_name, tr("%1: %2").arg(to_q(sums[i].name), counted), false);
-    layers_->item(row, layer_name)->setToolTip(to_q(sums[i].colour));
+    layers_->item(row, layer_name)
+        ->setToolTip((layers_->item(row, layer_name)->text() + " " + to_q(sums[i].colour)).trimmed());
     const auto length_or_none = [&](double mm) {
       return mm > 0 ? to_q(format_length(mm, session_.editor().unit(), 2)) : QString();
     };

@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "app/session/book_editor.h"
+#include "app/session/phrases.h"
 #include "app/sheets/program/drawing_page.h"
 #include "app/to_q.h"
 #include "core/motion/machine_kinematics.h"
@@ -50,9 +51,8 @@ QString DrawingPage::places_words() const {
     if (&h == &heads.front())
       words << tr("%1: the first").arg(to_q(h.name));
     else if (h.place)
-      words << tr("%1: %2 %3")
-                   .arg(to_q(h.name), to_q(format_length(h.place->x_mm, unit, 2)),
-                        to_q(format_length(h.place->y_mm, unit, 2)));
+      words
+          << tr("%1: %2 %3").arg(to_q(h.name), signed_length(h.place->x_mm, unit), signed_length(h.place->y_mm, unit));
     else
       words << tr("◐ %1: not measured").arg(to_q(h.name));
   }
