@@ -246,6 +246,7 @@ TEST_F(DrawingWindow, HomingAsksForAirDrivesAndResetFirst) {
 TEST_F(DrawingWindow, ATablesSheetsAreCalledAsItsOwnersCallThem) {
   sheet("program");
   EXPECT_EQ(text("sheet-title"), "Stock and drawing");
+  EXPECT_TRUE(find<QWidget>("drawing-layers")->isVisible()) << "drawings are what it cuts";
   sheet("work_zero");
   EXPECT_EQ(text("sheet-title"), "Start point");
   session_->editor().change_book("a router", [](Book& b) { b.machine.kind = "moving_gantry"; });

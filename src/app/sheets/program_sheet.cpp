@@ -19,6 +19,7 @@
 #include "app/sheets/program/drawing_page.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
+#include "core/book/machine_kinds.h"
 #include "core/program/rests_on.h"
 #include "core/program/tip.h"
 #include "core/program/tool_shape.h"
@@ -189,6 +190,12 @@ ProgramSheet::ProgramSheet(Session& session)
     progress_->hide();
     cancel_->hide();
   });
+  // Where drawings are what is cut nobody has to look for them.
+  const Book& book = session_.editor().book();
+  if (cuts_drawings(book.machine.kind) && book.job.program.empty()) {
+    drawing_chip_->setChecked(true);
+    pages_->setCurrentIndex(1);
+  }
 }
 
 QString ProgramSheet::ask_for_program(const QString& title) {
