@@ -209,6 +209,7 @@ Result<HeadProgram> knife_program(const Book& book, std::size_t head,
                                   const std::vector<std::vector<PlanPoint>>& contours,
                                   const HeadLinesSetting& setting) {
   std::vector<HeadPath> paths;
+  paths.reserve(contours.size());
   for (const auto& contour : contours)
     paths.push_back({.head = head, .points = contour, .depth = setting.depth, .rpm = setting.rpm});
   return head_paths_program(book, paths, setting);
