@@ -24,7 +24,8 @@ Result<WrittenCoupon> coupon(std::string_view kind, std::string_view book_text, 
     if (const auto k = static_cast<CouponKind>(i); kind == name(k)) wanted = k;
   if (!wanted)
     return fail("unknown_kind",
-                fmt::format("There is no test cut “{}”; take frame, depths, square, circle or lines.", kind), "KIND");
+                fmt::format("There is no test cut “{}”; take frame, depths, square, circle, lines or heads.", kind),
+                "KIND");
   std::optional<CutMaterial> cut_in;
   for (int i = 0; i < cut_material_count; ++i)
     if (const auto m = static_cast<CutMaterial>(i); material == name(m)) cut_in = m;
@@ -34,10 +35,9 @@ Result<WrittenCoupon> coupon(std::string_view kind, std::string_view book_text, 
                 "--material");
   const auto read = read_book(book_text);
   if (!read) return tl::make_unexpected(read.error());
-  const auto setting = coupon_setting(read->book, tool_number, *cut_in);
-  if (!setting) return tl::make_unexpected(setting.error());
-  const auto made = make_coupon(*wanted, *setting);
-  if (!made) return tl::make_unexpected(made.error());
+  const auto cut = make_test_cut(read->book, *wanted, {}, tool_number, *cut_in);
+  if (!cut) return tl::make_unexpected(cut.error());
+  const Coupon* made = &cut->coupon;
   nlohmann::json features = nlohmann::json::array();
   for (const CouponFeature& f : made->features) {
     nlohmann::json one{{"name", f.name},
@@ -45,11 +45,12 @@ Result<WrittenCoupon> coupon(std::string_view kind, std::string_view book_text, 
                        {"axis", std::string(1, letter(f.axis))},
                        {"nominal_mm", f.nominal},
                        {"work_mm", place(f.at)}};
-    if (f.kind == FeatureKind::spacing || f.kind == FeatureKind::diagonal) one["other_work_mm"] = place(f.other);
+    if (has_other(f.kind)) one["other_work_mm"] = place(f.other);
+    if (!f.head.empty()) one["head"] = f.head;
     features.push_back(std::move(one));
   }
   const nlohmann::json out{
-      {"tool", setting->tool}, {"tool_diameter_mm", setting->tool_diameter}, {"features", features}};
+      {"tool", cut->worksheet.tool}, {"tool_diameter_mm", cut->worksheet.tool_diameter_mm}, {"features", features}};
   return WrittenCoupon{made->text, out.dump(1, ' ', false, nlohmann::json::error_handler_t::replace)};
 }
 

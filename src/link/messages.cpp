@@ -11,7 +11,7 @@ constexpr const char* state_words[] = {"offline", "not_homed",   "ready",   "mov
                                        "held",    "tool_change", "stopped", "emergency_stop"};
 constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner", "at_cutter"};
 constexpr const char* stroke_words[] = {"start", "middle", "end"};
-constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth", "diagonal"};
+constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth", "diagonal", "beside", "gap"};
 
 /// Index of a word, or a json exception as for any other value of the wrong kind.
 template <std::size_t n>

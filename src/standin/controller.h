@@ -89,7 +89,7 @@ class Controller final : public MachineLink {
   void become_idle();
   void stop_with(MachineState state, std::string message);
   // controller_program.cpp
-  Result<void> check_limits(const Extents& reach, std::uint32_t tag) const;
+  Result<void> check_limits(const Extents& reach, const WorkPosition& from, std::uint32_t tag) const;
   void forget_queue();
   void fill_look_ahead();
   void do_event(const Queued& event);

@@ -12,9 +12,11 @@ constexpr std::size_t queue_capacity = 512;
 
 }  // namespace
 
-Result<void> Controller::check_limits(const Extents& reach, std::uint32_t tag) const {
+Result<void> Controller::check_limits(const Extents& reach, const WorkPosition& from, std::uint32_t tag) const {
   const WorkZero& zero = base_zero_;
   for (const Axis a : all_axes) {
+    // An axis that stands is not moved beyond its limit: homed, it may stand a step outside of it.
+    if (reach.low[a] == from[a] && reach.high[a] == from[a]) continue;
     const AxisBelief& b = belief(a);
     const double low = reach.low[a] + zero[a], high = reach.high[a] + zero[a], grace = 0.5 / b.steps_per_mm;
     if (low < b.soft_min - grace || high > b.soft_max + grace)
@@ -39,7 +41,7 @@ Result<void> Controller::send(std::string_view block, std::uint32_t tag) {
   scratch_.cut = {};
   if (auto ok = interpreter_.line(block, tag, scratch_); !ok) return ok;
   if (!scratch_.motions.empty())
-    if (auto ok = check_limits(scratch_.centre, tag); !ok) {
+    if (auto ok = check_limits(scratch_.centre, before.at, tag); !ok) {
       interpreter_.state() = before;
       return ok;
     }

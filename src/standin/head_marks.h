@@ -19,6 +19,10 @@ class HeadMarks {
   /// Its pivot is here, lowered; successive calls make a line.
   void go_to(const Point3& pivot);
   void lift() { down_ = false; }
+  void clear() {  ///< what lay there is taken away
+    lift();
+    strokes_.clear();
+  }
   const std::vector<Stroke>& strokes() const { return strokes_; }
   double cut_m() const { return cut_mm_ / 1000; }
   void has_cut(double mm) { cut_mm_ += mm; }

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "standin/stroke_sizes.h"
+
 namespace ypsi::standin {
 namespace {
 
@@ -14,7 +16,7 @@ constexpr double dot_seen_to_mm = 0.1;
 constexpr double head_seen_to_mm = 0.05;  // standard deviation
 constexpr double trial_cut_mm = 30;
 /// By CutFeature::Kind.
-constexpr std::array jaw_words{" inside", " outside", " spacing", " depth", " diagonal"};
+constexpr std::array jaw_words{" inside", " outside", " spacing", " depth", " diagonal", " spacing", " inside"};
 constexpr double carpenters_square_error = 1e-4;  // rad, standard deviation
 
 double rounded(double value, double step) {
@@ -58,7 +60,7 @@ Person::Person(Plant& plant, const MachineLink& controller)
   // Inside jaws, outside jaws and depth rod of one caliper are each off by their own; its scale is one.
   std::mt19937_64 of_jaws(plant.scenario().seed ^ 0x7f4a7c15u);
   for (const auto& [name, i] : plant.scenario().instruments)
-    for (const char* jaws : jaw_words)
+    for (const char* jaws : {" inside", " outside", " spacing", " depth", " diagonal"})
       calibration_[name + jaws] = {i.u_cal_mm * normal(of_jaws), calibration_[name].relative};
   square_error_ = carpenters_square_error * normal(random_);
   const PhysicalStock& stock = plant.scenario().stock;
@@ -203,7 +205,20 @@ Result<double> Person::read_sweep(double radius, double angle_deg, std::string_v
   return read(pushed, instrument);
 }
 
+bool Person::measures_lines() const {
+  return !plant_.scenario().heads.empty() && plant_.cut().sweeps().empty();
+}
+
 Result<double> Person::true_size(const CutFeature& f) const {
+  if (measures_lines()) {
+    std::vector<const Stroke*> strokes;
+    for (std::size_t i = 0; i < plant_.scenario().heads.size(); ++i)
+      for (const Stroke& s : plant_.marks_of(i).strokes()) strokes.push_back(&s);
+    const Point3 at = physical(f.at), other = physical(f.other);
+    const auto size = size_between(strokes, f.kind, f.along, {at[0], at[1]}, {other[0], other[1]}, f.nominal);
+    if (!size) return no_feature();
+    return *size;
+  }
   const auto sweeps = plant_.cut().sweeps();
   const PhysicalStock& stock = plant_.scenario().stock;
   const double c = std::cos(stock.rotation), s = std::sin(stock.rotation);

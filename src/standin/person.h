@@ -60,6 +60,9 @@ class Person final : public Bench {
   Result<double> read(double distance, std::string_view instrument, std::string_view jaws = {});
   Result<std::size_t> head(std::string_view name) const;
   Result<TrialSeen> look_for_dot(std::size_t head);
+  /// Whether the lines that a size is measured between were made by heads: where there are heads and nothing was
+  /// milled.
+  bool measures_lines() const;
   double width_of(std::size_t head, const Stroke& stroke) const;  ///< mm, of a beam's line
   double groove_depth(double level);                              ///< mm, of the next groove
   Result<std::array<double, 2>> place_of(const StrokePoint& point) const;

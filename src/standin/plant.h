@@ -56,7 +56,10 @@ class Plant {
   bool put_tool(int number);
   void lay_clamp(double x, double y);
   void take_clamps_away() { clamps_.clear(); }
-  void lay_fresh_stock() { cut_.clear(); }
+  void lay_fresh_stock() {
+    cut_.clear();
+    for (HeadMarks& marks : marks_) marks.clear();
+  }
   void adjust_nut(Axis axis) { mechanics_[index(axis)].adjust(); }
   void move_rail_end(RailEnd end, double distance);
 

@@ -60,7 +60,11 @@ ServedMachine::~ServedMachine() = default;
 Result<std::unique_ptr<ServedMachine>> ServedMachine::from_scenario(std::string_view text) {
   auto scenario = read_scenario(text);
   if (!scenario) return tl::make_unexpected(scenario.error());
-  return std::unique_ptr<ServedMachine>(new ServedMachine(std::make_unique<Parts>(std::move(*scenario))));
+  return from(std::move(*scenario));
+}
+
+std::unique_ptr<ServedMachine> ServedMachine::from(Scenario scenario) {
+  return std::unique_ptr<ServedMachine>(new ServedMachine(std::make_unique<Parts>(std::move(scenario))));
 }
 
 void ServedMachine::receive(std::string_view bytes) {
@@ -139,7 +143,7 @@ Bench& ServedMachine::bench() {
 OwnerKnows ServedMachine::known() const {
   // What is written on shanks and plates: whole sizes.
   constexpr std::array sizes{0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0};
-  constexpr double thickness_told_to_mm = 0.05, walls_told_to_mm = 0.01;
+  constexpr double thickness_told_to_mm = 0.05, walls_told_to_mm = 0.01, gauge_ends_at = 30;
   const Scenario& s = parts_->machine.scenario();
   OwnerKnows known;
   for (const auto& [name, instrument] : s.instruments) known.instruments.push_back(instrument);
@@ -160,6 +164,17 @@ OwnerKnows ServedMachine::known() const {
                            told(s.plate.wall_y, walls_told_to_mm),
                            {}};
   known.rail_spacing = s.rail_spacing;
+  for (const PhysicalHead& h : s.heads) {
+    Head head;
+    head.name = h.name;
+    head.kind = h.kind;
+    head.lower = h.lower;
+    head.raise = h.raise;
+    head.on = h.on;
+    head.off = h.off;
+    if (!h.lower.empty()) head.gauge_high = gauge_ends_at;
+    known.heads.push_back(std::move(head));
+  }
   return known;
 }
 

@@ -16,11 +16,13 @@ class MachineLink;
 namespace ypsi::standin {
 
 class StandIn;
+struct Scenario;
 
 class ServedMachine final : public link::ByteDevice {
  public:
   /// Errors: those of read_scenario.
   static Result<std::unique_ptr<ServedMachine>> from_scenario(std::string_view text);
+  static std::unique_ptr<ServedMachine> from(Scenario scenario);
   ~ServedMachine() override;
   ServedMachine(const ServedMachine&) = delete;
   ServedMachine& operator=(const ServedMachine&) = delete;

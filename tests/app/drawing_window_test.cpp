@@ -1,5 +1,6 @@
 // A drawing through the real window, on the demo table: dropped on the sheet, its layers given what is done with them,
 // made into a program that is loaded; measured, damaged, and with an empty book.
+#include <QCheckBox>
 #include <QDropEvent>
 #include <QMimeData>
 #include <QSlider>
@@ -189,6 +190,51 @@ TEST_F(DrawingWindow, ShowsTheCutStepByStep) {
   EXPECT_LT(step->maximum(), all);
   click("drawing-steps");
   EXPECT_FALSE(step->isVisible());
+}
+
+TEST_F(DrawingWindow, TabsLeadInAndHatchAreSaidOfTheChosenLayer) {
+  ASSERT_NO_FATAL_FAILURE(opened(folder_.filePath("gnomon-case.dxf")));
+  EXPECT_FALSE(find<QWidget>("layer-more")->isVisible()) << "nobody has said what is done";
+  ASSERT_NO_FATAL_FAILURE(say_all());
+  find<QTableWidget>("drawing-layers")->setCurrentCell(row("outline"), 0);
+  ASSERT_TRUE(find<QWidget>("layer-more")->isVisible());
+  EXPECT_TRUE(text("layer-more-name").startsWith("outline"));
+  EXPECT_FALSE(find<QWidget>("layer-tab-mm")->isVisible()) << "no tabs, no length of them";
+  EXPECT_FALSE(find<QWidget>("layer-hatch-mm")->isVisible());
+  click("drawing-steps");
+  const auto lines = [this] { return find<QSlider>("drawing-step")->maximum(); };
+  const int before = lines();
+  type("layer-tabs", "3");
+  const auto outline = [this] {
+    return *std::find_if(job().acts.begin(), job().acts.end(), [](const LayerAct& a) { return a.layer == "outline"; });
+  };
+  EXPECT_EQ(outline().tabs, 3);
+  EXPECT_EQ(outline().tab_mm, 6) << "a usual length, until another is typed";
+  ASSERT_TRUE(find<QWidget>("layer-tab-mm")->isVisible());
+  EXPECT_FALSE(find<QWidget>("layer-tab-high")->isVisible()) << "a wheel is lifted, it leaves all or nothing";
+  type("layer-tab-mm", "4");
+  EXPECT_EQ(outline().tab_mm, 4);
+  EXPECT_GT(lines(), before) << "more lines, lifted between";
+  type("layer-tab-mm", "-4");
+  EXPECT_EQ(outline().tab_mm, 4);
+  shoot("drawing-tabs");
+  // The same layer hatched, by the pen, which has no width: apart as is said.
+  ASSERT_NO_FATAL_FAILURE(choose("layer-with", row("outline"), "pen"));
+  ASSERT_NO_FATAL_FAILURE(choose("layer-act", row("outline"), "hatched"));
+  find<QTableWidget>("drawing-layers")->setCurrentCell(row("outline"), 0);
+  EXPECT_FALSE(find<QPushButton>("drawing-write")->isEnabled()) << "nobody has said how far apart";
+  EXPECT_TRUE(text("program-details").contains("how far apart")) << text("program-details").toStdString();
+  type("layer-hatch-mm", "5");
+  type("layer-hatch-deg", "30");
+  find<QCheckBox>("layer-one-way")->click();
+  EXPECT_EQ(outline().hatch_mm, 5);
+  EXPECT_EQ(outline().hatch_deg, 30);
+  EXPECT_TRUE(outline().hatch_one_way);
+  EXPECT_FALSE(find<QWidget>("layer-tabs")->isVisible());
+  EXPECT_TRUE(find<QPushButton>("drawing-write")->isEnabled());
+  shoot("drawing-hatch");
+  undo();
+  EXPECT_FALSE(outline().hatch_one_way);
 }
 
 TEST_F(DrawingWindow, TheBedsZonesAreSaidInBuild) {

@@ -327,7 +327,7 @@ struct TrueCut {
       case FeatureKind::depth:
         m += ez * n + z0;
         break;
-      case FeatureKind::diagonal:
+      default:
         break;
     }
     return {kind, axis, n, m};

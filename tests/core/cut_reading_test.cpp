@@ -192,8 +192,7 @@ TEST(CutWorksheets, GoIntoTheBooksFileAndBack) {
   Book book = workshop_book();
   const auto setting = coupon_setting(book, 0);
   ASSERT_TRUE(setting) << setting.error().message;
-  for (int i = 0; i < coupon_kind_count; ++i) {
-    const auto kind = static_cast<CouponKind>(i);
+  for (const CouponKind kind : coupon_kinds(book.machine)) {
     const auto coupon = make_coupon(kind, *setting);
     ASSERT_TRUE(coupon) << name(kind) << " " << coupon.error().message;
     book.cut_worksheet = worksheet_of(*coupon, kind, *setting, "caliper");

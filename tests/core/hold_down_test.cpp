@@ -151,7 +151,13 @@ TEST(FreedPieces, AreWhatLiesBetweenOutlinesThatAreCutThrough) {
   EXPECT_NEAR(one[1], 2500 - 400, 1e-3);
   EXPECT_NEAR(one[2], 10000 - 2500, 1e-3);
   job.acts[1].passes = 2;
+  EXPECT_EQ(areas().size(), 3u) << "as deep in two passes as in one";
+  job.acts[1].depth_mm = 6;
   EXPECT_EQ(areas().size(), 4u);
+  job.acts[1].tabs = 2;
+  job.acts[1].tab_mm = 5;
+  EXPECT_EQ(areas().size(), 3u) << "held by its tabs";
+  job.acts[1].tabs = 0;
   job.columns = 3;
   EXPECT_EQ(areas().size(), 12u);
   job.acts[0].act = DrawnAct::crease;

@@ -45,15 +45,14 @@ std::string against(const std::vector<Finding>& findings) {
 
 TEST(OwnPrograms, TestCutsAreCleanAndLieOnTheStockWhereverZeroIs) {
   for (const auto& [x, y] : {std::pair{0.0, 0.0}, {130.0, 110.0}, {260.0, 220.0}, {10.0, 200.0}})
-    for (int kind = 0; kind < coupon_kind_count; ++kind) {
+    for (const CouponKind kind : coupon_kinds(workshop(x, y).machine)) {
       const Book book = workshop(x, y);
       const auto setting = coupon_setting(book, 4);
       ASSERT_TRUE(setting) << setting.error().message;
-      const auto coupon = make_coupon(static_cast<CouponKind>(kind), *setting);
+      const auto coupon = make_coupon(kind, *setting);
       ASSERT_TRUE(coupon) << coupon.error().message;
-      EXPECT_EQ(against(check(coupon->text, book)), "")
-          << name(static_cast<CouponKind>(kind)) << " zero at " << x << "\n"
-          << coupon->text.substr(0, 400);
+      EXPECT_EQ(against(check(coupon->text, book)), "") << name(kind) << " zero at " << x << "\n"
+                                                        << coupon->text.substr(0, 400);
       const Extents& cut = coupon->program.cut;
       EXPECT_GE(cut.low.x, -x);
       EXPECT_GE(cut.low.y, -y);

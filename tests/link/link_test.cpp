@@ -1,4 +1,6 @@
 // The whole link, client to controller, over lines that lose, repeat and garble.
+#include <fmt/format.h>
+
 #include <cmath>
 #include <fstream>
 #include <random>
@@ -92,6 +94,20 @@ TEST_F(LinkTest, ABlockThatIsRefusedEndsTheProgramBeforeIt) {
   EXPECT_EQ(run("G21 G90 F3000\nG1 X25\nM30\n"), MachineState::ready) << "and the next program runs";
   EXPECT_EQ(run_.state(), RunState::finished);
   EXPECT_NEAR(client_->status().position.x, 25, 0.02);
+}
+
+/// Homed an axis may stand a step outside of its limit: what does not move it is taken, what moves it farther is not.
+TEST_F(LinkTest, AnAxisThatStandsOutsideOfItsLimitIsLeftThere) {
+  open();
+  home();
+  const double at = client_->status().position.x;
+  ASSERT_TRUE(client_->set_setting("axis.x.soft_min_mm", at + 0.3));
+  EXPECT_EQ(run("G21 G90 F3000\nG0 Z-8\nM30\n"), MachineState::ready);
+  EXPECT_EQ(run_.state(), RunState::finished) << run_.why();
+  run(fmt::format("G21 G90 F3000\nG0 X{:.3f}\nM30\n", at - 1 - client_->status().work_zero.x));
+  EXPECT_EQ(run_.state(), RunState::failed);
+  EXPECT_NE(run_.why().find("Line 2"), std::string::npos) << run_.why();
+  EXPECT_NEAR(client_->status().position.x, at, 0.02);
 }
 
 TEST_F(LinkTest, TheLookAheadIsBoundedByCredits) {

@@ -188,8 +188,7 @@ TEST_F(FirstCuts, StayOnTheStockOrSayWhatTheyNeed) {
         s.stock_width = width;
         s.stock_height = height;
         s.tool_diameter = d;
-        for (int k = 0; k < coupon_kind_count; ++k) {
-          const auto kind = static_cast<CouponKind>(k);
+        for (const CouponKind kind : coupon_kinds(MachineSetup{})) {
           const auto coupon = make_coupon(kind, s);
           if (!coupon) {
             EXPECT_EQ(coupon.error().code, "no_room");

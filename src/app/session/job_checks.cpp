@@ -6,8 +6,12 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/to_q.h"
+#include "core/book/machine_kinds.h"
+#include "core/program/own_blocks.h"
 #include "core/program/read_setting.h"
 #include "core/tasks/ready_check.h"
+#include "core/tasks/trials.h"
 
 namespace ypsi::app {
 namespace {
@@ -86,8 +90,27 @@ void JobSession::tick_point(const std::string& point, bool done) {
 
 std::vector<std::string> JobSession::points() const {
   const Book& book = editor_.book();
+  // A head whose own block sets its gauge needs no hand for it.
+  const auto lowers = [&](const std::string& name) {
+    const auto& heads = book.machine.heads;
+    return program_ &&
+           std::any_of(program_->program.events.begin(), program_->program.events.end(), [&](const Event& e) {
+             if (e.kind != EventKind::head_act || e.level) return false;
+             const OwnAct act = own_act_of(e);
+             return act.act == HeadAct::lower && static_cast<std::size_t>(act.head) < heads.size() &&
+                    heads[static_cast<std::size_t>(act.head)].name == name;
+           });
+  };
   std::vector<std::string> all;
+  if (book.machine.kind == cutting_table) all.push_back(tr("It lies flat, without folds").toStdString());
   if (!book.machine.vacuum.zones.empty()) all.push_back(tr("The vacuum holds: pushed, the stock stays").toStdString());
+  for (const KeptSetting& kept : kept_settings(book))
+    if (kept.set && lowers(kept.head))
+      all.push_back(tr("The gauge of the %1 shows %2 %3, as %4 wants it")
+                        .arg(to_q(kept.head))
+                        .arg(*kept.set, 0, 'g', 4)
+                        .arg(to_q(kept.gauge), to_q(book.job.stock_name))
+                        .toStdString());
   all.insert(all.end(), book.job.checklist.begin(), book.job.checklist.end());
   return all;
 }

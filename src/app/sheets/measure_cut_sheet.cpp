@@ -1,6 +1,5 @@
 #include "app/sheets/measure_cut_sheet.h"
 
-#include <QFileInfo>
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <algorithm>
@@ -11,20 +10,14 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
-#include "app/session/text_file.h"
 #include "app/sheets/measure_cut/cause_words.h"
 #include "app/sheets/measure_cut/coupon_words.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/book/record.h"
+#include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
-#include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
-#include "core/tasks/ready_check.h"
-#include "core/tasks/squareness.h"
-#include "core/tasks/steps_per_unit.h"
-#include "core/tasks/stock_program.h"
-#include "core/tasks/tools.h"
 
 namespace ypsi::app {
 namespace {
@@ -66,6 +59,11 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   instrument_->setObjectName("cut-instrument");
   instrument_->setAccessibleName(tr("Measured with"));
   title_row()->addWidget(instrument_);
+  short_ = new QComboBox(card);
+  short_->setObjectName("cut-short-instrument");
+  short_->setAccessibleName(tr("What lies close together is measured with"));
+  short_->setToolTip(short_->accessibleName());
+  title_row()->addWidget(short_);
   read_ = add_act(title_row(), "read-size", tr("Measure it"),
                   tr("What a person with this instrument reads at the part (Ctrl+R)"), card, [this] { read_here(); });
   read_->setShortcut(QKeySequence("Ctrl+R"));
@@ -112,7 +110,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   for (std::size_t i = 0; i < most_causes; ++i) {
     rows_[i].words = finding()->add_label(QString("cause-%1").arg(i), "task");
     rows_[i].apply = finding()->add_button(QString("apply-cause-%1").arg(i), {}, {});
-    rows_[i].apply->setShortcut(QKeySequence(QString("Ctrl+%1").arg(i + 1)));
+    if (i < 9) rows_[i].apply->setShortcut(QKeySequence(QString("Ctrl+%1").arg(i + 1)));
     connect(rows_[i].apply, &QPushButton::clicked, this, [this, i] { apply(i); });
   }
   undetermined_ = finding()->add_label("cut-undetermined", "attention");
@@ -135,63 +133,19 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
     change(tr("Measure the part with another instrument"),
            [&](CutWorksheet& w) { w.instrument = instrument_->itemText(i).toStdString(); });
   });
+  connect(short_, &QComboBox::activated, this, [this](int i) {
+    change(tr("Measure the crosses with another instrument"),
+           [&](CutWorksheet& w) { w.short_instrument = short_->itemText(i).toStdString(); });
+  });
+}
+
+bool MeasureCutSheet::by_heads() const {
+  return worksheet().coupon == name(CouponKind::heads);
 }
 
 void MeasureCutSheet::change(const QString& text, const std::function<void(CutWorksheet&)>& how) {
   session_.editor().change_book(
       text, [&](Book& b) { how(b.cut_worksheet); }, MachineFollows::no);
-}
-
-/// The program and the list of what is to be measured on it.
-void MeasureCutSheet::make_cut() {
-  const int chosen = coupon_->currentIndex();
-  if (chosen == coupon_kind_count + 1) {
-    change(tr("Describe another part"), [&](CutWorksheet& w) {
-      w = {};
-      w.instrument = instrument_->currentText().toStdString();
-      w.tool = session_.machine().status().tool;
-      const Tool* tool = session_.editor().book().tool(w.tool);
-      w.tool_diameter_mm = tool ? tool->diameter : 0;
-    });
-    nominal_->setFocus();
-    return;
-  }
-  const CouponKind kind =
-      chosen <= 0 ? choose_coupon(session_.editor().book()).kind : static_cast<CouponKind>(chosen - 1);
-  const auto setting =
-      coupon_setting(session_.editor().book(), 0, static_cast<CutMaterial>(std::max(0, material_->currentIndex())));
-  const auto coupon = setting ? make_coupon(kind, *setting) : tl::make_unexpected(setting.error());
-  if (!coupon) {
-    session_.notices().notify({NoticeLevel::attention,
-                               to_q(coupon.error().message),
-                               {{coupon.error().code == "no_tool" ? tr("Go to Tools") : tr("Go to Stock and program"),
-                                 [this, code = coupon.error().code] {
-                                   session_.notices().lead_to(code == "no_tool" ? tools_id : stock_program_id);
-                                 }}}});
-    return;
-  }
-  const auto written = write_beside(
-      QFileInfo(session_.editor().book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc", coupon->text);
-  if (!written) {
-    session_.machine().ask(tl::make_unexpected(written.error()));
-    return;
-  }
-  const QString& path = *written;
-  session_.editor().change_book(
-      tr("Make a test cut"),
-      [&](Book& b) {
-        b.cut_worksheet = worksheet_of(*coupon, kind, *setting, instrument_->currentText().toStdString());
-        b.job.stock_corner = {0, 0};
-      },
-      MachineFollows::no);
-  session_.job().load_program(path);
-  session_.notices().notify(
-      {NoticeLevel::good,
-       tr("The test cut is written to “%1” and loaded. Its zero is the stock's front left corner, cutter T%2 of %3.")
-           .arg(QFileInfo(path).fileName())
-           .arg(setting->tool)
-           .arg(session_.editor().length(setting->tool_diameter, 2)),
-       {{tr("Go to Ready check"), [this] { session_.notices().lead_to(ready_check_id); }}}});
 }
 
 void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {
@@ -225,13 +179,20 @@ void MeasureCutSheet::show_chosen() {
   top_.field->show_value(depth ? worksheet().sizes[*depth].top_mm : std::nullopt);
   if (worksheet().sizes.empty())
     hint_->setText(
-        tr("%1 You need a stock, a cutter whose diameter the book has, and a caliper; about half an hour. Any "
-           "other part serves too: choose “another part” and add its sizes.")
+        (cut_by_heads(session_.editor().book().machine)
+             ? tr("%1 You need a piece of what you cut, a tape and a caliper; about half an hour. Any other part "
+                  "serves too: choose “another part” and add its sizes.")
+             : tr("%1 You need a stock, a cutter whose diameter the book has, and a caliper; about half an hour. Any "
+                  "other part serves too: choose “another part” and add its sizes."))
             .arg(reason_words(choose_coupon(session_.editor().book()).reason)));
   else if (depth)
     hint_->setText(
         tr("A depth is measured from the top beside it. Where the top is not flat, touch it there and say in "
            "“top” at which Z."));
+  else if (by_heads())
+    hint_->setText(
+        tr("Squares and crosses are measured from the middle of one line to the middle of the other; Enter "
+           "goes on to the next."));
   else
     hint_->setText(tr("Cut with T%1, made for %2. Measure each size where its letter is; Enter goes on to the next.")
                        .arg(worksheet().tool)
@@ -262,7 +223,7 @@ void MeasureCutSheet::read_here() {
   const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
                         place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
   session_.machine().look(
-      this, [laid, with = worksheet().instrument](Bench& b) { return b.measure(laid, with); },
+      this, [laid, with = instrument_for(worksheet(), s)](Bench& b) { return b.measure(laid, with); },
       [this, size = *chosen](double read) {
         if (size >= worksheet().sizes.size()) return;
         take(size, std::round(read * 1000) / 1000);
@@ -314,68 +275,6 @@ bool MeasureCutSheet::eventFilter(QObject* watched, QEvent* event) {
   return Sheet::eventFilter(watched, event);
 }
 
-/// An entry about this cut, with its sizes as readings.
-Entry MeasureCutSheet::entry_of_cut(const QString& subject) const {
-  Entry e;
-  e.time = session_.editor().now().toStdString();
-  e.sheet = measure_cut_id;
-  e.subject = subject.toStdString();
-  e.instrument = worksheet().instrument;
-  e.readings = cut_readings(worksheet());
-  e.note = first_cut_note;
-  return e;
-}
-
-void MeasureCutSheet::keep() {
-  if (!reading_) return;
-  session_.editor().change_book(tr("Keep what the part says"), [&](Book& b) {
-    Entry e = entry_of_cut(QString("T%1").arg(worksheet().tool));
-    e.note.clear();
-    e.result = cut_result(b, *reading_);
-    b.history.push_back(std::move(e));
-  });
-}
-
-void MeasureCutSheet::apply(std::size_t i) {
-  if (!reading_ || i >= reading_->causes.size()) return;
-  const CutCause c = reading_->causes[i];
-  if (!c.significant || already_applied(session_.editor().book(), c)) return;
-  switch (c.kind) {
-    case CutCauseKind::steps: {
-      const double steps = corrected_steps(session_.editor().book().machine.axis(*c.axis).steps_per_mm, c.value);
-      Entry e = entry_of_cut({});
-      e.result = result_of(StepsEntry{
-          .scale = 1 + c.value, .U_scale = c.U, .new_steps = steps, .U_new_steps = steps * c.U / (1 + c.value)});
-      session_.machine().apply_steps(*c.axis, steps, std::move(e),
-                                     tr("Correct steps per unit of %1 by the cut").arg(QChar(letter(*c.axis))));
-      return;
-    }
-    case CutCauseKind::cutter:
-      session_.editor().change_book(tr("Correct the cutter's diameter"), [&](Book& b) {
-        correct_cutter(b, c, entry_of_cut(QString("T%1").arg(worksheet().tool)), *reading_);
-      });
-      return;
-    case CutCauseKind::lost_motion:
-      session_.editor().change_book(tr("Note the lost motion"), [&](Book& b) {
-        Entry e = entry_of_cut(QString(QChar(letter(*c.axis))));
-        e.sheet = lost_motion_id;
-        e.result = result_of(LostMotionEntry{.lost_motion = c.value, .U = c.U});
-        b.history.push_back(std::move(e));
-      });
-      return;
-    case CutCauseKind::z_zero:
-      if (const auto zero = session_.editor().book().job.zero(Axis::z))
-        session_.machine().set_work_zero_at({{Axis::z, *zero + c.value}}, cut_readings(worksheet()),
-                                            worksheet().instrument);
-      else
-        session_.notices().notify(
-            {NoticeLevel::attention, tr("The book knows no Z zero to correct; set it on the sheet Work zero."), {}});
-      return;
-    case CutCauseKind::lean:
-      session_.notices().lead_to(squareness_id);
-  }
-}
-
 void MeasureCutSheet::show_table() {
   const auto& sizes = worksheet().sizes;
   table_->setRowCount(static_cast<int>(sizes.size()));
@@ -419,16 +318,18 @@ void MeasureCutSheet::show_finding() {
                             (done ? "\n" + tr("✓ Put right; cut again to see it.") : QString()));
     const QString cure = done ? QString() : cure_words(c, book);
     set_text(rows_[i].apply, cure);
-    rows_[i].apply->setToolTip(cure_tip(c) + QString(" (Ctrl+%1)").arg(i + 1));
+    rows_[i].apply->setToolTip(cure_tip(c) + (i < 9 ? QString(" (Ctrl+%1)").arg(i + 1) : QString()));
     rows_[i].apply->setVisible(!cure.isEmpty());
     rows_[i].apply->setEnabled(!session_.editor().read_only());
   }
   if (causes == 0 && !reading_ && !worksheet().sizes.empty()) {
     rows_[0].words->setVisible(true);
     rows_[0].words->setText(
-        tr("Set work zero at the stock's front left corner, go through Ready check, and cut it. Then blow the chips "
-           "off, measure "
-           "each size two or three times, and type what you trust."));
+        by_heads()
+            ? tr("Set the start point at the front left corner of the piece, go through Ready check, and cut it. "
+                 "Leave it lying flat, measure each size two or three times, and type what you trust.")
+            : tr("Set work zero at the stock's front left corner, go through Ready check, and cut it. Then blow "
+                 "the chips off, measure each size two or three times, and type what you trust."));
   }
   QStringList open;
   if (reading_ && reading_->sizes) {
@@ -451,7 +352,7 @@ void MeasureCutSheet::show_finding() {
                  : any                     ? tr("Causes, the largest first")
                  : open.isEmpty()          ? tr("● Nothing to put right")
                                            : tr("◐ More sizes are needed"));
-  const auto kept = newest(book, measure_cut_id, "T" + std::to_string(worksheet().tool));
+  const auto kept = newest(book, measure_cut_id, by_heads() ? std::string() : "T" + std::to_string(worksheet().tool));
   keep_->setEnabled(measured && !session_.editor().read_only() &&
                     !(kept && book.history[*kept].readings == cut_readings(worksheet())));
 }
@@ -459,16 +360,24 @@ void MeasureCutSheet::show_finding() {
 void MeasureCutSheet::refresh() {
   const Book& book = session_.editor().book();
   if (instrument_->count() != static_cast<int>(book.instruments.size())) {
-    instrument_->clear();
-    for (const Instrument& i : book.instruments) instrument_->addItem(to_q(i.name));
+    for (QComboBox* box : {instrument_, short_}) {
+      box->clear();
+      for (const Instrument& i : book.instruments) box->addItem(to_q(i.name));
+    }
   }
   instrument_->setCurrentText(to_q(worksheet().instrument));
+  short_->setVisible(by_heads());
+  short_->setCurrentText(
+      to_q(worksheet().short_instrument.empty() ? worksheet().instrument : worksheet().short_instrument));
   const CouponChoice choice = choose_coupon(book);
-  if (coupon_->count() == 0) {
+  if (const auto kinds = coupon_kinds(book.machine); kinds != kinds_ || coupon_->count() == 0) {
+    kinds_ = kinds;
+    coupon_->clear();
     coupon_->addItem({});
-    for (int i = 0; i < coupon_kind_count; ++i) coupon_->addItem(coupon_words(static_cast<CouponKind>(i)));
+    for (const CouponKind kind : kinds_) coupon_->addItem(coupon_words(kind));
     coupon_->addItem(tr("another part, described by its sizes"));
   }
+  material_->setVisible(!cut_by_heads(book.machine));
   coupon_->setItemText(0, tr("what tells most now: %1").arg(coupon_words(choice.kind)));
   coupon_->setToolTip(reason_words(choice.reason));
   reading_ = read_cut(book);

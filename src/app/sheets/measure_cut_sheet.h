@@ -5,6 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/sheets/measure_cut/part_drawing.h"
 #include "app/sheets/sheet.h"
+#include "core/program/coupon.h"
 
 namespace ypsi::app {
 
@@ -21,8 +22,10 @@ class MeasureCutSheet : public Sheet {
   bool eventFilter(QObject* watched, QEvent* event) override;
 
  private:
-  static constexpr std::size_t most_causes = 8;
+  static constexpr std::size_t most_causes = 12;
   const CutWorksheet& worksheet() const { return session_.editor().book().cut_worksheet; }
+  /// Whether the part on the sheet was cut by heads, none of which has a width.
+  bool by_heads() const;
   void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
   void make_cut();
   void take(std::size_t size, std::optional<double> mm);
@@ -42,7 +45,8 @@ class MeasureCutSheet : public Sheet {
 
   PartDrawing* drawing_;
   QTableWidget* table_;
-  QComboBox *coupon_, *material_, *instrument_, *kind_;
+  QComboBox *coupon_, *material_, *instrument_, *short_, *kind_;
+  std::vector<CouponKind> kinds_;  ///< that this machine can make
   LengthField* nominal_;
   WordedField top_{};
   QPushButton *make_, *read_, *add_, *out_, *keep_;

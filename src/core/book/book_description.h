@@ -302,6 +302,14 @@ void describe(V& v, LayerAct& a) {
   v.number("rpm", a.rpm, not_below_zero, sparse);
   v.number("overcut_mm", a.overcut_mm, not_below_zero, sparse);
   v.number("level", a.level);
+  v.count("tabs", a.tabs, 0, 100, sparse);
+  v.number("tab_mm", a.tab_mm, not_below_zero, sparse);
+  v.number("tab_high_mm", a.tab_high_mm, not_below_zero, sparse);
+  v.number("lead_in_mm", a.lead_in_mm, not_below_zero, sparse);
+  v.number("hatch_mm", a.hatch_mm, not_below_zero, sparse);
+  v.number("hatch_deg", a.hatch_deg, any_number, sparse);
+  v.flag("hatch_one_way", a.hatch_one_way, sparse);
+  v.flag("hatch_bare", a.hatch_bare, sparse);
 }
 template <class V>
 void describe(V& v, DrawingJob& d) {

@@ -16,15 +16,17 @@ enum class DrawnAct : std::uint8_t {
   inside,
   engrave,  ///< along it, to a depth
   mark,     ///< by a pen
-  crease
+  crease,
+  hatch  ///< what its closed lines enclose filled with lines
 };
-inline constexpr std::array<std::pair<DrawnAct, const char*>, 7> drawn_acts{{{DrawnAct::leave_out, "leave_out"},
+inline constexpr std::array<std::pair<DrawnAct, const char*>, 8> drawn_acts{{{DrawnAct::leave_out, "leave_out"},
                                                                              {DrawnAct::on_line, "on_line"},
                                                                              {DrawnAct::outside, "outside"},
                                                                              {DrawnAct::inside, "inside"},
                                                                              {DrawnAct::engrave, "engrave"},
                                                                              {DrawnAct::mark, "mark"},
-                                                                             {DrawnAct::crease, "crease"}}};
+                                                                             {DrawnAct::crease, "crease"},
+                                                                             {DrawnAct::hatch, "hatch"}}};
 
 /// What is done with what a layer holds.
 struct LayerAct {
@@ -38,6 +40,14 @@ struct LayerAct {
   double rpm = 0;               ///< of a spindle; 0: it stands, or is a hand's
   double overcut_mm = 0;        ///< past a corner, or past its start where a closed line has none, >= 0
   std::optional<double> level;  ///< on the head's gauge, where its blocks take one
+  int tabs = 0;                 ///< that each closed line that is cut leaves, >= 0
+  double tab_mm = 0;            ///< how long each stays, > 0 where there are any
+  double tab_high_mm = 0;       ///< how much of the depth stays there, where a head goes down by Z; 0: all
+  double lead_in_mm = 0;       ///< radius of the way into a closed line from the waste; of a knife how long it is, >= 0
+  double hatch_mm = 0;         ///< between the lines of a hatch; 0: by the tool's width
+  double hatch_deg = 0;        ///< of the lines, counter-clockwise from +X
+  bool hatch_one_way = false;  ///< each line towards the same side
+  bool hatch_bare = false;     ///< without going round the outline
   bool operator==(const LayerAct&) const = default;
 };
 

@@ -153,11 +153,13 @@ void describe(V& v, BedWorksheet& s) {
 
 template <class V>
 void describe(V& v, CutSize& s) {
-  constexpr std::array<std::pair<FeatureKind, const char*>, 5> kinds{{{FeatureKind::inside, "inside"},
+  constexpr std::array<std::pair<FeatureKind, const char*>, 7> kinds{{{FeatureKind::inside, "inside"},
                                                                       {FeatureKind::outside, "outside"},
                                                                       {FeatureKind::spacing, "spacing"},
                                                                       {FeatureKind::depth, "depth"},
-                                                                      {FeatureKind::diagonal, "diagonal"}}};
+                                                                      {FeatureKind::diagonal, "diagonal"},
+                                                                      {FeatureKind::beside, "beside"},
+                                                                      {FeatureKind::gap, "gap"}}};
   constexpr std::array<std::pair<Axis, const char*>, 3> axes{{{Axis::x, "X"}, {Axis::y, "Y"}, {Axis::z, "Z"}}};
   v.text("name", s.name);
   v.choice("kind", s.kind, kinds);
@@ -165,6 +167,7 @@ void describe(V& v, CutSize& s) {
   v.number("nominal_mm", s.nominal_mm, above_zero);
   v.number("measured_mm", s.measured_mm, not_below_zero);
   v.number("top_mm", s.top_mm);
+  v.text("head", s.head, Written::where_not_usual);
   v.numbers("at_mm", s.at_mm);
   v.numbers("other_mm", s.other_mm);
 }
@@ -172,6 +175,7 @@ template <class V>
 void describe(V& v, CutWorksheet& s) {
   v.text("coupon", s.coupon);
   v.text("instrument", s.instrument);
+  v.text("short_instrument", s.short_instrument, Written::where_not_usual);
   v.count("tool", s.tool);
   v.number("tool_diameter_mm", s.tool_diameter_mm);
   v.number("stock_width_mm", s.stock_width_mm);

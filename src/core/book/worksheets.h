@@ -78,6 +78,7 @@ struct CutSize {
   double nominal_mm = 0;                                 ///< > 0
   std::optional<double> measured_mm;                     ///< > 0; of a depth 0 too: it was not reached
   std::optional<std::array<double, 3>> at_mm, other_mm;  ///< where it is, work frame; see CouponFeature
+  std::string head{};                                    ///< whose line it is, beside one of the first's
   std::optional<double> top_mm{};                        ///< of a depth: where the top beside it stands, work frame
   bool operator==(const CutSize&) const = default;
 };
@@ -210,11 +211,19 @@ struct FencesWorksheet {
 struct CutWorksheet {
   std::string coupon;  ///< which test cut ("frame"); empty: another part
   std::string instrument = "caliper";
-  int tool = 0;                 ///< that cut it
-  double tool_diameter_mm = 0;  ///< that the program was made for, > 0 once there are sizes
+  std::string short_instrument;  ///< of what lies close together, as crosses beside each other; empty: the same
+  int tool = 0;                  ///< that cut it
+  double tool_diameter_mm = 0;   ///< that the program was made for, > 0 once there are sizes; 0: by heads
   double stock_width_mm = 0, stock_height_mm = 0;
   std::vector<CutSize> sizes;
   bool operator==(const CutWorksheet&) const = default;
 };
+
+/// What a size is measured with: the instrument for what lies close together, where there is one and it reaches.
+inline const std::string& instrument_for(const CutWorksheet& sheet, const CutSize& size) {
+  constexpr double close_mm = 150;
+  const bool close = !size.head.empty() && size.nominal_mm <= close_mm;
+  return close && !sheet.short_instrument.empty() ? sheet.short_instrument : sheet.instrument;
+}
 
 }  // namespace ypsi

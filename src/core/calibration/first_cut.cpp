@@ -44,6 +44,8 @@ Row row_of(const Feature& f, double tool_diameter) {
       at(row, CutQuantity::z_zero) = 1;
       break;
     case FeatureKind::diagonal:
+    case FeatureKind::beside:
+    case FeatureKind::gap:
       break;
   }
   return row;
@@ -59,8 +61,9 @@ Result<void> check(const FirstCutInput& in) {
     // A depth of nothing is a reading: the cutter did not reach.
     if (!(f.measured > 0) && !(f.kind == FeatureKind::depth && f.measured == 0))
       return fail("out_of_range", "A measured size must be above zero.", where("measured_mm"));
-    if (f.kind == FeatureKind::diagonal)
-      return fail("out_of_range", "A diagonal tells the lean and no size; it is read by itself.", where("kind"));
+    if (!tells_a_size(f.kind))
+      return fail("out_of_range", fmt::format("A {} tells no size; it is read by itself.", name(f.kind)),
+                  where("kind"));
     if ((f.kind == FeatureKind::depth) != (f.axis == Axis::z))
       return fail("out_of_range", "A depth lies along Z, every other size along X or Y.", where("axis"));
   }
@@ -226,7 +229,7 @@ const char* name(CutQuantity quantity) {
 }
 
 const char* name(FeatureKind kind) {
-  static constexpr const char* names[] = {"inside", "outside", "spacing", "depth", "diagonal"};
+  static constexpr const char* names[] = {"inside", "outside", "spacing", "depth", "diagonal", "beside", "gap"};
   return names[static_cast<std::size_t>(kind)];
 }
 

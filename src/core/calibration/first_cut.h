@@ -17,8 +17,17 @@
 
 namespace ypsi {
 
-/// A diagonal tells the lean, not a size; see read_lean().
-enum class FeatureKind { inside, outside, spacing, depth, diagonal };
+/// The last three tell no size and are read by themselves: a diagonal the lean, another head's line beside one of the
+/// first's its place, the gap of two lines that face each other what a knife trails.
+enum class FeatureKind { inside, outside, spacing, depth, diagonal, beside, gap };
+constexpr bool tells_a_size(FeatureKind kind) {
+  return kind != FeatureKind::diagonal && kind != FeatureKind::beside && kind != FeatureKind::gap;
+}
+
+/// Whether it is measured from one place to another, not across one.
+constexpr bool has_other(FeatureKind kind) {
+  return kind == FeatureKind::spacing || kind == FeatureKind::diagonal || kind == FeatureKind::beside;
+}
 
 struct Feature {
   FeatureKind kind = FeatureKind::inside;

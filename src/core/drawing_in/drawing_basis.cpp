@@ -40,6 +40,8 @@ RestsOn basis_of(const Book& book, const DrawingJob& job, std::string drawing_su
     all += fmt::format("\n{}|{}|{}|{}|{}|{:.4f}|{:.4f}|{:.4f}|", a.layer, static_cast<int>(a.act), a.tool, a.head,
                        a.passes, a.depth_mm, a.feed_mm_min, a.rpm);
     all += word(a.level) + word(a.overcut_mm);
+    all += fmt::format("{} {:.4f} {:.4f} {:.4f} {:.4f} {:.4f} {} {}", a.tabs, a.tab_mm, a.tab_high_mm, a.lead_in_mm,
+                       a.hatch_mm, a.hatch_deg, a.hatch_one_way, a.hatch_bare);
     if (const auto head = head_of(book, a)) heads.insert(*head);
     tools.insert(a.tool);
   }

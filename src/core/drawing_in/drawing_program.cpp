@@ -7,11 +7,14 @@
 #include <charconv>
 #include <cmath>
 #include <limits>
+#include <numbers>
 #include <tuple>
 #include <utility>
 
 #include "core/drawing_in/drawing_basis.h"
-#include "core/outline/outline.h"
+#include "core/drawing_in/tabs.h"
+#include "core/outline/hatch.h"
+#include "core/program/tool_shape.h"
 
 namespace ypsi {
 namespace {
@@ -27,7 +30,7 @@ struct DrawnCut {
   HeadPath path;
   int rank = 0, within = 0;  ///< how many others of its rank it lies within
   bool closed = false;
-  double overcut = 0;
+  const LayerAct* act = nullptr;
 };
 
 int rank_of(DrawnAct act) {
@@ -37,6 +40,7 @@ int rank_of(DrawnAct act) {
     case DrawnAct::crease:
       return 1;
     case DrawnAct::engrave:
+    case DrawnAct::hatch:
       return 2;
     default:
       return 3;
@@ -65,6 +69,35 @@ Result<std::vector<std::vector<PlanPoint>>> lines_of(const Book& book, const Lay
                             act.layer, c.points.front().real(), c.points.front().imag()),
                 std::to_string(c.source));
   return beside;
+}
+
+/// What is drawn of a hatched layer.
+Result<std::vector<std::vector<PlanPoint>>> hatch_of(const Book& book, const LayerAct& act, const Drawing& drawing) {
+  std::vector<Outline> outlines;
+  for (const DrawnContour& c : drawing.contours) {
+    if (drawing.layers[c.layer].name != act.layer) continue;
+    if (!c.closed)
+      return fail("open_outline",
+                  fmt::format("“{}” is to be hatched, and an outline of it is open near X {:.2f} Y {:.2f}; close it in "
+                              "the drawing, or engrave its lines.",
+                              act.layer, c.points.front().real(), c.points.front().imag()),
+                  std::to_string(c.source));
+    outlines.push_back(c.points);
+  }
+  const Tool* tool = book.tool(act.tool);
+  const double radius = tool && tool->diameter > 0 ? radius_at(*tool, act.depth_mm) : 0;
+  constexpr double overlapping = 0.8;  // of what the tool is wide, so that no ridge is left between lines
+  const double spacing = act.hatch_mm > 0 ? act.hatch_mm : 2 * radius * overlapping;
+  if (!(spacing > 0))
+    return fail(
+        "no_spacing",
+        fmt::format("Say how far apart the lines are with which “{}” is hatched, or with which tool.", act.layer),
+        act.layer);
+  return hatch(outlines, {.spacing = spacing,
+                          .angle = act.hatch_deg * std::numbers::pi / 180,
+                          .inset = radius,
+                          .one_way = act.hatch_one_way,
+                          .with_outline = !act.hatch_bare});
 }
 
 bool is_corner(PlanPoint before, PlanPoint at, PlanPoint after) {
@@ -156,11 +189,12 @@ std::vector<DrawnCut> in_order(std::vector<DrawnCut> cuts, PlanPoint at) {
       double least = std::numeric_limits<double>::infinity();
       bool turned = false;
       for (auto c = group; c != end; ++c) {
-        const double ahead = std::abs(c->path.points.front() - at), back = std::abs(c->path.points.back() - at);
+        const double ahead = std::abs(c->path.points.front() - at),
+                     back = c->act->hatch_one_way ? ahead : std::abs(c->path.points.back() - at);
         if (const double way = std::min(ahead, back); way < least) {
           least = way;
           nearest = c;
-          turned = !c->closed && back < ahead;
+          turned = !c->closed && !c->act->hatch_one_way && back < ahead;
         }
       }
       std::swap(*group, *nearest);
@@ -176,17 +210,16 @@ Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, 
   std::vector<DrawnCut> cuts;
   for (const LayerAct& act : job.acts) {
     if (act.act == DrawnAct::leave_out) continue;
-    for (const DrawnContour& c : drawing.contours) {
-      if (drawing.layers[c.layer].name != act.layer) continue;
-      const auto head = head_of(book, act);
-      if (!head) return tl::make_unexpected(head.error());
-      const auto lines = lines_of(book, act, c);
-      if (!lines) return tl::make_unexpected(lines.error());
-      for (const auto& line : *lines) {
+    const auto is_on = [&](const DrawnContour& c) { return drawing.layers[c.layer].name == act.layer; };
+    if (std::none_of(drawing.contours.begin(), drawing.contours.end(), is_on)) continue;
+    const auto head = head_of(book, act);
+    if (!head) return tl::make_unexpected(head.error());
+    const auto add = [&](const std::vector<std::vector<PlanPoint>>& lines) {
+      for (const auto& line : lines) {
         DrawnCut cut;
         cut.rank = rank_of(act.act);
-        cut.closed = c.closed;
-        cut.overcut = act.overcut_mm;
+        cut.closed = line.size() > 2 && line.front() == line.back();
+        cut.act = &act;
         cut.path = {.head = *head, .tool = act.tool, .points = line, .depth = act.depth_mm, .passes = act.passes};
         cut.path.level = act.level;
         cut.path.feed = act.feed_mm_min;
@@ -194,12 +227,72 @@ Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, 
         cut.path.remark = act.layer;
         cuts.push_back(std::move(cut));
       }
+    };
+    if (act.act == DrawnAct::hatch) {
+      const auto lines = hatch_of(book, act, drawing);
+      if (!lines) return tl::make_unexpected(lines.error());
+      add(*lines);
+      continue;
+    }
+    for (const DrawnContour& c : drawing.contours) {
+      if (!is_on(c)) continue;
+      const auto lines = lines_of(book, act, c);
+      if (!lines) return tl::make_unexpected(lines.error());
+      add(*lines);
     }
   }
   if (cuts.empty())
     return fail("nothing_to_do", "No layer of this drawing has anything to be done with it; say what, layer by layer.",
                 "acts");
   return cuts;
+}
+
+/// Tabs, lead-in and overcut as the layer wants them and the head can make them.
+void append_finished(DrawnCut cut, const std::vector<Head>& heads, std::vector<HeadPath>& paths) {
+  const HeadKind kind = cut.path.head < heads.size() ? heads[cut.path.head].kind : HeadKind::spindle;
+  const bool by_z = kind != HeadKind::beam && (cut.path.head >= heads.size() || heads[cut.path.head].lower.empty());
+  const bool lifts_at_corners = kind == HeadKind::wheel || kind == HeadKind::creaser;
+  const LayerAct& act = *cut.act;
+  const bool cut_out = act.act == DrawnAct::on_line || act.act == DrawnAct::outside || act.act == DrawnAct::inside;
+  Outline& line = cut.path.points;
+  const auto as_path = [&](Outline points) {
+    HeadPath path = cut.path;
+    path.points = std::move(points);
+    path.over_tab.clear();
+    return path;
+  };
+  Outline way_in;
+  if (cut.closed && act.lead_in_mm > 0 && cut_out && act.act != DrawnAct::on_line && !lifts_at_corners) {
+    begin_on_longest(line);
+    way_in = lead_in(line, act.lead_in_mm, act.act == DrawnAct::outside);
+  }
+  if (kind == HeadKind::drag_knife) cut.path.lead_in = act.lead_in_mm;
+  if (cut.closed && cut_out && act.tabs > 0) {
+    auto over = with_tabs(line, act.tabs, act.tab_mm);
+    if (!over.empty() && !by_z) {  // it cannot go over them
+      for (auto& part : between_tabs(line, over))
+        for (auto& piece : lifts_at_corners ? parts_of(part, false, act.overcut_mm) : std::vector<Outline>{part})
+          paths.push_back(as_path(std::move(piece)));
+      return;
+    }
+    cut.path.over_tab = std::move(over);
+    cut.path.tab_depth = act.tab_high_mm > 0 ? std::max(0.0, act.depth_mm - act.tab_high_mm) : 0;
+  }
+  if (lifts_at_corners) {
+    for (auto& part : parts_of(line, cut.closed, act.overcut_mm)) paths.push_back(as_path(std::move(part)));
+    return;
+  }
+  if (kind == HeadKind::drag_knife) {
+    cut.path.overcut = act.overcut_mm;
+  } else if (cut.closed) {
+    const std::size_t once = line.size();
+    run_on(line, act.overcut_mm);
+    auto& over = cut.path.over_tab;
+    for (std::size_t i = once; !over.empty() && i < line.size(); ++i) over.push_back(bool(over[i - once + 1]));
+  }
+  line.insert(line.begin(), way_in.begin(), way_in.end());
+  if (!cut.path.over_tab.empty()) cut.path.over_tab.insert(cut.path.over_tab.begin(), way_in.size(), false);
+  paths.push_back(std::move(cut.path));
 }
 
 }  // namespace
@@ -266,23 +359,7 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
       all.push_back(std::move(cut));
     }
   std::vector<HeadPath> paths;
-  for (DrawnCut& cut : in_order(std::move(all), 0)) {
-    const auto& heads = book.machine.heads;
-    const HeadKind kind = cut.path.head < heads.size() ? heads[cut.path.head].kind : HeadKind::spindle;
-    if (kind != HeadKind::wheel && kind != HeadKind::creaser) {
-      if (kind == HeadKind::drag_knife)
-        cut.path.overcut = cut.overcut;
-      else if (cut.closed)
-        run_on(cut.path.points, cut.overcut);
-      paths.push_back(std::move(cut.path));
-      continue;
-    }
-    for (auto& part : parts_of(cut.path.points, cut.closed, cut.overcut)) {
-      HeadPath path = cut.path;
-      path.points = std::move(part);
-      paths.push_back(std::move(path));
-    }
-  }
+  for (DrawnCut& cut : in_order(std::move(all), 0)) append_finished(std::move(cut), book.machine.heads, paths);
   return paths;
 }
 

@@ -20,10 +20,11 @@ std::vector<PlanPoint> copy_shifts(const Drawing& drawing, const DrawingJob& job
 
 /// Lines in the order in which they are cut: marked first, then creased, engraved and cut; of these what lies within
 /// another comes first, and the next is the nearest. A wheel and a creaser are lifted at sharp corners
-/// and run on past them by the layer's overcut; other closed lines run on past their start. Copies stand
+/// and run on past them by the layer's overcut; other closed lines run on past their start. Tabs are left on closed
+/// lines that are cut: by Z where a head goes down by it, else lifted over them. Copies stand
 /// beside each other as `job` says. Errors: `nothing_to_do`; `no_head`, `no_tool`, `no_diameter`; `open_outline` with
 /// its source, where something is cut beside a line that is not closed; `too_narrow`, where the tool does not go
-/// inside.
+/// inside; `no_spacing` where nobody says how dense a hatch is, nor with which tool.
 Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job);
 
 /// The paths written and read back. Errors: those of head_paths_program().

@@ -66,11 +66,11 @@ std::vector<DrawingFinding> look_over(const Drawing& drawing, const Mended& mend
                    j.at,
                    {}});
   }
-  // Where nothing is closed lines are meant to end: folds, ticks, names.
+  // Where nothing is closed, nor nearly so, lines are meant to end: folds, ticks, names.
   const auto sums = layer_sums(drawing);
   std::vector<OpenEnd> odd;
   std::copy_if(mended.open.begin(), mended.open.end(), std::back_inserter(odd),
-               [&](const OpenEnd& e) { return sums[e.layer].closed > 0; });
+               [&](const OpenEnd& e) { return e.nearly_closed || sums[e.layer].closed > 0; });
   for (std::size_t i = 0; i < std::min(odd.size(), told_one_by_one); ++i) {
     const OpenEnd& e = odd[i];
     all.push_back({"open_end",

@@ -93,8 +93,9 @@ class Groups {
       const auto real = std::from_chars(digits.data(), digits.data() + digits.size(), number);
       if (real.ec != std::errc() || real.ptr != digits.data() + digits.size())
         return damaged(line_, fmt::format("should hold a number and holds “{}”", pair.value.substr(0, 40)));
+      // An empty drawing's header has its extents at 1e20: nothing is drawn there.
       constexpr double farthest = 1e12;
-      if (!(std::fabs(number) < farthest))
+      if (has_entities() && !(std::fabs(number) < farthest))
         return fail("not_finite", fmt::format("The number in line {} of the drawing is beyond all measure.", line_),
                     fmt::format("line {}", line_));
     }

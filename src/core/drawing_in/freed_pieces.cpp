@@ -13,11 +13,12 @@ constexpr std::size_t most_outlines = 400, most_pieces = 2000;
 /// Whether what is cut comes loose.
 bool goes_through(const Book& book, const LayerAct& act) {
   if (act.act != DrawnAct::on_line && act.act != DrawnAct::outside && act.act != DrawnAct::inside) return false;
+  if (act.tabs > 0 && act.tab_mm > 0) return false;  // held by them
   const auto head = head_of(book, act);
   const auto& heads = book.machine.heads;
   if (head && *head < heads.size() && !heads[*head].lower.empty()) return true;  // a holder, pressed through
   const double thick = book.job.stock_size[2];
-  return !(thick > 0) || act.depth_mm * std::max(1, act.passes) >= thick;
+  return !(thick > 0) || act.depth_mm >= thick;
 }
 
 std::vector<const Outline*> cut_through(const Book& book, const Drawing& drawing, const DrawingJob& job) {

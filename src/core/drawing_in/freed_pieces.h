@@ -8,7 +8,7 @@ namespace ypsi {
 
 /// Closed outlines of layers that are cut through, each without those that lie in it, copies taken in; work frame, mm,
 /// the drawing's zero on work zero. A head that goes down by Z cuts through where it goes as deep as the stock is
-/// thick, or where that is not known. Of more than
+/// thick, or where that is not known. What is left on tabs is not among them. Of more than
 /// 400 outlines, or 2000 with all copies, none.
 std::vector<FreedPiece> freed_pieces(const Book& book, const Drawing& drawing, const DrawingJob& job);
 

@@ -12,6 +12,7 @@ namespace {
 
 constexpr double rounding_mm = 0.005;  // gaps up to it are nothing to speak of
 constexpr double least_length_mm = 1e-6;
+constexpr double much_longer = 10;  // than the gap between its own ends: then a line was meant to be closed
 
 /// Places by cells of a net, so that what is near is found without looking at all.
 class Net {
@@ -276,11 +277,16 @@ void find_open(const std::vector<DrawnContour>& all, std::vector<OpenEnd>& open)
   Net net(looked_for_mm);
   for (std::size_t i = 0; i < ends.size(); ++i) net.add(place_of_end(all, ends[i]), i);
   for (std::size_t i = 0; i < ends.size(); ++i) {
-    OpenEnd end{place_of_end(all, ends[i]), all[ends[i].contour].layer, std::nullopt, all[ends[i].contour].source};
+    OpenEnd end{place_of_end(all, ends[i]), all[ends[i].contour].layer, std::nullopt, false,
+                all[ends[i].contour].source};
     net.near(end.at, [&](std::size_t j) {
-      if (ends[j].contour == ends[i].contour || all[ends[j].contour].layer != end.layer) return;
+      if (j == i || all[ends[j].contour].layer != end.layer) return;
       const double gap = std::abs(place_of_end(all, ends[j]) - end.at);
-      if (gap <= looked_for_mm && (!end.gap || gap < *end.gap)) end.gap = gap;
+      const bool own = ends[j].contour == ends[i].contour;
+      if (own && length_of(all[ends[i].contour]) < much_longer * gap) return;  // a short line, meant so
+      if (gap > looked_for_mm || (end.gap && gap >= *end.gap)) return;
+      end.gap = gap;
+      end.nearly_closed = own;
     });
     open.push_back(end);
   }

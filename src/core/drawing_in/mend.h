@@ -13,7 +13,8 @@ struct MendSetting {
 struct OpenEnd {
   PlanPoint at;
   std::size_t layer = 0;
-  std::optional<double> gap;  ///< to the nearest end of another line of the layer; none where none is near
+  std::optional<double> gap;   ///< to the nearest other end of the layer; none where none is near
+  bool nearly_closed = false;  ///< that is the line's own other end: an outline that was not quite closed
   std::uint32_t source = 0;
 };
 

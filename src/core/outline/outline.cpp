@@ -4,6 +4,8 @@
 #include <clipper.hpp>
 #include <cmath>
 
+#include "core/outline/hatch.h"
+
 namespace ypsi {
 namespace {
 
@@ -55,19 +57,15 @@ ClipperLib::Paths without(const Outline& of, const std::vector<Outline>& holes) 
   return combined(ClipperLib::ctDifference, united({of}), united(holes));
 }
 
-}  // namespace
-
-Result<std::vector<Outline>> beside_outline(const Outline& outline, double distance) {
+Result<void> within_reach(const Outline& outline) {
   for (const PlanPoint& p : outline)
     if (!(std::abs(p) < farthest_outline_mm)) return fail("out_of_range", "The outline lies too far away.", "outline");
-  // An outline that crosses itself is what it encloses.
-  ClipperLib::Paths simple, beside;
-  ClipperLib::SimplifyPolygon(as_path(outline), simple, ClipperLib::pftNonZero);
-  ClipperLib::ClipperOffset offset(2, round_to_mm * units_per_mm);
-  offset.AddPaths(simple, ClipperLib::jtRound, ClipperLib::etClosedPolygon);
-  offset.Execute(beside, distance * units_per_mm);
+  return {};
+}
+
+std::vector<Outline> as_outlines(const ClipperLib::Paths& paths) {
   std::vector<Outline> all;
-  for (const ClipperLib::Path& path : beside) {
+  for (const ClipperLib::Path& path : paths) {
     Outline points;
     for (const auto& p : path)
       points.emplace_back(static_cast<double>(p.X) / units_per_mm, static_cast<double>(p.Y) / units_per_mm);
@@ -76,6 +74,36 @@ Result<std::vector<Outline>> beside_outline(const Outline& outline, double dista
     all.push_back(std::move(points));
   }
   return all;
+}
+
+/// Rounded where it goes round a corner.
+std::vector<Outline> moved_aside(const ClipperLib::Paths& paths, double distance) {
+  ClipperLib::ClipperOffset offset(2, round_to_mm * units_per_mm);
+  offset.AddPaths(paths, ClipperLib::jtRound, ClipperLib::etClosedPolygon);
+  ClipperLib::Paths aside;
+  offset.Execute(aside, distance * units_per_mm);
+  return as_outlines(aside);
+}
+
+}  // namespace
+
+Result<std::vector<Outline>> beside_outline(const Outline& outline, double distance) {
+  if (auto ok = within_reach(outline); !ok) return tl::make_unexpected(ok.error());
+  // An outline that crosses itself is what it encloses.
+  ClipperLib::Paths simple;
+  ClipperLib::SimplifyPolygon(as_path(outline), simple, ClipperLib::pftNonZero);
+  return moved_aside(simple, distance);
+}
+
+Result<std::vector<Outline>> shrunk(const std::vector<Outline>& outlines, double distance) {
+  ClipperLib::Paths all;
+  for (const Outline& each : outlines) {
+    if (auto ok = within_reach(each); !ok) return tl::make_unexpected(ok.error());
+    all.push_back(as_path(each));
+  }
+  ClipperLib::Paths simple;
+  ClipperLib::SimplifyPolygons(all, simple, ClipperLib::pftEvenOdd);
+  return distance > 0 ? moved_aside(simple, -distance) : as_outlines(simple);
 }
 
 double common_area(const Outline& of, const std::vector<Outline>& holes, const std::vector<Outline>& others) {

@@ -15,12 +15,13 @@ namespace ypsi {
 /// A dimension of what was cut. Places are where the drawing has them, in the controller's machine frame; the person
 /// finds the feature that lies nearest.
 struct CutFeature {
-  enum class Kind { inside, outside, spacing, depth, diagonal };
+  enum class Kind { inside, outside, spacing, depth, diagonal, beside, gap };
   Kind kind = Kind::inside;
-  Axis along = Axis::x;   ///< X or Y; of no meaning for a depth
-  MachinePosition at;     ///< in the middle of the feature, or of the first gap of a spacing; Z is the level read at
-  MachinePosition other;  ///< in the middle of the second gap of a spacing, or of the second hole of a diagonal
-  double nominal = 0;     ///< > 0, what the drawing says; a diagonal is measured over the holes' outer edges
+  Axis along = Axis::x;  ///< X or Y; of no meaning for a depth
+  MachinePosition at;    ///< in the middle of the feature, or of the first gap of a spacing; Z is the level read at
+  /// In the middle of the second gap of a spacing, of the second hole or cross of a diagonal; on another head's line.
+  MachinePosition other;
+  double nominal = 0;  ///< > 0, what the drawing says; a diagonal is measured over the holes' outer edges
 };
 
 enum class PlatePlace { away, on_stock, on_bed, on_corner, at_cutter };  ///< the last: held to it by hand

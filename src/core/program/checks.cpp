@@ -27,6 +27,7 @@ Judgement Checker::all() {
                             &Checker::frames,
                             &Checker::acts,
                             &Checker::beams,
+                            &Checker::lowered_heads,
                             &Checker::kept_settings,
                             &Checker::end,
                             &Checker::passed_over,

@@ -344,6 +344,8 @@ Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& s) {
     case CouponKind::lines:
       laid = layout.lines();
       break;
+    case CouponKind::heads:
+      return fail("no_heads", "This test cut is for a machine whose first head is a wheel, a knife, a pen or a beam.");
   }
   if (!laid) return tl::make_unexpected(laid.error());
   return layout.finish();
@@ -368,7 +370,7 @@ void set_for(CutMaterial material, CouponSetting& s) {
 }
 
 const char* name(CouponKind kind) {
-  static constexpr const char* names[] = {"frame", "depths", "square", "circle", "lines"};
+  static constexpr const char* names[] = {"frame", "depths", "square", "circle", "lines", "heads"};
   return names[static_cast<std::size_t>(kind)];
 }
 

@@ -17,6 +17,12 @@ namespace {
 
 constexpr double farthest_line_mm = 1e5;
 
+/// Where a cutter that goes deeper is lifted, by the moves of its path.
+struct Tabs {
+  const std::vector<bool>* over = nullptr;
+  double depth = 0;
+};
+
 class HeadWriter {
  public:
   HeadWriter(const Book& book, const HeadLinesSetting& setting) : book_(book), s_(setting) {
@@ -43,20 +49,19 @@ class HeadWriter {
   }
 
   void line(const HeadLine& l) {
+    if (l.run_up_x != 0 || l.run_up_y != 0) come_from(l.head, {l.x0 + l.run_up_x, l.y0 + l.run_up_y});
     cut(l.head, {{l.x0, l.y0}, {{{l.x1, l.y1}}}}, l.depth.value_or(s_.depth), l.before, l.level.value_or(0),
         l.feed.value_or(s_.feed));
   }
 
-  void cut(std::size_t which, const KnifePath& path, double depth, const std::string& before, double level,
-           double feed) {
+  void cut(std::size_t which, const KnifePath& path, double depth, const std::string& before, double level, double feed,
+           const Tabs& tabs = {}) {
     const Head& h = heads_[which];
     const auto act = [&](HeadAct a) {
       if (!block_of(h, a).empty()) text_ += own_block(h, a, level) + "\n";
     };
-    if (std::exchange(chosen_, which) != which) text_ += fmt::format("(head: {})\n", plain_words(h.name));
-    // S - place: where the first must stand so that this one is over it.
-    const PlanPoint place = h.place ? PlanPoint(h.place->x_mm, h.place->y_mm) : PlanPoint();
-    const auto to = [&](PlanPoint p) { return fmt::format("X{:.3f} Y{:.3f}", (p - place).real(), (p - place).imag()); };
+    choose(which);
+    const auto to = [&](PlanPoint p) { return place_of(h, p); };
     text_ += "G0 " + to(path.start) + "\n";
     if (!before.empty()) text_ += fmt::format("({})\nM0\n", plain_words(before));
     if (h.lower.empty()) {
@@ -70,7 +75,13 @@ class HeadWriter {
       act(HeadAct::on);
     }
     PlanPoint from = path.start;
-    for (const KnifeMove& m : path.moves) {
+    const bool lifts = tabs.over && h.lower.empty() && h.kind != HeadKind::beam && depth > tabs.depth;
+    bool lifted = false;
+    for (std::size_t i = 0; i < path.moves.size(); ++i) {
+      const KnifeMove& m = path.moves[i];
+      const bool over = lifts && i + 1 < tabs.over->size() && (*tabs.over)[i + 1];
+      if (std::exchange(lifted, over) != over)
+        text_ += fmt::format("G1 Z{:.3f} F{:.0f}\n", top_ - (over ? tabs.depth : depth), s_.down);
       const PlanPoint centre = m.centre - from;
       text_ += m.arc ? fmt::format("{} {} I{:.4f} J{:.4f} F{:.0f}\n", m.counter_clockwise ? "G3" : "G2", to(m.to),
                                    centre.real(), centre.imag(), feed)
@@ -107,6 +118,18 @@ class HeadWriter {
   }
 
  private:
+  void choose(std::size_t which) {
+    if (std::exchange(chosen_, which) != which) text_ += fmt::format("(head: {})\n", plain_words(heads_[which].name));
+  }
+  /// S - place: where the first must stand so that this one is over S.
+  static std::string place_of(const Head& h, PlanPoint over) {
+    const PlanPoint at = over - (h.place ? PlanPoint(h.place->x_mm, h.place->y_mm) : PlanPoint());
+    return fmt::format("X{:.3f} Y{:.3f}", at.real(), at.imag());
+  }
+  void come_from(std::size_t which, PlanPoint over) {
+    choose(which);
+    text_ += "G0 " + place_of(heads_[which], over) + "\n";
+  }
   /// Where it is narrowest on the stock's top, as far as that was found; else the top itself.
   double beam_height(const Head& beam) const {
     const auto& zero = book_.job.zero(Axis::z);
@@ -171,13 +194,13 @@ Result<HeadProgram> as_read_back(const Book& book, std::string text) {
 }
 
 /// What a head's pivot does along a line: a drag knife's goes on past corners.
-Result<KnifePath> way_along(const Head& head, const std::vector<PlanPoint>& points, double overcut) {
+Result<KnifePath> way_along(const Head& head, const std::vector<PlanPoint>& points, double lead_in, double overcut) {
   if (head.kind == HeadKind::drag_knife) {
     if (!head.trailing_mm)
       return fail("no_trailing",
                   fmt::format("How far the {} trails was not measured yet; do that on the sheet Heads.", head.name),
                   "head");
-    return knife_path(points, {.trailing = *head.trailing_mm, .overcut = overcut});
+    return knife_path(points, {.trailing = *head.trailing_mm, .lead_in = lead_in, .overcut = overcut});
   }
   KnifePath path;
   path.start = points.front();
@@ -239,7 +262,7 @@ Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadP
           return !(std::fabs(at.real()) < farthest_line_mm) || !(std::fabs(at.imag()) < farthest_line_mm);
         }))
       return fail("out_of_range", "A line ends too far away.", "paths");
-    auto path = way_along(head, p.points, p.overcut);
+    auto path = way_along(head, p.points, p.lead_in, p.overcut);
     if (!path) return tl::make_unexpected(path.error());
     all.push_back({&p, std::move(*path)});
   }
@@ -251,7 +274,7 @@ Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadP
     writer.spin(p.rpm);
     for (int pass = 1; pass <= p.passes; ++pass)
       writer.cut(p.head, ready.path, p.depth * pass / p.passes, {}, p.level.value_or(0),
-                 p.feed > 0 ? p.feed : setting.feed);
+                 p.feed > 0 ? p.feed : setting.feed, {p.over_tab.empty() ? nullptr : &p.over_tab, p.tab_depth});
   }
   return as_read_back(book, writer.end());
 }

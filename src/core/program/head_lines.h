@@ -19,6 +19,8 @@ struct HeadLine {
   std::optional<double> depth{};  ///< below the top for a head that goes down by Z; the setting's where none
   std::optional<double> level{};  ///< on the head's gauge, where its own blocks take one
   std::optional<double> feed{};   ///< mm/min, > 0; the setting's where none
+  /// Where it is come from to its start, against that: so that slack lies as it is meant to.
+  double run_up_x = 0, run_up_y = 0;
   std::string before{};  ///< for people: stops the program with this to be done first ("set 14 %"); empty: goes on
 };
 
@@ -45,8 +47,11 @@ struct HeadPath {
   std::optional<double> level{};  ///< on the head's gauge, where its own blocks take one
   double feed = 0;                ///< mm/min; 0: the setting's
   double rpm = 0;                 ///< of a spindle; 0: it stands
-  double overcut = 0;             ///< of a drag knife past the start of a closed line; its trailing offset at least
-  std::string remark{};           ///< for people, before the first of its kind
+  std::vector<bool> over_tab{};   ///< by point: the way to it is over a tab; empty: there are none
+  double tab_depth = 0;           ///< how deep it may go over one, below the top, where a head goes down by Z
+  double lead_in = 0;    ///< of a drag knife before its line, in the waste; three times what it trails at least
+  double overcut = 0;    ///< of a drag knife past the start of a closed line; its trailing offset at least
+  std::string remark{};  ///< for people, before the first of its kind
 };
 
 struct HeadProgram {

@@ -10,7 +10,11 @@ namespace {
 constexpr double mostly = 0.8, rounding_mm = 1e-6;
 }
 
-ZReference expected_z_reference(const Program& program, const TipDrop& drop, double thickness, double skin) {
+ZReference expected_z_reference(const Program& program, const TipDrop& drop, double thickness, double skin,
+                                const std::vector<bool>& left_out) {
+  const auto counts = [&](std::size_t i) {
+    return is_cut(program.motions[i]) && !(i < left_out.size() && left_out[i]);
+  };
   double highest = -1e300, deepest = 1e300;  // of every move; of the cuts
   bool across_at_all = false;
   const auto across = [&](std::size_t i) {
@@ -22,7 +26,7 @@ ZReference expected_z_reference(const Program& program, const TipDrop& drop, dou
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const double z = program.motions[i].end.z - drop.of(program, i);
     highest = std::max(highest, z);
-    if (!is_cut(program.motions[i])) continue;
+    if (!counts(i)) continue;
     deepest = std::min(deepest, z);
     across_at_all = across_at_all || across(i) > rounding_mm;
   }
@@ -31,8 +35,8 @@ ZReference expected_z_reference(const Program& program, const TipDrop& drop, dou
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
     const double begins = program.begin_of(i).z, rise = m.end.z - begins;
-    if (!is_cut(m) || rise < -rounding_mm) lifted = false;
-    if (!is_cut(m)) continue;
+    if (!counts(i) || rise < -rounding_mm) lifted = false;
+    if (!counts(i)) continue;
     if (rise > rounding_mm && across(i) <= rounding_mm) lifted = true;
     if (lifted) continue;
     const double drops = drop.of(program, i);

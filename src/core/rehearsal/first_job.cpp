@@ -10,7 +10,9 @@
 #include "core/procedures/corner_touch.h"
 #include "core/procedures/run_program.h"
 #include "core/program/checks.h"
+#include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
+#include "core/rehearsal/table_job.h"
 
 namespace ypsi::rehearsal {
 namespace {
@@ -69,22 +71,6 @@ Result<void> zero_at_the_corner(Work& work, double too_deep) {
   w.book.job.used().z_tool = w.link.status().tool;
   work.r.work_zero = zero;
   return {};
-}
-
-Result<void> run_cut(Work& work) {
-  Workshop& w = work.w;
-  w.bench.set_clip(false);  // nobody starts the spindle with the clip on the cutter
-  ProgramRun run;
-  if (auto ok = run.start(w.link, work.coupon.text); !ok) return ok;
-  for (double t = 0; run.state() == RunState::running && t < Workshop::longest_s; t += Workshop::tick_s) {
-    run.tick();
-    w.wait(Workshop::tick_s);
-  }
-  if (run.state() != RunState::finished)
-    return fail("stopped", run.why().empty() ? w.link.status().message : run.why());
-  if (auto ok = w.settle(); !ok) return ok;
-  w.bench.set_clip(true);
-  return w.go(Axis::z, w.safe_z());
 }
 
 /// Where the stock's top stands at each depth of the test cut, by the plate: a depth is measured from there.
@@ -173,8 +159,25 @@ Result<double> correct(Work& work, const FirstCutResult& said) {
 
 }  // namespace
 
+Result<void> run_cut(Work& work) {
+  Workshop& w = work.w;
+  w.bench.set_clip(false);  // nobody starts the spindle with the clip on the cutter
+  ProgramRun run;
+  if (auto ok = run.start(w.link, work.coupon.text); !ok) return ok;
+  for (double t = 0; run.state() == RunState::running && t < Workshop::longest_s; t += Workshop::tick_s) {
+    run.tick();
+    w.wait(Workshop::tick_s);
+  }
+  if (run.state() != RunState::finished)
+    return fail("stopped", run.why().empty() ? w.link.status().message : run.why());
+  if (auto ok = w.settle(); !ok) return ok;
+  w.bench.set_clip(true);
+  return w.go(Axis::z, w.safe_z());
+}
+
 Verdict stock_and_program(Work& work) {
   Workshop& w = work.w;
+  if (cut_by_heads(w.book.machine)) return table::stock_and_program(work);
   const auto stock = w.bench.stock_seen();
   if (!stock) return fail("no_stock", "There is no stock on the bed, so nothing can be cut.");
   // The one nearest to the usual first; where its test cut does not fit the stock, thinner ones.
@@ -218,6 +221,7 @@ Verdict stock_and_program(Work& work) {
 }
 
 Verdict work_zero(Work& work) {
+  if (cut_by_heads(work.w.book.machine)) return table::work_zero(work);
   if (auto ok = zero_at_the_corner(work, 0); !ok) return tl::make_unexpected(ok.error());
   return std::string("set at the corner, Z on the stock's top");
 }
@@ -233,6 +237,7 @@ Verdict ready_check(Work& work) {
 }
 
 Verdict cut(Work& work) {
+  if (cut_by_heads(work.w.book.machine)) return table::cut(work);
   if (auto ok = touch_the_tops(work); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
   return std::string("done");
@@ -240,6 +245,7 @@ Verdict cut(Work& work) {
 
 Verdict measure_cut(Work& work) {
   Workshop& w = work.w;
+  if (cut_by_heads(w.book.machine)) return table::measure_cut(work);
   const auto instrument = w.finest_for(most_width_mm / 2);
   if (!instrument) return fail("no_instrument", "No instrument here can measure the part.");
   const auto first = measured(work, *instrument);

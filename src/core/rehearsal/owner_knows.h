@@ -12,6 +12,7 @@ struct OwnerKnows {
   std::vector<Tool> tools;              ///< number and the diameter written on the shank
   std::optional<TouchPlate> plate;      ///< as its maker says
   double rail_spacing = 0;              ///< mm; 0: not known
+  std::vector<Head> heads;              ///< by name and kind, with the blocks that work them
 };
 
 }  // namespace ypsi

@@ -70,5 +70,7 @@ Verdict work_zero(Work& work);
 Verdict ready_check(Work& work);
 Verdict cut(Work& work);
 Verdict measure_cut(Work& work);
+/// Runs the test cut's program to its end, and lifts. Error: `stopped` with why.
+Result<void> run_cut(Work& work);
 
 }  // namespace ypsi::rehearsal

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
 
 namespace ypsi {
@@ -34,6 +35,10 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
   });
   if (out.plates.empty() && known.plate) out.plates.push_back(*known.plate);
   if (!out.machine.rail_spacing && known.rail_spacing > 0) out.machine.rail_spacing = known.rail_spacing;
+  if (out.machine.heads.empty() && !known.heads.empty()) {
+    out.machine.heads = known.heads;
+    if (cut_by_heads(out.machine)) out.machine.kind = "cutting_table";
+  }
   // Work zeros, clamps and queues of another day mean nothing here.
   const Job before = out.job;
   out.job = Job{};

@@ -3,11 +3,16 @@
 #include <algorithm>
 
 #include "core/book/record.h"
+#include "core/program/head_coupon.h"
+#include "core/program/own_blocks.h"
+#include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/squareness.h"
 #include "core/tasks/standing.h"
 #include "core/tasks/steps_per_unit.h"
+#include "core/tasks/stock_program.h"
+#include "core/tasks/trials.h"
 
 namespace ypsi {
 namespace {
@@ -17,6 +22,32 @@ const Tool* tool_of(const Book& book, int number) {
   if (const Tool* t = book.tool(book.job.used().z_tool); t && t->diameter > 0) return t;
   const auto found = std::find_if(book.tools.begin(), book.tools.end(), [](const Tool& t) { return t.diameter > 0; });
   return found == book.tools.end() ? nullptr : &*found;
+}
+
+tl::unexpected<Error> no_stock(const Book& book) {
+  return fail("no_stock",
+              std::string("The book does not know the stock's size; type it on the sheet ") +
+                  stock_program_task().title_at(book.machine) + ".",
+              "--book");
+}
+
+/// What a head's gauge is set to: as the newest trials have it, else in the middle of what its owner tries.
+std::optional<double> level_of(const Book& book, const Head& head) {
+  if (!says_level(head, HeadAct::lower) && !says_level(head, HeadAct::on)) return std::nullopt;
+  std::optional<double> set;
+  for (const KeptSetting& kept : kept_settings(book))
+    if (kept.head == head.name && kept.set) set = kept.set;
+  return set.value_or((head.gauge_low + head.gauge_high) / 2);
+}
+
+Result<HeadCouponSetting> head_coupon_setting(const Book& book) {
+  const auto& stock = book.job.stock_size;
+  if (!(stock[0] > 0 && stock[1] > 0)) return no_stock(book);
+  HeadCouponSetting setting{.stock_width = stock[0], .stock_height = stock[1]};
+  setting.corner_x = book.job.stock_corner[0];
+  setting.corner_y = book.job.stock_corner[1];
+  for (const Head& h : book.machine.heads) setting.levels.push_back(level_of(book, h));
+  return setting;
 }
 
 double rest_for(const Book& book) {
@@ -37,6 +68,13 @@ CouponChoice choose_coupon(const Book& book) {
     return standings.of(sheet, axis).standing == Standing::current;
   };
   const Standing cut = standings.of(measure_cut_id).standing;
+  if (cut_by_heads(book.machine)) {
+    const bool settled = cut == Standing::current && current(steps_per_unit_id, Axis::x) &&
+                         current(steps_per_unit_id, Axis::y) && current(squareness_id) && current(heads_id);
+    return {CouponKind::heads, cut == Standing::never_done ? CouponReason::heads_unknown
+                               : settled                   ? CouponReason::heads_settled
+                                                           : CouponReason::heads_old};
+  }
   if (cut == Standing::never_done) return {CouponKind::frame, CouponReason::sizes_unknown};
   if (!current(steps_per_unit_id, Axis::x) || !current(steps_per_unit_id, Axis::y) || cut != Standing::current)
     return {CouponKind::frame, CouponReason::sizes_old};
@@ -53,9 +91,7 @@ Result<CouponSetting> coupon_setting(const Book& book, int number, CutMaterial m
     return fail("no_tool", "The book has no such tool with a diameter; enter it on the sheet Tools, or name another.",
                 "--tool");
   const auto& stock = book.job.stock_size;
-  if (!(stock[0] > 0 && stock[1] > 0 && stock[2] > 0))
-    return fail("no_stock", "The book does not know the stock's size; type it on the sheet Stock and program.",
-                "--book");
+  if (!(stock[0] > 0 && stock[1] > 0 && stock[2] > 0)) return no_stock(book);
   CouponSetting setting;
   setting.stock_width = stock[0];
   setting.stock_height = stock[1];
@@ -87,11 +123,39 @@ CutWorksheet worksheet_of(const Coupon& coupon, CouponKind kind, const CouponSet
   sheet.stock_height_mm = setting.stock_height;
   for (const CouponFeature& f : coupon.features) {
     CutSize size{f.name, f.kind, f.axis, f.nominal, {}, std::array{f.at.x, f.at.y, f.at.z}, {}};
-    if (f.kind == FeatureKind::spacing || f.kind == FeatureKind::diagonal)
-      size.other_mm = std::array{f.other.x, f.other.y, f.other.z};
+    size.head = f.head;
+    if (has_other(f.kind)) size.other_mm = std::array{f.other.x, f.other.y, f.other.z};
     sheet.sizes.push_back(std::move(size));
   }
   return sheet;
+}
+
+std::vector<CouponKind> coupon_kinds(const MachineSetup& machine) {
+  if (cut_by_heads(machine)) return {CouponKind::heads};
+  return {CouponKind::frame, CouponKind::depths, CouponKind::square, CouponKind::circle, CouponKind::lines};
+}
+
+Result<TestCut> make_test_cut(const Book& book, CouponKind kind, const std::string& instrument, int tool,
+                              CutMaterial material) {
+  CouponSetting setting;
+  Result<Coupon> coupon;
+  if (kind == CouponKind::heads) {
+    const auto by_heads = head_coupon_setting(book);
+    if (!by_heads) return tl::make_unexpected(by_heads.error());
+    setting.stock_width = by_heads->stock_width;
+    setting.stock_height = by_heads->stock_height;
+    coupon = make_head_coupon(book, *by_heads);
+  } else {
+    const auto milled = coupon_setting(book, tool, material);
+    if (!milled) return tl::make_unexpected(milled.error());
+    setting = *milled;
+    coupon = make_coupon(kind, setting);
+  }
+  if (!coupon) return tl::make_unexpected(coupon.error());
+  CutWorksheet worksheet = worksheet_of(*coupon, kind, setting, instrument);
+  constexpr const char* fine = "caliper";
+  if (kind == CouponKind::heads && instrument != fine && book.instrument(fine)) worksheet.short_instrument = fine;
+  return TestCut{std::move(*coupon), std::move(worksheet)};
 }
 
 }  // namespace ypsi

@@ -8,7 +8,17 @@
 
 namespace ypsi {
 
-enum class CouponReason { sizes_unknown, sizes_old, lost_motion, lean, depth, nothing };
+enum class CouponReason {
+  sizes_unknown,
+  sizes_old,
+  lost_motion,
+  lean,
+  depth,
+  nothing,
+  heads_unknown,  ///< at a table nothing was cut and measured yet
+  heads_old,      ///< something changed there since
+  heads_settled,
+};
 
 struct CouponChoice {
   CouponKind kind = CouponKind::frame;
@@ -23,7 +33,20 @@ CouponChoice choose_coupon(const Book& book);
 /// first whose diameter is known. Errors: `no_tool`, `no_stock`.
 Result<CouponSetting> coupon_setting(const Book& book, int number, CutMaterial material = CutMaterial::wood);
 
-/// The worksheet for a test cut made with that setting: its sizes, nothing measured yet.
+/// A test cut, and the worksheet for it: its sizes, nothing measured yet.
+struct TestCut {
+  Coupon coupon;
+  CutWorksheet worksheet;
+};
+
+/// The kinds that this machine can make.
+std::vector<CouponKind> coupon_kinds(const MachineSetup& machine);
+
+/// `tool` as for coupon_setting(); of no meaning for a cut by heads. What lies close together on that is measured with
+/// a caliper where the book has one. Errors: those of coupon_setting(), make_coupon() and make_head_coupon().
+Result<TestCut> make_test_cut(const Book& book, CouponKind kind, const std::string& instrument, int tool = 0,
+                              CutMaterial material = CutMaterial::wood);
+/// The worksheet for a test cut made with that setting.
 CutWorksheet worksheet_of(const Coupon& coupon, CouponKind kind, const CouponSetting& setting,
                           const std::string& instrument);
 

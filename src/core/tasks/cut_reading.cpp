@@ -6,6 +6,8 @@
 #include "core/book/record.h"
 #include "core/calibration/squareness.h"
 #include "core/procedures/machine_link.h"
+#include "core/tasks/cut_heads.h"
+#include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/standing.h"
@@ -15,8 +17,13 @@
 namespace ypsi {
 namespace {
 
-CutCause cause_of(const CutEstimate& e, const Job& job) {
-  CutCause cause{CutCauseKind::cutter, std::nullopt, e.value, e.u, e.U, e.significant, std::fabs(e.value)};
+CutCause cause_of(const CutEstimate& e, const Job& job, bool by_heads) {
+  CutCause cause{.kind = CutCauseKind::cutter,
+                 .value = e.value,
+                 .u = e.u,
+                 .U = e.U,
+                 .significant = e.significant,
+                 .effect = std::fabs(e.value)};
   const auto scale = [&](Axis axis, double length) {
     cause.kind = CutCauseKind::steps;
     cause.axis = axis;
@@ -44,6 +51,11 @@ CutCause cause_of(const CutEstimate& e, const Job& job) {
       cause.kind = CutCauseKind::z_zero;
       break;
     case CutQuantity::tool_diameter:
+      if (!by_heads) break;
+      cause.kind = CutCauseKind::blade;  // a line to the left of its way is half a width on each side of a size
+      cause.value /= 2;
+      cause.u /= 2;
+      cause.U /= 2;
       break;
   }
   return cause;
@@ -53,24 +65,24 @@ CutCause cause_of(const CutEstimate& e, const Job& job) {
 std::optional<CutCause> lean_of(const Book& book, const Instrument& instrument) {
   SquareInput in;
   in.instrument = instrument;
+  const double hole = book.cut_worksheet.tool_diameter_mm;  // crosses of heads have no width
   for (const CutSize& s : book.cut_worksheet.sizes) {
     if (s.kind != FeatureKind::diagonal || !s.measured_mm || !s.at_mm || !s.other_mm) continue;
     const std::size_t from = in.points.size();
     in.points.push_back({s.name + "1", {(*s.at_mm)[0], (*s.at_mm)[1]}});
     in.points.push_back({s.name + "2", {(*s.other_mm)[0], (*s.other_mm)[1]}});
-    in.distances.push_back({from, from + 1, *s.measured_mm, HoleEdge::outer, book.cut_worksheet.tool_diameter_mm});
+    in.distances.push_back({from, from + 1, *s.measured_mm, hole > 0 ? HoleEdge::outer : HoleEdge::center, hole});
   }
   if (in.distances.size() < 2) return std::nullopt;
   const auto found = fit_square(in);
   if (!found || !found->fit) return std::nullopt;
   const SquareFit& fit = *found->fit;
-  return CutCause{CutCauseKind::lean,
-                  std::nullopt,
-                  fit.skew,
-                  fit.u_skew,
-                  fit.U_skew,
-                  std::fabs(fit.skew) > fit.U_skew,
-                  std::fabs(std::tan(fit.skew)) * book.job.part_height};
+  return CutCause{.kind = CutCauseKind::lean,
+                  .value = fit.skew,
+                  .u = fit.u_skew,
+                  .U = fit.U_skew,
+                  .significant = std::fabs(fit.skew) > fit.U_skew,
+                  .effect = std::fabs(std::tan(fit.skew)) * book.job.part_height};
 }
 
 }  // namespace
@@ -102,14 +114,18 @@ Result<CutReading> read_cut(const Book& book) {
     const CutSize& s = sheet.sizes[i];
     if (!s.measured_mm) continue;
     out.deviations[i] = *s.measured_mm - s.nominal_mm;
-    if (s.kind == FeatureKind::diagonal) continue;
+    if (!tells_a_size(s.kind)) continue;
     // Where the top beside it is known and the cutter did not reach, that is all it says.
     if (s.kind == FeatureKind::depth && s.top_mm && *s.measured_mm == 0) continue;
     in.features.push_back({s.kind, s.axis, s.nominal_mm, *s.measured_mm, s.top_mm.value_or(0)});
     of_feature.push_back(i);
   }
   const auto lean = lean_of(book, *instrument);
-  if (in.features.empty() && !lean) return fail("too_few", "No size is measured yet; type what the part measures.");
+  const bool by_heads = sheet.coupon == name(CouponKind::heads);
+  const bool heads = std::any_of(sheet.sizes.begin(), sheet.sizes.end(),
+                                 [](const CutSize& s) { return !s.head.empty() && s.measured_mm; });
+  if (in.features.empty() && !lean && !heads)
+    return fail("too_few", "No size is measured yet; type what the part measures.");
   if (!in.features.empty()) {
     for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = known_lost_motion(book, a);
     for (const Axis a : all_axes) in.periodic[index(a)] = periodic_error_of(book, a).amplitude.value_or(0);
@@ -117,9 +133,13 @@ Result<CutReading> read_cut(const Book& book) {
     if (!sizes) return tl::make_unexpected(sizes.error());
     out.sizes = *sizes;
     for (std::size_t i = 0; i < of_feature.size(); ++i) out.residuals[of_feature[i]] = sizes->residuals[i];
-    for (const CutEstimate& e : sizes->estimates) out.causes.push_back(cause_of(e, book.job));
+    for (const CutEstimate& e : sizes->estimates) out.causes.push_back(cause_of(e, book.job, by_heads));
   }
   if (lean) out.causes.push_back(*lean);
+  const auto of_heads = head_causes(book, out.sizes);
+  for (std::size_t i = 0; i < sheet.sizes.size(); ++i)
+    if (const CutSize& s = sheet.sizes[i]; !s.head.empty()) out.residuals[i] = head_residual(s, out.sizes, of_heads);
+  out.causes.insert(out.causes.end(), of_heads.begin(), of_heads.end());
   std::stable_sort(out.causes.begin(), out.causes.end(), [](const CutCause& a, const CutCause& b) {
     return a.significant != b.significant ? a.significant : a.effect > b.effect;
   });
@@ -136,6 +156,7 @@ RecordJson cut_readings(const CutWorksheet& sheet) {
                    {"nominal_mm", s.nominal_mm},
                    {"measured_mm", *s.measured_mm}});
     if (s.top_mm) all.back()["top_mm"] = *s.top_mm;
+    if (!s.head.empty()) all.back()["head"] = s.head;
   }
   return RecordJson(std::move(all));
 }
@@ -168,6 +189,15 @@ nlohmann::json cut_result(const Book& book, const CutReading& reading) {
       case CutCauseKind::lean:
         put("skew_mrad", c.value * 1000, c.U * 1000);
         break;
+      case CutCauseKind::blade:
+        put("blade_left_mm", c.value, c.U);
+        break;
+      case CutCauseKind::head_place:
+        out["heads"][c.head].update({{"off_x_mm", c.off_x}, {"off_y_mm", c.off_y}, {"U_off_mm", c.U}});
+        break;
+      case CutCauseKind::trailing:
+        out["heads"][c.head].update({{"trails_more_mm", c.value}, {"U_trails_more_mm", c.U}});
+        break;
     }
   }
   return out;
@@ -189,7 +219,14 @@ bool already_applied(const Book& book, const CutCause& cause) {
     case CutCauseKind::z_zero:
       last = newest(book, work_zero_id, "Z");
       break;
+    case CutCauseKind::head_place:
+      last = newest(book, heads_id, head_subject(cause.head, HeadMeasure::place));
+      break;
+    case CutCauseKind::trailing:
+      last = newest(book, heads_id, head_subject(cause.head, HeadMeasure::trailing));
+      break;
     case CutCauseKind::lean:
+    case CutCauseKind::blade:
       return false;
   }
   if (!last || book.history[*last].readings != cut_readings(book.cut_worksheet)) return false;

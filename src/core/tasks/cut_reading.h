@@ -12,15 +12,26 @@
 
 namespace ypsi {
 
-enum class CutCauseKind { steps, cutter, lost_motion, z_zero, lean };
+enum class CutCauseKind {
+  steps,
+  cutter,
+  lost_motion,
+  z_zero,
+  lean,
+  blade,       ///< it stands so far to the left of its way, where heads cut and no cutter's width is in the sizes
+  head_place,  ///< of another head: its lines lie off_x, off_y beside where they were meant
+  trailing,    ///< of a drag knife: more than the book has
+};
 
 struct CutCause {
   CutCauseKind kind{};
-  std::optional<Axis> axis;  ///< of steps and lost motion
-  double value = 0;          ///< scale error (ratio), cutter's deviation, lost motion, too deep, lean
+  std::optional<Axis> axis{};  ///< of steps and lost motion
+  double value = 0;            ///< scale error (ratio), cutter's deviation, lost motion, too deep, lean, of a head mm
   double u = 0, U = 0;
   bool significant = false;
-  double effect = 0;  ///< on the owner's usual part, mm
+  double effect = 0;            ///< on the owner's usual part, mm
+  std::string head{};           ///< of which head, where it is a head's
+  double off_x = 0, off_y = 0;  ///< mm, see head_place
 };
 
 struct CutReading {

@@ -113,16 +113,22 @@ class HeadsTask final : public Task {
 };
 
 /// An entry of a head, not yet in the record.
-Entry entry_of(const Book& book, const Head& head, HeadMeasure measure, HeadEntry finding, const std::string& time) {
-  Entry e;
-  e.time = time;
+/// The entry of a finding; time, readings and instrument are there already.
+Entry told_of(const Head& head, HeadMeasure measure, HeadEntry finding, Entry e) {
   e.sheet = heads_id;
   e.subject = head_subject(head.name, measure);
-  e.instrument = book.heads_worksheet.instrument;
   finding.head = head.name;
   finding.what = name(measure);
   e.result = result_of(finding);
   return e;
+}
+
+Entry entry_of(const Book& book, const Head& head, HeadMeasure measure, const HeadEntry& finding,
+               const std::string& time) {
+  Entry e;
+  e.time = time;
+  e.instrument = book.heads_worksheet.instrument;
+  return told_of(head, measure, finding, std::move(e));
 }
 
 Head* head_in(Book& book) {
@@ -134,6 +140,33 @@ nlohmann::json or_null(const std::optional<double>& value) {
   return value ? nlohmann::json(*value) : nlohmann::json();
 }
 
+/// Its new place in the book, and the entry in the record.
+void put_place(Book& book, Head& head, const HeadPlace& place, Entry e) {
+  const std::string key = "heads." + head.name;
+  e.as_found = {{key + ".x_mm", head.place ? nlohmann::json(head.place->x_mm.mm) : nlohmann::json()},
+                {key + ".y_mm", head.place ? nlohmann::json(head.place->y_mm.mm) : nlohmann::json()}};
+  e.as_left = {{key + ".x_mm", place.x_mm.mm}, {key + ".y_mm", place.y_mm.mm}};
+  head.place = place;
+  book.history.push_back(std::move(e));
+}
+
+/// The same with a length of it.
+void put_length(Book& book, Head& head, HeadMeasure measure, const MeasuredLength& found,
+                std::optional<double> Head::*value, std::optional<double> Head::*U, Entry e) {
+  const std::string key = "heads." + head.name + "." + name(measure) + "_mm";
+  e.as_found = {{key, or_null(head.*value)}};
+  e.as_left = {{key, found.value}};
+  head.*value = found.value;
+  head.*U = found.U;
+  book.history.push_back(std::move(e));
+}
+
+Head* head_named(Book& book, const std::string& wanted) {
+  for (Head& h : book.machine.heads)
+    if (h.name == wanted) return &h;
+  return nullptr;
+}
+
 /// A length that one reading tells of a head.
 void keep_length(Book& book, HeadMeasure measure, const MeasuredLength& found, std::optional<double> Head::*value,
                  std::optional<double> Head::*U, std::optional<double> HeadsWorksheet::*reading,
@@ -142,13 +175,8 @@ void keep_length(Book& book, HeadMeasure measure, const MeasuredLength& found, s
   if (!head) return;
   Entry e = entry_of(book, *head, measure, {.U = found.U, .k = found.k, .value = found.value}, time);
   e.readings.push_back((book.heads_worksheet.*reading).value_or(0));
-  const std::string key = "heads." + head->name + "." + name(measure) + "_mm";
-  e.as_found = {{key, or_null(head->*value)}};
-  e.as_left = {{key, found.value}};
-  head->*value = found.value;
-  head->*U = found.U;
   (book.heads_worksheet.*reading).reset();
-  book.history.push_back(std::move(e));
+  put_length(book, *head, measure, found, value, U, std::move(e));
 }
 
 }  // namespace
@@ -280,14 +308,26 @@ void keep_head_place(Book& book, const HeadOffset& found, bool by_crosses, const
   for (const SharedMark& m : marks)
     e.readings.push_back(
         {{"first_mm", {m.spindle.real(), m.spindle.imag()}}, {"other_mm", {m.other.real(), m.other.imag()}}});
-  const std::string key = "heads." + head->name;
-  e.as_found = {{key + ".x_mm", head->place ? nlohmann::json(head->place->x_mm.mm) : nlohmann::json()},
-                {key + ".y_mm", head->place ? nlohmann::json(head->place->y_mm.mm) : nlohmann::json()}};
-  e.as_left = {{key + ".x_mm", found.offset.real()}, {key + ".y_mm", found.offset.imag()}};
-  head->place = HeadPlace{found.offset.real(), found.offset.imag(), found.U};
   book.heads_worksheet.marks.clear();
   book.heads_worksheet.crosses.clear();
-  book.history.push_back(std::move(e));
+  put_place(book, *head, {found.offset.real(), found.offset.imag(), found.U}, std::move(e));
+}
+
+void correct_head_place(Book& book, const std::string& name, PlanPoint by, double U, double k, Entry entry) {
+  Head* head = head_named(book, name);
+  if (!head || !head->place) return;
+  const HeadPlace place{head->place->x_mm + by.real(), head->place->y_mm + by.imag(), U};
+  put_place(book, *head, place,
+            told_of(*head, HeadMeasure::place, {.x = place.x_mm.mm, .y = place.y_mm.mm, .U = U, .k = k, .marks = 1},
+                    std::move(entry)));
+}
+
+void correct_trailing(Book& book, const std::string& name, double by, double U, double k, Entry entry) {
+  Head* head = head_named(book, name);
+  if (!head) return;
+  const MeasuredLength found{head->trailing_mm.value_or(0) + by, U, k};
+  put_length(book, *head, HeadMeasure::trailing, found, &Head::trailing_mm, &Head::U_trailing_mm,
+             told_of(*head, HeadMeasure::trailing, {.U = U, .k = k, .value = found.value}, std::move(entry)));
 }
 
 void keep_trailing(Book& book, const MeasuredLength& found, const std::string& time) {

@@ -73,6 +73,11 @@ void keep_blade(Book& book, const TurnedKnife& found, const std::string& time);
 /// Precondition: it has a focus.
 void keep_focus(Book& book, const BeamFocus& found, const std::string& time);
 void keep_kerf(Book& book, const MeasuredLength& found, const std::string& time);
+/// Put right by what a cut showed: its lines lay so far beside where they were meant, and its ends so much too far
+/// apart, with what was known of it, or nothing. `entry` brings time, readings and instrument. Nothing where there is
+/// no such head, or no place of it to put right.
+void correct_head_place(Book& book, const std::string& head, PlanPoint by, double U, double k, Entry entry);
+void correct_trailing(Book& book, const std::string& head, double by, double U, double k, Entry entry);
 /// A head was taken off, and perhaps put on again: its place holds no more, nor what was set on it.
 void head_taken_off(Book& book, std::size_t head, const std::string& time);
 

@@ -7,6 +7,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/phrases.h"
 #include "app/to_q.h"
+#include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/steps_per_unit.h"
 
@@ -19,6 +20,11 @@ struct CutWords {
 
 QString len(double mm, const Book& book, int decimals = 2) {
   return to_q(format_length(mm, book.unit(), decimals) + " " + unit_name(book.unit()));
+}
+
+QString signed_len(double mm, const Book& book) {
+  return to_q(format_signed(in_unit(mm, book.unit()), book.unit() == LengthUnit::inch ? 3 : 2) + " " +
+              unit_name(book.unit()));
 }
 
 QString percent(double ratio) {
@@ -74,6 +80,24 @@ QString cause_sentence(const CutCause& c, const Book& book) {
       return (c.value > 0 ? CutWords::tr("It cuts %1 (±%2) too deep: Z zero is too low.")
                           : CutWords::tr("It cuts %1 (±%2) too shallow: Z zero is too high."))
           .arg(len(std::fabs(c.value), book), len(c.U, book));
+    case CutCauseKind::blade:
+      if (!c.significant) return CutWords::tr("Blade: on its way, within ±%1.").arg(len(c.U, book));
+      return (c.value > 0 ? CutWords::tr("The blade stands %1 (±%2) to the left of its way: what is cut "
+                                         "counter-clockwise comes out small, clockwise large.")
+                          : CutWords::tr("The blade stands %1 (±%2) to the right of its way: what is cut "
+                                         "counter-clockwise comes out large, clockwise small."))
+          .arg(len(std::fabs(c.value), book), len(c.U, book));
+    case CutCauseKind::head_place:
+      if (!c.significant)
+        return CutWords::tr("%1: stands where the book has it, within ±%2.").arg(to_q(c.head), len(c.U, book));
+      return CutWords::tr("%1: its lines lie X %2, Y %3 (±%4) beside where they were meant.")
+          .arg(to_q(c.head), signed_len(c.off_x, book), signed_len(c.off_y, book), len(c.U, book));
+    case CutCauseKind::trailing:
+      if (!c.significant)
+        return CutWords::tr("%1: trails as the book has it, within ±%2.").arg(to_q(c.head), len(c.U, book));
+      return (c.value > 0 ? CutWords::tr("%1 trails %2 (±%3) more than the book has it: lines end too early.")
+                          : CutWords::tr("%1 trails %2 (±%3) less than the book has it: lines end too late."))
+          .arg(to_q(c.head), len(std::fabs(c.value), book), len(c.U, book));
     case CutCauseKind::lean:
       break;
   }
@@ -101,6 +125,12 @@ QString cure_words(const CutCause& c, const Book& book) {
     case CutCauseKind::z_zero:
       return c.value > 0 ? CutWords::tr("Raise Z zero %1").arg(len(c.value, book))
                          : CutWords::tr("Lower Z zero %1").arg(len(-c.value, book));
+    case CutCauseKind::blade:
+      return CutWords::tr("Go to Heads");
+    case CutCauseKind::head_place:
+      return CutWords::tr("Correct the place of the %1").arg(to_q(c.head));
+    case CutCauseKind::trailing:
+      return CutWords::tr("Correct what the %1 trails").arg(to_q(c.head));
     case CutCauseKind::lean:
       break;
   }
@@ -125,6 +155,11 @@ QString cure_tip(const CutCause& c) {
           .arg(stale(lost_motion_id));
     case CutCauseKind::z_zero:
       return CutWords::tr("Moves Z zero of the frame in use. With zero on the bed it also holds the stock's own error");
+    case CutCauseKind::blade:
+      return CutWords::tr("Its place beside its turning axis is measured there");
+    case CutCauseKind::head_place:
+    case CutCauseKind::trailing:
+      return CutWords::tr("Changes it in the book; programs are to be made anew. %1").arg(stale(heads_id));
     case CutCauseKind::lean:
       break;
   }

@@ -14,6 +14,8 @@ QString coupon_words(CouponKind kind) {
       return MeasureCutSheet::tr("four holes for the diagonals");
     case CouponKind::circle:
       return MeasureCutSheet::tr("circles");
+    case CouponKind::heads:
+      return MeasureCutSheet::tr("two squares, and crosses of all heads");
     case CouponKind::lines:
       break;
   }
@@ -33,6 +35,14 @@ QString reason_words(CouponReason reason) {
       return MeasureCutSheet::tr("Squareness is not known or out of date: diagonals tell it.");
     case CouponReason::depth:
       return MeasureCutSheet::tr("The scale of Z is not known or out of date: steps of depth tell it.");
+    case CouponReason::heads_unknown:
+      return MeasureCutSheet::tr(
+          "Nothing was cut and measured yet: squares cut both ways round and a cross by each head tell scale, lost "
+          "motion, blade and heads apart.");
+    case CouponReason::heads_old:
+      return MeasureCutSheet::tr("Something changed since the last cut was measured: squares and crosses tell what.");
+    case CouponReason::heads_settled:
+      return MeasureCutSheet::tr("All is known: cut it again to see that it still holds.");
     case CouponReason::nothing:
       break;
   }

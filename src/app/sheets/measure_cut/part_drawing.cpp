@@ -11,7 +11,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double wide_column_px = 186, narrow_column_px = 112, narrow_below_px = 560, field_px = 84, field_high_px = 24;
+constexpr double wide_column_px = 186, narrow_column_px = 126, narrow_below_px = 560, field_px = 98, field_high_px = 24;
 constexpr double letter_px = 12, roomy_px = 44, drawn_deviation_px = 9, edge_px = 14;
 constexpr double unexplained_mm = 0.05;  // what the causes leave of a size beyond this is marked
 
@@ -23,6 +23,10 @@ double whole_factor(double value) {
 
 bool is_round(const CutWorksheet& sheet) {
   return sheet.coupon == "circle";
+}
+
+bool by_heads(const CutWorksheet& sheet) {
+  return sheet.coupon == "heads";
 }
 
 /// The size along the other axis at the same place, where there is one; else the same.
@@ -78,10 +82,14 @@ QString size_words(const CutSize& s) {
       return PartDrawing::tr("like edges, along %1").arg(axis);
     case FeatureKind::depth:
       return PartDrawing::tr("depth");
+    case FeatureKind::beside:
+      return PartDrawing::tr("to the line of the %1, along %2").arg(to_q(s.head)).arg(axis);
+    case FeatureKind::gap:
+      return PartDrawing::tr("gap left by the %1").arg(to_q(s.head));
     case FeatureKind::diagonal:
       break;
   }
-  return PartDrawing::tr("diagonal over both holes");
+  return PartDrawing::tr("diagonal, over both");
 }
 
 PartDrawing::PartDrawing(QWidget* parent) : QWidget(parent) {
@@ -220,6 +228,37 @@ QPointF PartDrawing::anchor(const Map& m, std::size_t i) const {
   return s.axis == Axis::x ? m(at[0] - aside, at[1] - aside) : m(at[0] + aside, at[1] + aside);
 }
 
+/// What heads leave has no width: a square's four lines, a cross at either end of what else is measured.
+void PartDrawing::paint_lines(QPainter& p, const Map& m, const CutSize& s) const {
+  const bool square = s.kind == FeatureKind::inside || s.kind == FeatureKind::outside;
+  const auto colour = [&](bool first) {
+    return QPen(first || s.head.empty() ? theme().teal : theme().ochre, square ? 1.5 : 2);
+  };
+  const QPointF at = m((*s.at_mm)[0], (*s.at_mm)[1]);
+  if (square) {
+    const double half = s.nominal_mm * m.scale / 2;
+    p.setPen(colour(true));
+    p.drawRect(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half));
+    return;
+  }
+  const double arm = std::max(4.0, 10 * m.scale);
+  const auto cross = [&](QPointF middle) {
+    p.drawLine(middle - QPointF(arm, 0), middle + QPointF(arm, 0));
+    p.drawLine(middle - QPointF(0, arm), middle + QPointF(0, arm));
+  };
+  if (s.kind == FeatureKind::gap) {
+    p.setPen(colour(false));
+    p.drawLine(at - QPointF(25 * m.scale, 0), at + QPointF(25 * m.scale, 0));
+  } else if (s.kind == FeatureKind::beside) {
+    p.setPen(colour(false));
+    if (s.other_mm) cross(m((*s.other_mm)[0], (*s.other_mm)[1]));
+  } else {
+    p.setPen(colour(true));
+    cross(at);
+    if (s.other_mm) cross(m((*s.other_mm)[0], (*s.other_mm)[1]));
+  }
+}
+
 void PartDrawing::paint_part(Draft& draft, const Map& m) const {
   QPainter& p = draft.painter();
   if (sheet_.stock_width_mm > 0) {
@@ -244,6 +283,10 @@ void PartDrawing::paint_part(Draft& draft, const Map& m) const {
     if (!s.at_mm) continue;
     const QPointF at = m((*s.at_mm)[0], (*s.at_mm)[1]);
     const QPointF to = s.other_mm ? m((*s.other_mm)[0], (*s.other_mm)[1]) : at;
+    if (by_heads(sheet_)) {
+      paint_lines(p, m, s);
+      continue;
+    }
     const double other = across(sheet_, s), w = s.axis == Axis::y ? other : s.nominal_mm,
                  h = s.axis == Axis::y ? s.nominal_mm : other;
     if (s.kind == FeatureKind::inside) {

@@ -47,6 +47,7 @@ class PartDrawing : public QWidget {
   void arrange();
   Map map() const;
   QPointF anchor(const Map& map, std::size_t size) const;
+  void paint_lines(QPainter& p, const Map& m, const CutSize& s) const;
   void paint_part(class Draft& draft, const Map& map) const;
   void paint_size(class Draft& draft, const Map& map, std::size_t size) const;
   void paint_words(class Draft& draft, std::size_t size) const;

@@ -14,6 +14,7 @@
 namespace ypsi::app {
 
 class DrawingView;
+class LayerMore;
 
 /// A drawing's layers, what is done with each, and the program that is made of it.
 class DrawingPage : public FindingPage {
@@ -37,9 +38,21 @@ class DrawingPage : public FindingPage {
   static bool takes(const QString& path);
 
  private:
+  enum LayerColumn {
+    layer_name,
+    layer_act,
+    layer_with,
+    layer_depth,
+    layer_passes,
+    layer_over,
+    layer_feed,
+    layer_level
+  };
   void change(const QString& text, const std::function<void(DrawingJob&)>& how);
   void take_row(int row);
   void show_layers();
+  void show_more();  ///< of the chosen layer
+  void say(const LayerAct& act);
   void show_view();
   void show_steps();
   void set_width(double mm);
@@ -57,6 +70,7 @@ class DrawingPage : public FindingPage {
   DrawingView* view_;
   QLabel *caption_, *unit_words_, *hint_;
   QTableWidget* layers_;
+  LayerMore* more_;
   LengthField *columns_, *rows_, *gap_;
   QPushButton *corner_, *stepping_;
   QWidget* steps_row_;

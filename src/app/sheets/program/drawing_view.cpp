@@ -26,6 +26,7 @@ QPen pen_of(DrawnAct act) {
     case DrawnAct::crease:
       return QPen(theme().ochre, 2, Qt::DashLine);
     case DrawnAct::engrave:
+    case DrawnAct::hatch:
       return QPen(theme().ink, 1.6);
     default:
       return QPen(theme().teal, 2);

@@ -194,6 +194,19 @@ void turn_program(Session& session, QWidget* parent, double rotation) {
        {}});
 }
 
+/// By how much the second place is to be pushed, the first held, so that the edge lies along its axis.
+QString TurnedPage::push_words(double rotation) const {
+  if (places_.size() < 2) return {};
+  const bool along_x = touched_axis() == Axis::y;
+  const auto &first = places_.front().at, &second = places_.back().at;
+  // Turned counter-clockwise, what lies to the right has gone towards +Y, and what lies behind towards -X.
+  const double push = along_x ? -(second.x - first.x) * std::tan(rotation) : (second.y - first.y) * std::tan(rotation);
+  return tr("Laid straight: hold the first place, push at the second %1 towards %2%3.")
+      .arg(
+          to_q(format_length(std::fabs(push), session_.editor().unit(), 1) + " " + unit_name(session_.editor().unit())),
+          push > 0 ? QStringLiteral("+") : QStringLiteral("−"), along_x ? QStringLiteral("Y") : QStringLiteral("X"));
+}
+
 void TurnedPage::refresh() {
   const auto turned = found();
   drawing_->show(edge_, static_cast<int>(places_.size()), turned);
@@ -205,9 +218,10 @@ void TurnedPage::refresh() {
     const double over = std::fabs(std::tan(turned->rotation)) * 300;
     words_->setText(std::fabs(turned->rotation) <= turned->U
                         ? tr("● Straight, as far as these touches can tell.")
-                        : tr("◐ Over 300 mm it runs off by %1. Turn the stock, or the program with it.")
+                        : tr("◐ Over 300 mm it runs off by %1. Turn the stock, or the program with it. %2")
                               .arg(to_q(format_length(over, session_.editor().unit(), 2) + " " +
-                                        unit_name(session_.editor().unit()))));
+                                        unit_name(session_.editor().unit())),
+                                   push_words(turned->rotation)));
   } else {
     result_->setText(places_.empty() ? tr("Touch one edge at two places, far apart")
                                      : tr("Now the second place, far from the first"));

@@ -36,6 +36,7 @@ class TurnedPage : public TouchingPage {
   Axis touched_axis() const { return edge_ == Edge::front || edge_ == Edge::back ? Axis::y : Axis::x; }
   bool towards_plus() const { return edge_ == Edge::front || edge_ == Edge::left; }
   std::optional<TurnedStock> found() const;
+  QString push_words(double rotation) const;
   void choose(Edge edge);
   void take_by_eye();
   void keep();

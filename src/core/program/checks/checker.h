@@ -35,6 +35,7 @@ class Checker {
     has_stock_ = size[0] > 0 && size[1] > 0 && size[2] > 0;
     for (const Event& e : program.events)
       if (e.kind == EventKind::probe) probing_.insert(e.before);
+    find_blocks();
   }
 
   Judgement all();
@@ -135,6 +136,12 @@ class Checker {
   std::optional<double> zero(Axis a) const { return book_.job.zero(a); }
   bool has_zero() const { return zero(Axis::x) && zero(Axis::y) && zero(Axis::z); }
 
+  /// Which motions are made with a head that a block of its own has lowered, or a beam switched on: how low Z is says
+  /// nothing of what they cut, nor does the tool in the spindle.
+  void find_blocks();
+  bool by_block(std::size_t motion) const { return motion < by_block_.size() && by_block_[motion]; }
+  bool cuts_by_z(std::size_t motion) const { return is_cut(program_.motions[motion]) && !by_block(motion); }
+
   // where.cpp: where it goes
   void zero_and_limits();
   void extents();
@@ -182,6 +189,10 @@ class Checker {
   void beams();
   void kept_settings();
 
+  // lowered.cpp: where heads go that their own blocks have lowered
+  void lowered_heads();
+  void marked_last();
+
   // acts.cpp: what happens between moves, how it begins and ends
   void references();
   void acts();
@@ -196,6 +207,7 @@ class Checker {
   Judgement out_;
   std::map<int, Hanging> hanging_;
   const Hanging* last_ = nullptr;
+  std::vector<bool> by_block_;                ///< by motion; empty: none
   std::set<std::size_t> probing_;             ///< motions that search with the probe
   Extents tip_cut_;                           ///< of cutting moves, the tip's alone
   std::map<int, Hit> past_edges_;             ///< by tool, how deep it went where its edges do not reach

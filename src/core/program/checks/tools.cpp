@@ -11,7 +11,7 @@ constexpr double rubs_mm_min = 10, rubs_mm_a_tooth = 0.0005;
 void Checker::tools() {
   std::map<int, std::uint32_t> used;  // by number, the first line
   for (std::size_t i = 0; i < program_.motions.size(); ++i)
-    if (is_cut(program_.motions[i])) used.try_emplace(tool_of(i), program_.motions[i].line);
+    if (cuts_by_z(i)) used.try_emplace(tool_of(i), program_.motions[i].line);
   for (const auto& [n, line] : used) {
     const Tool* tool = book_.tool(n);
     if (n == 0) {

@@ -128,7 +128,10 @@ void Checker::extents() {
       0);
   if (program_.cut.empty()) return;
   if (!cuts_) {
-    const auto first = std::find_if(program_.motions.begin(), program_.motions.end(), is_cut);
+    std::size_t by_z = 0;
+    while (by_z < program_.motions.size() && !cuts_by_z(by_z)) ++by_z;
+    if (by_z == program_.motions.size()) return;  // heads that their blocks lower cut at any height
+    const auto first = program_.motions.begin() + static_cast<std::ptrdiff_t>(by_z);
     add("cuts_air", Weight::warns,
         "No cutting move goes below the stock's top: it would cut air. Is Z zero where the program expects it?",
         first->line, first->end);
@@ -202,7 +205,7 @@ void Checker::z_reference() {
     return;
   }
   const double thickness = book_.job.stock_size[2], skin = book_.job.bed_skin;
-  const ZReference expected = expected_z_reference(program_, drop_, thickness, skin);
+  const ZReference expected = expected_z_reference(program_, drop_, thickness, skin, by_block_);
   const bool on_bed = book_.job.used().on_bed;
   // Of the deepest cut, which shows it best.
   std::uint32_t deepest = 0;

@@ -1,0 +1,158 @@
+#include "core/rehearsal/table_job.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/tasks/coupon_choice.h"
+#include "core/tasks/cut_heads.h"
+#include "core/tasks/cut_reading.h"
+
+namespace ypsi::rehearsal::table {
+namespace {
+
+constexpr double edge_seen_mm = 2;  // the stock's edge is seen to about a millimetre
+constexpr double slack_worth_mm = 0.02, within_mm = 0.1;
+
+/// The stock as it is seen, less what is not sure of its edges; machine coordinates of the controller.
+Result<Bench::Outline> sure_stock(Workshop& w) {
+  auto seen = w.bench.stock_seen();
+  if (!seen) return fail("no_stock", "There is nothing on the table, so nothing can be cut.");
+  return Bench::Outline{seen->x0 + edge_seen_mm, seen->y0 + edge_seen_mm, seen->x1 - edge_seen_mm,
+                        seen->y1 - edge_seen_mm};
+}
+
+Result<void> make(Work& work) {
+  Workshop& w = work.w;
+  auto made = make_test_cut(w.book, CouponKind::heads, w.book.cut_worksheet.instrument);
+  if (!made) return tl::make_unexpected(made.error());
+  work.coupon = std::move(made->coupon);
+  w.book.cut_worksheet = std::move(made->worksheet);
+  return {};
+}
+
+/// Every size of the worksheet; returns by how much the worst is off beyond what its instrument leaves open, and by how
+/// much the worst is off at all.
+struct Worst {
+  double off = 0, surely = 0;
+};
+Result<Worst> measure(Work& work) {
+  Workshop& w = work.w;
+  const WorkZero zero = w.link.status().work_zero;
+  const auto place = [&](const std::array<double, 3>& p) { return to_machine(WorkPosition{p[0], p[1], p[2]}, zero); };
+  Worst worst;
+  for (CutSize& s : w.book.cut_worksheet.sizes) {
+    if (!s.at_mm) continue;
+    const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
+                          place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
+    const Instrument& with = *w.book.instrument(instrument_for(w.book.cut_worksheet, s));
+    const auto read = w.bench.measure(laid, with.name);
+    if (!read) return tl::make_unexpected(read.error());
+    s.measured_mm = *read;
+    const double off = std::fabs(*read - s.nominal_mm), open = 2 * with.u_mm(s.nominal_mm);
+    worst.off = std::max(worst.off, off);
+    worst.surely = std::max(worst.surely, off - open);
+  }
+  return worst;
+}
+
+/// What is significant, put right where it belongs.
+Result<void> correct(Work& work, const CutReading& said) {
+  Workshop& w = work.w;
+  Entry entry;
+  entry.instrument = w.book.cut_worksheet.instrument;
+  entry.readings = cut_readings(w.book.cut_worksheet);
+  for (const CutCause& c : said.causes) {
+    if (!c.significant) continue;
+    switch (c.kind) {
+      case CutCauseKind::steps: {
+        // What was measured better on the sheet Steps per unit is not spoilt by what a shorter cut says.
+        const RehearsedAxis& known = work.r.axes[index(*c.axis)];
+        const double steps = corrected_steps(w.book.machine.axis(*c.axis).steps_per_mm, c.value);
+        if (known.U_steps && c.U > *known.U_steps / steps) break;
+        if (auto ok = set_steps(w, *c.axis, steps); !ok) return ok;
+        break;
+      }
+      case CutCauseKind::lost_motion:
+        if (c.value > slack_worth_mm) w.bench.adjust_nut(*c.axis);
+        break;
+      case CutCauseKind::head_place:
+      case CutCauseKind::trailing:
+        correct_head(w.book, c, entry);
+        break;
+      case CutCauseKind::lean:
+        // The rails were set by longer diagonals than these.
+      case CutCauseKind::cutter:
+      case CutCauseKind::z_zero:
+      case CutCauseKind::blade:
+        break;
+    }
+  }
+  return {};
+}
+
+}  // namespace
+
+Verdict stock_and_program(Work& work) {
+  Workshop& w = work.w;
+  const auto stock = sure_stock(w);
+  if (!stock) return tl::make_unexpected(stock.error());
+  w.book.job.stock_size = {std::floor(stock->x1 - stock->x0), std::floor(stock->y1 - stock->y0), 1};
+  w.book.job.stock_corner = {0, 0};
+  const auto instrument = w.finest_for(std::max(w.book.job.stock_size[0], w.book.job.stock_size[1]));
+  if (!instrument) return fail("no_instrument", "No instrument here reaches over what is to be cut.");
+  w.book.cut_worksheet.instrument = instrument->name;
+  if (auto ok = make(work); !ok) return tl::make_unexpected(ok.error());
+  return fmt::format("a test cut of all heads with {} sizes", work.coupon.features.size());
+}
+
+/// By eye: the pointer, or the first head, over the stock's corner; what heads cut is measured from itself.
+Verdict work_zero(Work& work) {
+  Workshop& w = work.w;
+  const auto stock = sure_stock(w);
+  if (!stock) return tl::make_unexpected(stock.error());
+  if (auto ok = w.go_over((stock->x0 + stock->x1) / 2, (stock->y0 + stock->y1) / 2); !ok)
+    return tl::make_unexpected(ok.error());
+  const MachinePosition zero{stock->x0, stock->y0, w.link.status().position.z - w.bench.gap_seen()};
+  for (const Axis a : all_axes) {
+    if (auto ok = w.link.set_work_zero(a, zero[a]); !ok) return tl::make_unexpected(ok.error());
+    w.book.job.zero(a) = zero[a];
+  }
+  w.book.job.used().on_bed = false;
+  w.book.job.used().z_tool = w.link.status().tool;
+  work.r.work_zero = zero;
+  return std::string("set at the stock's corner by eye");
+}
+
+Verdict cut(Work& work) {
+  if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
+  return std::string("done");
+}
+
+Verdict measure_cut(Work& work) {
+  Workshop& w = work.w;
+  const auto first = measure(work);
+  if (!first) return tl::make_unexpected(first.error());
+  const auto said = read_cut(w.book);
+  if (!said) return tl::make_unexpected(said.error());
+  work.r.first_cut = said->sizes;
+  for (const Axis a : all_axes) work.r.steps_when_cut[index(a)] = w.setting(a, "steps_per_mm");
+  work.r.worst_before = first->off;
+  if (auto ok = correct(work, *said); !ok) return tl::make_unexpected(ok.error());
+  // The same again on a fresh piece.
+  if (auto ok = w.home(); !ok) return tl::make_unexpected(ok.error());
+  w.bench.lay_fresh_stock();
+  if (auto ok = table::work_zero(work); !ok) return ok;
+  if (auto ok = make(work); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
+  const auto second = measure(work);
+  if (!second) return tl::make_unexpected(second.error());
+  work.r.worst_after = second->off;
+  if (second->surely > within_mm)
+    work.r.problems.push_back(
+        fmt::format("Measure the cut: after the corrections a size is still off by {:.2f} mm.", second->off));
+  return fmt::format("largest deviation {:.2f} mm, after the corrections {:.2f} mm", first->off, second->off);
+}
+
+}  // namespace ypsi::rehearsal::table

@@ -1,0 +1,21 @@
+#pragma once
+// What is measured between lines that heads have left, as on what was swept by a cutter: the lines that lie nearest to
+// where the drawing has them. Physical frame, mm.
+#include <array>
+#include <optional>
+#include <vector>
+
+#include "core/procedures/bench.h"
+#include "standin/head_marks.h"
+
+namespace ypsi::standin {
+
+/// The nearest line is taken for the one that is meant, up to this far from its place.
+inline constexpr double line_found_within_mm = 12;
+
+/// Exact size of a feature whose places are `at` and `other`; nothing where no such lines are near. `strokes`: of all
+/// heads. A depth has none.
+std::optional<double> size_between(const std::vector<const Stroke*>& strokes, CutFeature::Kind kind, Axis along,
+                                   std::array<double, 2> at, std::array<double, 2> other, double nominal);
+
+}  // namespace ypsi::standin

@@ -1,0 +1,297 @@
+// Areas filled with lines, tabs and the way in: against closed forms, and on random shapes with holes by walking over
+// them point by point.
+#include <gtest/gtest.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+#include <random>
+#include <sstream>
+
+#include "core/drawing_in/drawing_program.h"
+#include "core/drawing_in/mend.h"
+#include "core/drawing_in/tabs.h"
+#include "core/drawing_text.h"
+#include "core/outline/hatch.h"
+
+namespace ypsi {
+namespace {
+
+using namespace drawing_text;
+using std::numbers::pi;
+
+#ifdef __SANITIZE_ADDRESS__
+constexpr int drawn_shapes = 12;
+#else
+constexpr int drawn_shapes = 200;
+#endif
+
+Outline square_at(double x, double y, double side) {
+  return rectangle({x, y}, {side, side});
+}
+
+double way_between(PlanPoint p, PlanPoint a, PlanPoint b) {
+  const PlanPoint ab = b - a;
+  const double part = std::norm(ab) > 0 ? std::clamp(dot(p - a, ab) / std::norm(ab), 0.0, 1.0) : 0;
+  return std::abs(p - a - part * ab);
+}
+double way_to(PlanPoint p, const std::vector<Outline>& lines) {
+  double least = 1e9;
+  for (const Outline& o : lines)
+    for (std::size_t i = 1; i < o.size(); ++i) least = std::min(least, way_between(p, o[i - 1], o[i]));
+  return least;
+}
+/// By counting what a ray meets: apart from the library that the hatch is cut with.
+bool inside(PlanPoint p, const std::vector<Outline>& outlines) {
+  bool in = false;
+  for (const Outline& o : outlines)
+    for (std::size_t i = 1; i < o.size(); ++i) {
+      const PlanPoint a = o[i - 1], b = o[i];
+      if ((a.imag() > p.imag()) != (b.imag() > p.imag()) &&
+          p.real() < a.real() + (p.imag() - a.imag()) / (b.imag() - a.imag()) * (b.real() - a.real()))
+        in = !in;
+    }
+  return in;
+}
+double length(const Outline& line) {
+  double all = 0;
+  for (std::size_t i = 1; i < line.size(); ++i) all += std::abs(line[i] - line[i - 1]);
+  return all;
+}
+
+TEST(Hatch, ASquaresLinesAreJoinedOrLifted) {
+  const auto joined = hatch({square_at(0, 0, 10)}, {.spacing = 2, .with_outline = false});
+  ASSERT_TRUE(joined && joined->size() == 1) << "to and fro without a lift";
+  EXPECT_NEAR(length(joined->front()), 5 * 10 + 4 * 2, 1e-3);
+  const auto lifted = hatch({square_at(0, 0, 10)}, {.spacing = 2, .one_way = true, .with_outline = false});
+  ASSERT_EQ(lifted->size(), 5u);
+  for (const Outline& l : *lifted) EXPECT_GT(l.back().real(), l.front().real());
+  const auto turned = hatch({square_at(0, 0, 10)}, {.spacing = 2, .angle = pi / 2, .one_way = true});
+  ASSERT_EQ(turned->size(), 6u) << "five lines, and round it";
+  EXPECT_NEAR(turned->front().front().real(), turned->front().back().real(), 1e-6);
+  EXPECT_NEAR(length(turned->back()), 40, 1e-3);
+  EXPECT_TRUE(hatch({square_at(0, 0, 10)}, {.spacing = 2, .inset = 5.1})->empty()) << "no room";
+  EXPECT_EQ(hatch({square_at(0, 0, 10)}, {.spacing = 0}).error().code, "out_of_range");
+  EXPECT_EQ(hatch({square_at(0, 0, 10)}, {.spacing = 1e-9}).error().code, "too_large");
+  EXPECT_EQ(hatch({square_at(0, 0, 10)}, {.spacing = 1, .angle = std::nan("")}).error().code, "out_of_range");
+}
+
+/// 200 random shapes with holes: no line comes nearer to an outline than its inset, and no place that the tool could
+/// reach is farther from a line than leaves a ridge.
+TEST(Hatch, CrossesNoOutlineAndLeavesNoRidge) {
+  std::mt19937 random(12);
+  const auto between = [&](double a, double b) { return std::uniform_real_distribution<double>(a, b)(random); };
+  for (int n = 0; n < drawn_shapes; ++n) {
+    const auto star = [&](PlanPoint middle, double least, double most, int corners) {
+      Outline o;
+      for (int i = 0; i < corners; ++i)
+        o.push_back(middle + std::polar(between(least, most), 2 * pi * (i + between(0, 0.6)) / corners));
+      o.push_back(o.front());
+      return o;
+    };
+    std::vector<Outline> shape{star({0, 0}, 22, 40, static_cast<int>(between(5, 14)))};
+    shape.push_back(star({-6, 3}, 3, 8, 7));
+    if (n % 2 == 0) shape.push_back(star({9, -4}, 2, 5, 5));
+    const HatchSetting s{.spacing = between(0.5, 2), .angle = between(-4, 4), .inset = between(0.3, 1)};
+    // What a round tool of that radius reaches lies within it of a place where its middle may be.
+    const auto lines = hatch(shape, s);
+    ASSERT_TRUE(lines) << n;
+    ASSERT_FALSE(lines->empty()) << n;
+    for (const Outline& l : *lines)
+      for (std::size_t i = 1; i < l.size(); ++i)
+        for (int part = 0; part <= 4; ++part) {
+          const PlanPoint p = l[i - 1] + (l[i] - l[i - 1]) * (part / 4.0);
+          ASSERT_TRUE(inside(p, shape)) << n;
+          ASSERT_GE(way_to(p, shape), s.inset - 0.005) << n;
+        }
+    for (int i = 0; i < 150; ++i) {
+      const PlanPoint p(between(-40, 40), between(-40, 40));
+      if (!inside(p, shape) || way_to(p, shape) < s.inset + 0.01) continue;
+      EXPECT_LE(way_to(p, *lines), s.spacing / 2 + 1e-3) << n << " " << p;
+    }
+  }
+}
+
+TEST(Hatch, OfALayerIsAsDenseAsItsToolIsWideAtItsDepth) {
+  Book b;
+  Tool v;
+  v.number = 3;
+  v.kind = "engraver";
+  v.diameter = 3;
+  v.angle = 60;
+  v.tip = 0.1;
+  b.tools = {v};
+  auto drawing = read_drawing(
+      dxf(line(0, 0, 20, 0) + line(20, 0, 20, 10) + line(20, 10, 0, 10) + line(0, 10, 0, 0) + circle(10, 5, 2)));
+  ASSERT_TRUE(drawing);
+  (void)mend(*drawing);
+  DrawingJob job;
+  LayerAct a;
+  a.layer = "cut";
+  a.act = DrawnAct::hatch;
+  a.tool = 3;
+  a.depth_mm = 0.5;
+  job.acts = {a};
+  const auto paths = drawing_paths(b, *drawing, job);
+  ASSERT_TRUE(paths) << paths.error().message;
+  const double radius = 0.05 + 0.5 * std::tan(pi / 6);  // of a 60 degree point with a tip of a tenth
+  double low = 1e9;
+  for (const HeadPath& p : *paths)
+    for (const PlanPoint& at : p.points) {
+      EXPECT_GE(at.real(), radius - 1e-3);
+      EXPECT_GE(std::abs(at - PlanPoint(10, 5)), 2 + radius - 0.005) << "the hole stays as large as it is drawn";
+      low = std::min(low, at.imag());
+    }
+  EXPECT_NEAR(low, radius, 1e-3) << "round the outline";
+  EXPECT_GT(paths->size(), 2u) << "lines, and both outlines gone round";
+  job.acts[0].tool = 0;
+  EXPECT_EQ(drawing_paths(b, *drawing, job).error().code, "no_spacing");
+  job.acts[0].hatch_mm = 1;
+  EXPECT_TRUE(drawing_paths(b, *drawing, job));
+  auto open = read_drawing(dxf(line(0, 0, 20, 0)));
+  ASSERT_TRUE(open);
+  EXPECT_EQ(drawing_paths(b, *open, job).error().code, "open_outline");
+}
+
+TEST(Tabs, LieEvenlyAndOffCorners) {
+  Outline line = square_at(0, 0, 100);
+  const auto over = with_tabs(line, 4, 8);
+  ASSERT_EQ(over.size(), line.size());
+  int tabs = 0;
+  double held = 0;
+  for (std::size_t i = 1; i < line.size(); ++i)
+    if (over[i]) {
+      held += std::abs(line[i] - line[i - 1]);
+      tabs += over[i - 1] ? 0 : 1;
+      for (const double x : {line[i].real(), line[i - 1].real()})
+        for (const double y : {line[i].imag(), line[i - 1].imag()})
+          EXPECT_FALSE((x == 0 || x == 100) && (y == 0 || y == 100)) << "not at a corner";
+    }
+  EXPECT_EQ(tabs, 4);
+  EXPECT_NEAR(held, 32, 1e-9);
+  EXPECT_NEAR(length(line), 400, 1e-9);
+  double cut = 0;
+  const auto parts = between_tabs(line, over);
+  EXPECT_EQ(parts.size(), 5u) << "begun and ended at the start";
+  for (const Outline& part : parts) cut += length(part);
+  EXPECT_NEAR(cut, 400 - 32, 1e-9);
+  Outline small = square_at(0, 0, 5);
+  EXPECT_TRUE(with_tabs(small, 4, 8).empty()) << "no room for them";
+  EXPECT_EQ(small.size(), 5u);
+}
+
+TEST(Tabs, OfRandomOutlinesAreAsManyAndAsLongAsWanted) {
+  std::mt19937 random(8);
+  const auto between = [&](double a, double b) { return std::uniform_real_distribution<double>(a, b)(random); };
+  for (int n = 0; n < 200; ++n) {
+    Outline line;
+    const int corners = static_cast<int>(between(3, 60));
+    for (int i = 0; i < corners; ++i) line.push_back(std::polar(between(20, 50), 2 * pi * i / corners));
+    line.push_back(line.front());
+    const int wanted = static_cast<int>(between(1, 7));
+    const double long_mm = between(1, 6), before = length(line);
+    const auto over = with_tabs(line, wanted, long_mm);
+    if (before < 2 * wanted * long_mm) continue;
+    ASSERT_EQ(over.size(), line.size());
+    double held = 0;
+    int tabs = 0;
+    for (std::size_t i = 1; i < line.size(); ++i) {
+      held += over[i] ? std::abs(line[i] - line[i - 1]) : 0;
+      tabs += over[i] && !over[i - 1] ? 1 : 0;
+    }
+    EXPECT_EQ(tabs, wanted) << n;
+    EXPECT_NEAR(held, wanted * long_mm, 1e-6) << n;
+    EXPECT_NEAR(length(line), before, 1e-6) << n;
+  }
+}
+
+TEST(LeadIn, ComesAlongTheLineFromTheWaste) {
+  Outline line = square_at(0, 0, 40);
+  EXPECT_TRUE(lead_in(line, 5, false).empty()) << "no way along a side into an inner corner";
+  begin_on_longest(line);
+  EXPECT_NEAR(length(line), 160, 1e-9);
+  EXPECT_EQ(line.front(), PlanPoint(20, 0));
+  for (const bool outside : {true, false}) {
+    const Outline arc = lead_in(line, 5, outside);
+    ASSERT_GT(arc.size(), 3u);
+    for (const PlanPoint& p : arc) EXPECT_EQ(inside(p, {line}), !outside) << p;
+    // A quarter of a circle of 5 whose last chord runs along the first side.
+    EXPECT_NEAR(std::abs(arc.front() - line[0]), 5 * std::sqrt(2), 1e-9);
+    const PlanPoint last = line[0] - arc.back(), side = line[1] - line[0];
+    EXPECT_LT(std::fabs(std::arg(last / side)), 0.08);
+  }
+  EXPECT_TRUE(lead_in(line, 300, false).empty()) << "no room in there";
+  EXPECT_NEAR(std::abs(lead_in(line, 50, false).front() - line[0]), 12.5 * std::sqrt(2), 1e-9)
+      << "as much as there is room for";
+  EXPECT_TRUE(lead_in(line, 0, true).empty());
+}
+
+Book with_cutter() {
+  Book b;
+  Tool cutter;
+  cutter.number = 2;
+  cutter.diameter = 6;
+  b.tools = {cutter};
+  return b;
+}
+
+TEST(DrawingProgram, LiftsACutterOverItsTabsInTheLastPassesAlone) {
+  DrawingJob job;
+  LayerAct a;
+  a.layer = "cut";
+  a.act = DrawnAct::outside;
+  a.tool = 2;
+  a.depth_mm = 6;
+  a.passes = 3;
+  a.tabs = 2;
+  a.tab_mm = 8;
+  a.tab_high_mm = 1.5;
+  a.lead_in_mm = 4;
+  a.overcut_mm = 3;
+  job.acts = {a};
+  auto drawing = read_drawing(dxf(line(0, 0, 80, 0) + line(80, 0, 80, 50) + line(80, 50, 0, 50) + line(0, 50, 0, 0)));
+  ASSERT_TRUE(drawing);
+  (void)mend(*drawing);
+  const auto made = drawing_program(with_cutter(), *drawing, job);
+  ASSERT_TRUE(made) << made.error().message;
+  std::map<std::string, int> down;
+  std::istringstream in(made->text);
+  for (std::string block; std::getline(in, block);)
+    if (block.starts_with("G1 Z")) ++down[block.substr(3, block.find(' ', 3) - 3)];
+  EXPECT_EQ(down["Z-2.000"], 1);
+  EXPECT_EQ(down["Z-4.000"], 1) << "not below the tabs' top";
+  EXPECT_EQ(down["Z-4.500"], 2) << "lifted over each tab";
+  EXPECT_EQ(down["Z-6.000"], 3) << "down at the start and after each tab";
+  job.acts[0].tab_high_mm = 0;
+  const auto whole = drawing_program(with_cutter(), *drawing, job);
+  EXPECT_NE(whole->text.find("G1 Z0.000"), std::string::npos) << "all of it stays";
+}
+
+TEST(DrawingPaths, AWheelIsLiftedOverItsTabs) {
+  Book b;
+  Head wheel;
+  wheel.name = "wheel";
+  wheel.kind = HeadKind::wheel;
+  wheel.lower = "M171";
+  wheel.raise = "M172";
+  b.machine.heads = {wheel};
+  DrawingJob job;
+  LayerAct a;
+  a.layer = "cut";
+  a.act = DrawnAct::on_line;
+  a.tabs = 2;
+  a.tab_mm = 5;
+  job.acts = {a};
+  auto drawing = read_drawing(dxf(circle(50, 50, 20)));
+  ASSERT_TRUE(drawing);
+  const auto paths = drawing_paths(b, *drawing, job);
+  ASSERT_TRUE(paths);
+  double cut = 0;
+  for (const HeadPath& p : *paths) cut += length(p.points);
+  EXPECT_EQ(paths->size(), 3u);
+  EXPECT_NEAR(cut, 2 * pi * 20 - 10, 0.01);
+}
+
+}  // namespace
+}  // namespace ypsi
