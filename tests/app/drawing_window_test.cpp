@@ -9,6 +9,7 @@
 #include "app/sheets/program/drawing_view.h"
 #include "app/sheets/program_sheet.h"
 #include "core/drawing_in/drawing_program.h"
+#include "core/drawing_text.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -192,6 +193,28 @@ TEST_F(DrawingWindow, ShowsTheCutStepByStep) {
   EXPECT_FALSE(step->isVisible());
 }
 
+/// So much is drawn that the program is made beside the window: it comes later, and of what was said last.
+TEST_F(DrawingWindow, AProgramOfALargeDrawingComesLater) {
+  std::string entities;
+  for (int i = 0; i < 40; ++i)
+    for (int j = 0; j < 30; ++j) entities += drawing_text::circle(10.0 + 15 * i, 10.0 + 15 * j, 5);
+  QFile file(folder_.filePath("many.dxf"));
+  ASSERT_TRUE(file.open(QIODevice::WriteOnly));
+  file.write(drawing_text::dxf(entities).c_str());
+  file.close();
+  ASSERT_NO_FATAL_FAILURE(opened(folder_.filePath("many.dxf")));
+  ASSERT_NO_FATAL_FAILURE(choose("layer-act", row("cut"), "cut on the line"));
+  EXPECT_FALSE(find<QPushButton>("drawing-write")->isEnabled());
+  ASSERT_NO_FATAL_FAILURE(choose("layer-with", row("cut"), "pen"));
+  ASSERT_NO_FATAL_FAILURE(choose("layer-act", row("cut"), "marked"));
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("drawing-write")->isEnabled(); }));
+  EXPECT_TRUE(text("program-size").contains("37.69"))
+      << "1200 circles of 31.4 mm: " << text("program-size").toStdString();
+  click("drawing-steps");
+  EXPECT_EQ(find<QSlider>("drawing-step")->maximum(), 1200);
+  EXPECT_TRUE(text("drawing-step-words").endsWith("cut, by the pen")) << text("drawing-step-words").toStdString();
+}
+
 TEST_F(DrawingWindow, TabsLeadInAndHatchAreSaidOfTheChosenLayer) {
   ASSERT_NO_FATAL_FAILURE(opened(folder_.filePath("gnomon-case.dxf")));
   EXPECT_FALSE(find<QWidget>("layer-more")->isVisible()) << "nobody has said what is done";
@@ -232,6 +255,8 @@ TEST_F(DrawingWindow, TabsLeadInAndHatchAreSaidOfTheChosenLayer) {
   EXPECT_TRUE(outline().hatch_one_way);
   EXPECT_FALSE(find<QWidget>("layer-tabs")->isVisible());
   EXPECT_TRUE(find<QPushButton>("drawing-write")->isEnabled());
+  EXPECT_FALSE(text("program-size").contains("2.63")) << "what is drawn by the pen is as long as its lines";
+  click("drawing-steps");
   shoot("drawing-hatch");
   undo();
   EXPECT_FALSE(outline().hatch_one_way);

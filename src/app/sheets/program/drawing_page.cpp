@@ -5,6 +5,7 @@
 #include <QHeaderView>
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
@@ -20,7 +21,8 @@
 
 namespace ypsi::app {
 
-DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new DrawingLoader(this)) {
+DrawingPage::DrawingPage(Session& session)
+    : FindingPage(session), loader_(new DrawingLoader(this)), maker_(new DrawingMaker(this)) {
   auto* column = make_card_page(this);
   QWidget* card = column->parentWidget();
   caption_ = make_label("drawing-caption", "caption", "", card);
@@ -104,6 +106,13 @@ DrawingPage::DrawingPage(Session& session) : FindingPage(session), loader_(new D
     show_view();
   });
 
+  connect(maker_, &DrawingMaker::done, this, [this](std::shared_ptr<const MadeDrawing> made) {
+    made_ = std::move(made);
+    show_made();
+    if (refreshing_) return;
+    just_made_ = true;
+    emit found();
+  });
   connect(layers_, &QTableWidget::cellChanged, this, [this](int row) {
     if (!showing_)
       QMetaObject::invokeMethod(
@@ -206,33 +215,32 @@ void DrawingPage::set_width(double mm) {
   });
 }
 
+const std::vector<HeadPath>& DrawingPage::paths() const {
+  static const std::vector<HeadPath> none;
+  return made_ ? made_->paths : none;
+}
+
 void DrawingPage::make() {
   made_.reset();
-  held_.reset();
-  paths_.clear();
-  if (!drawing_) return;
-  const Book& book = session_.editor().book();
-  if (!book.machine.vacuum.zones.empty())
-    held_ = held_on_bed(book, freed_pieces(book, drawing_->drawing, job()), stock_turn(book));
+  if (!drawing_) return maker_->forget();
   DrawingJob of = job();
   of.file = QFileInfo(drawing_->path).fileName().toStdString();
-  auto paths = drawing_paths(book, drawing_->drawing, of);
-  if (!paths) {
-    made_ = tl::make_unexpected(paths.error());
-    return;
-  }
-  paths_ = std::move(*paths);
-  made_ = drawing_program(book, drawing_->drawing, paths_, of);
+  maker_->make(drawing_, session_.editor().book_without_record(), of, stock_turn(session_.editor().book()));
+}
+
+void DrawingPage::show_made() {
+  show_steps();
+  show_view();
 }
 
 bool DrawingPage::write() {
   if (!made_) return false;
-  if (!*made_) {
-    session_.notices().notify({NoticeLevel::attention, to_q(made_->error().message), {}});
+  if (!made_->program) {
+    session_.notices().notify({NoticeLevel::attention, to_q(made_->program.error().message), {}});
     return false;
   }
   const QFileInfo file(drawing_->path);
-  const auto written = write_beside(file.absolutePath() + "/" + file.completeBaseName() + ".ngc", (*made_)->text);
+  const auto written = write_beside(file.absolutePath() + "/" + file.completeBaseName() + ".ngc", made_->program->text);
   if (!written) {
     session_.machine().ask(tl::make_unexpected(written.error()));
     return false;
@@ -244,7 +252,7 @@ bool DrawingPage::write() {
 }
 
 void DrawingPage::show_steps() {
-  const int n = static_cast<int>(paths_.size());
+  const int n = static_cast<int>(paths().size());
   stepping_->setEnabled(n > 0);
   const bool on = stepping_->isChecked() && n > 0;
   steps_row_->setVisible(on);
@@ -253,7 +261,7 @@ void DrawingPage::show_steps() {
     const QSignalBlocker quiet(step_);
     step_->setRange(1, n);
   }
-  const HeadPath& path = paths_[static_cast<std::size_t>(step_->value() - 1)];
+  const HeadPath& path = paths()[static_cast<std::size_t>(step_->value() - 1)];
   const auto& heads = session_.editor().book().machine.heads;
   const QString by = path.head < heads.size() ? to_q(heads[path.head].name) : tr("spindle");
   set_text(
@@ -272,22 +280,27 @@ void DrawingPage::show_view() {
     for (std::size_t i = 0; i < d.layers.size(); ++i) shown.acts[i] = act_of(d.layers[i].name).act;
     const auto box = d.extents();
     shown.zero = job().zero_mm ? PlanPoint((*job().zero_mm)[0], (*job().zero_mm)[1]) : box ? box->low : PlanPoint();
-    for (const HeadPath& p : paths_) shown.begins.push_back(p.points.front() + shown.zero);
-    if (stepping_->isChecked() && !paths_.empty())
-      for (std::size_t i = 0; i < static_cast<std::size_t>(step_->value()) && i < paths_.size(); ++i) {
-        shown.cut.push_back(paths_[i].points);
+    for (const HeadPath& p : paths()) {
+      shown.begins.push_back(p.points.front() + shown.zero);
+      if (act_of(p.remark).act != DrawnAct::hatch) continue;
+      shown.hatch.push_back(p.points);
+      for (PlanPoint& at : shown.hatch.back()) at += shown.zero;
+    }
+    if (stepping_->isChecked() && !paths().empty())
+      for (std::size_t i = 0; i < static_cast<std::size_t>(step_->value()) && i < paths().size(); ++i) {
+        shown.cut.push_back(paths()[i].points);
         for (PlanPoint& p : shown.cut.back()) p += shown.zero;
       }
     shown.stock_corner = shown.zero + PlanPoint(book.job.stock_corner[0], book.job.stock_corner[1]);
     shown.stock_size = {book.job.stock_size[0], book.job.stock_size[1]};
     const auto &x = book.job.zero(Axis::x), &y = book.job.zero(Axis::y);
-    if (x && y && held_ && *held_)
+    if (x && y && made_ && made_->held && *made_->held)
       for (std::size_t i = 0; i < book.machine.vacuum.zones.size(); ++i) {
         const VacuumZone& zone = book.machine.vacuum.zones[i];
         Outline outline = rectangle({zone.x_mm, zone.y_mm}, {zone.width_mm, zone.depth_mm});
         for (PlanPoint& p : outline)
           p = (p - PlanPoint(x->mm, y->mm)) * std::polar(1.0, -stock_turn(book)) + shown.zero;
-        shown.zones.push_back({std::move(outline), to_q(zone.name), (*held_)->zones[i].open});
+        shown.zones.push_back({std::move(outline), to_q(zone.name), (*made_->held)->zones[i].open});
       }
   }
   view_->show(std::move(shown), session_.editor().unit());
@@ -304,11 +317,12 @@ void DrawingPage::refresh() {
     else
       loader_->load(path, j.unit, session_.editor().book().machine);
   }
-  make();
+  refreshing_ = true;
+  if (!std::exchange(just_made_, false)) make();
+  refreshing_ = false;
   show_layers();
   show_more();
-  show_steps();
-  show_view();
+  if (!made_) show_made();
   set_text(caption_, loader_->busy() ? tr("Reading…")
                      : drawing_
                          ? tr("%1 on its stock, by what each layer says").arg(QFileInfo(drawing_->path).fileName())

@@ -4,12 +4,11 @@
 #include <QTableWidget>
 #include <functional>
 
+#include "app/session/drawing_maker.h"
 #include "app/session/loaded_drawing.h"
 #include "app/session/session.h"
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
-#include "core/drawing_in/drawing_program.h"
-#include "core/drawing_in/freed_pieces.h"
 
 namespace ypsi::app {
 
@@ -58,13 +57,15 @@ class DrawingPage : public FindingPage {
   void set_width(double mm);
   const DrawingJob& job() const;
   LayerAct act_of(const std::string& layer) const;
-  void make();  ///< anew, of what the book says now
+  void make();       ///< anew, of what the book says now
+  void show_made();  ///< what hangs on the program
+  const std::vector<HeadPath>& paths() const;
 
   DrawingLoader* loader_;
   std::shared_ptr<const LoadedDrawing> drawing_;
-  std::vector<HeadPath> paths_;
-  std::optional<Result<HoldDown>> held_;     ///< none where there is no vacuum bed
-  std::optional<Result<HeadProgram>> made_;  ///< none where no drawing is loaded
+  DrawingMaker* maker_;
+  std::shared_ptr<const MadeDrawing>
+      made_;  ///< null where no drawing is loaded, or what is made of it is not there yet
   QString failed_, asked_;
   std::string asked_unit_;
   DrawingView* view_;
@@ -76,7 +77,8 @@ class DrawingPage : public FindingPage {
   QWidget* steps_row_;
   QSlider* step_;
   QLabel* step_words_;
-  bool showing_ = false;
+  bool showing_ = false, refreshing_ = false;
+  bool just_made_ = false;  ///< later than it was asked for: it is shown, and not made once more
 };
 
 }  // namespace ypsi::app

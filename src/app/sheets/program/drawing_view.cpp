@@ -133,6 +133,10 @@ void DrawingView::paintEvent(QPaintEvent*) {
     painter.setPen(pen_of(act == shown_.acts.end() || !shown_.cut.empty() ? DrawnAct::leave_out : act->second));
     painter.drawPath(path_along(c.points));
   }
+  if (shown_.cut.empty()) {
+    painter.setPen(QPen(theme().ink, 0.7));
+    for (const Outline& line : shown_.hatch) painter.drawPath(path_along(line));
+  }
   for (const Outline& line : shown_.cut) {
     const bool in_hand = &line == &shown_.cut.back();
     painter.setPen(QPen(in_hand ? theme().ochre : theme().teal, in_hand ? 3 : 2));

@@ -29,6 +29,7 @@ class DrawingView : public QWidget {
     std::map<std::size_t, DrawnAct> acts;  ///< by layer
     std::vector<PlanPoint> begins;         ///< where lines are begun, in their order, in the drawing's own places
     std::vector<Outline> cut;              ///< what was cut so far, step by step; its last line is the one in hand
+    std::vector<Outline> hatch;            ///< lines that fill what is hatched
     PlanPoint zero;                        ///< of the drawing, on work zero
     PlanPoint stock_corner, stock_size;    ///< the drawing's places; size 0: not known
     std::vector<Zone> zones;               ///< of a vacuum bed

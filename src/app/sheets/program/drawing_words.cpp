@@ -11,9 +11,10 @@
 namespace ypsi::app {
 
 QString DrawingPage::held_words() const {
-  if (!held_) return {};
-  if (!*held_) return to_q(held_->error().message);
-  const HoldDown& h = **held_;
+  if (!made_ || !made_->held) return {};
+  const auto& held = *made_->held;
+  if (!held) return to_q(held.error().message);
+  const HoldDown& h = *held;
   constexpr double mm2_per_cm2 = 100;
   const auto cm2 = [](double mm2) { return tr("%1 cm²").arg(mm2 / mm2_per_cm2, 0, 'f', 0); };
   const auto with_force = [](const QString& words, const std::optional<double>& newton) {
@@ -77,24 +78,28 @@ PageFinding DrawingPage::finding() const {
   const auto len = [&](double mm) { return tr("%1 m").arg(mm / 1000, 0, 'f', 2); };
   f.lead = QFileInfo(drawing_->path).fileName();
   double cut = 0, marked = 0;
-  const Drawing& d = drawing_->drawing;
-  for (const DrawnContour& c : d.contours) {
-    const DrawnAct act = act_of(d.layers[c.layer].name).act;
-    if (act == DrawnAct::leave_out) continue;
-    (act == DrawnAct::mark || act == DrawnAct::crease ? marked : cut) += length_of(c);
+  for (const HeadPath& path : paths()) {
+    const DrawnAct act = act_of(path.remark).act;
+    (act == DrawnAct::mark || act == DrawnAct::crease ? marked : cut) += length_of(DrawnContour{.points = path.points});
   }
-  f.figure = cut > 0 || marked > 0 ? (marked > 0 ? tr("%1 to cut").arg(len(cut)) : len(cut)) : QString();
-  if (marked > 0) f.spread = tr("%1 to mark or crease").arg(len(marked));
+  const QString beside = marked > 0 ? tr("%1 to mark or crease").arg(len(marked)) : QString();
+  if (cut > 0) {
+    f.figure = marked > 0 ? tr("%1 to cut").arg(len(cut)) : len(cut);
+    f.spread = beside;
+  } else {
+    f.figure = beside;
+  }
   QStringList words;
-  if (made_ && *made_) {
-    const TimeEstimate time = estimate_time((*made_)->program, kinematics_of(session_.editor().book().machine));
-    words << tr("About %1.").arg(to_q(format_duration(time.total_s)));
+  if (!made_) {
+    f.verdict = tr("○ The program is being made…");
+  } else if (made_->program) {
+    words << tr("About %1.").arg(to_q(format_duration(made_->time_s)));
     f.can_keep = true;
     f.verdict =
         drawing_->findings.empty() ? tr("● A program can be made") : tr("◐ A program can be made; look at this:");
-  } else if (made_) {
+  } else {
     f.verdict = tr("○ No program yet");
-    words << to_q(made_->error().message);
+    words << to_q(made_->program.error().message);
   }
   constexpr std::size_t told = 6;
   for (std::size_t i = 0; i < std::min(drawing_->findings.size(), told); ++i)

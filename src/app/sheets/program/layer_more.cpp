@@ -17,7 +17,7 @@ LayerMore::LayerMore(Session& session, QWidget* parent) : QWidget(parent), sessi
   row->setContentsMargins(0, 0, 0, 0);
   layer_ = make_label("layer-more-name", "strong", "", this);
   row->addWidget(layer_);
-  constexpr int count_px = 46, number_px = 70;
+  constexpr int count_px = 46, number_px = 82;
   tabs_ = add_field(row, "layer-tabs", tr("Tabs"), tr("How many each closed line leaves; none: 0"), 0, session, this);
   tabs_.field->set_unit(LengthUnit::none);
   tabs_.field->setFixedWidth(count_px);
