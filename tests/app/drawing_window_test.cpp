@@ -240,7 +240,7 @@ TEST_F(DrawingWindow, TabsLeadInAndHatchAreSaidOfTheChosenLayer) {
   EXPECT_GT(lines(), before) << "more lines, lifted between";
   type("layer-tab-mm", "-4");
   EXPECT_EQ(outline().tab_mm, 4);
-  shoot("drawing-tabs");
+  shoot("extra-drawing-tabs");
   // The same layer hatched, by the pen, which has no width: apart as is said.
   ASSERT_NO_FATAL_FAILURE(choose("layer-with", row("outline"), "pen"));
   ASSERT_NO_FATAL_FAILURE(choose("layer-act", row("outline"), "hatched"));
@@ -257,7 +257,7 @@ TEST_F(DrawingWindow, TabsLeadInAndHatchAreSaidOfTheChosenLayer) {
   EXPECT_TRUE(find<QPushButton>("drawing-write")->isEnabled());
   EXPECT_FALSE(text("program-size").contains("2.63")) << "what is drawn by the pen is as long as its lines";
   click("drawing-steps");
-  shoot("drawing-hatch");
+  shoot("extra-drawing-hatch");
   undo();
   EXPECT_FALSE(outline().hatch_one_way);
 }

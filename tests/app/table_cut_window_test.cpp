@@ -108,7 +108,7 @@ TEST_F(TableCutWindow, FromArmingToTheMeasuredFirstCut) {
   ASSERT_EQ(worksheet().sizes.size(), 16u);
   for (std::size_t i = 0; i < 16; ++i) click("read-size");
   for (const CutSize& s : worksheet().sizes) ASSERT_TRUE(s.measured_mm) << s.name;
-  shoot("table-cut");
+  shoot("extra-table-cut");
   // The pen and the knife are told and put right; the creaser, which the book has right, is not offered.
   ASSERT_GE(cause("pen: its lines lie X +0.5"), 0);
   ASSERT_GE(cause("drag knife trails 0.1"), 0);

@@ -280,9 +280,14 @@ void DrawingPage::show_view() {
     for (std::size_t i = 0; i < d.layers.size(); ++i) shown.acts[i] = act_of(d.layers[i].name).act;
     const auto box = d.extents();
     shown.zero = job().zero_mm ? PlanPoint((*job().zero_mm)[0], (*job().zero_mm)[1]) : box ? box->low : PlanPoint();
+    const HeadPath* before = nullptr;
     for (const HeadPath& p : paths()) {
-      shown.begins.push_back(p.points.front() + shown.zero);
-      if (act_of(p.remark).act != DrawnAct::hatch) continue;
+      const bool hatched = act_of(p.remark).act == DrawnAct::hatch;
+      // Lines of one hatch have one number: their first's.
+      const bool goes_on = hatched && before && before->remark == p.remark;
+      shown.begins.push_back(goes_on ? shown.begins.back() : p.points.front() + shown.zero);
+      before = &p;
+      if (!hatched) continue;
       shown.hatch.push_back(p.points);
       for (PlanPoint& at : shown.hatch.back()) at += shown.zero;
     }
