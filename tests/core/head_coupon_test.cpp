@@ -121,6 +121,15 @@ TEST(HeadCoupon, EveryLineLiesOnTheStockAndIsComeToAsItIsMeant) {
     }
 }
 
+TEST(HeadCoupon, LongSizesAreMeasuredWithWhatSpansThem) {
+  Book b = table();
+  EXPECT_EQ(make_test_cut(b, CouponKind::heads, "caliper")->worksheet.instrument, "scale") << "a caliper ends at 190";
+  EXPECT_EQ(make_test_cut(b, CouponKind::heads, "caliper")->worksheet.short_instrument, "caliper");
+  b.instruments.erase(b.instruments.begin());
+  EXPECT_EQ(make_test_cut(b, CouponKind::heads, "caliper")->worksheet.instrument, "caliper") << "nothing longer there";
+  EXPECT_EQ(make_test_cut(b, CouponKind::heads, "caliper")->worksheet.short_instrument, "");
+}
+
 TEST(HeadCoupon, RefusesWhatCannotBeCut) {
   Book b = table();
   b.job.stock_size = {190, 150, 1};

@@ -1,10 +1,12 @@
 #include "core/tasks/coupon_choice.h"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/book/record.h"
 #include "core/program/head_coupon.h"
 #include "core/program/own_blocks.h"
+#include "core/rehearsal/workshop.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
@@ -48,6 +50,15 @@ Result<HeadCouponSetting> head_coupon_setting(const Book& book) {
   setting.corner_y = book.job.stock_corner[1];
   for (const Head& h : book.machine.heads) setting.levels.push_back(level_of(book, h));
   return setting;
+}
+
+/// The wanted one where it spans `size`; else the finest of the book that does; the wanted one where none does.
+std::string spanning(const Book& book, const std::string& wanted, double size) {
+  if (reach_of(wanted) >= size) return wanted;
+  const Instrument* best = nullptr;
+  for (const Instrument& i : book.instruments)
+    if (reach_of(i.name) >= size && (!best || i.u_mm(size) < best->u_mm(size))) best = &i;
+  return best ? best->name : wanted;
 }
 
 double rest_for(const Book& book) {
@@ -154,7 +165,10 @@ Result<TestCut> make_test_cut(const Book& book, CouponKind kind, const std::stri
   if (!coupon) return tl::make_unexpected(coupon.error());
   CutWorksheet worksheet = worksheet_of(*coupon, kind, setting, instrument);
   constexpr const char* fine = "caliper";
-  if (kind == CouponKind::heads && instrument != fine && book.instrument(fine)) worksheet.short_instrument = fine;
+  if (kind == CouponKind::heads) {
+    worksheet.instrument = spanning(book, instrument, std::hypot(setting.stock_width, setting.stock_height));
+    if (worksheet.instrument != fine && book.instrument(fine)) worksheet.short_instrument = fine;
+  }
   return TestCut{std::move(*coupon), std::move(worksheet)};
 }
 

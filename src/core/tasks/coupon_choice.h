@@ -42,8 +42,9 @@ struct TestCut {
 /// The kinds that this machine can make.
 std::vector<CouponKind> coupon_kinds(const MachineSetup& machine);
 
-/// `tool` as for coupon_setting(); of no meaning for a cut by heads. What lies close together on that is measured with
-/// a caliper where the book has one. Errors: those of coupon_setting(), make_coupon() and make_head_coupon().
+/// `tool` as for coupon_setting(); of no meaning for a cut by heads. There an instrument that spans the stock takes the
+/// place of one that does not, and what lies close together is measured with a caliper where the book has one. Errors:
+/// those of coupon_setting(), make_coupon() and make_head_coupon().
 Result<TestCut> make_test_cut(const Book& book, CouponKind kind, const std::string& instrument, int tool = 0,
                               CutMaterial material = CutMaterial::wood);
 /// The worksheet for a test cut made with that setting.
