@@ -10,28 +10,13 @@ Judgement Checker::all() {
     return std::move(out_);
   }
   using Part = void (Checker::*)();
-  constexpr Part parts[] = {&Checker::zero_and_limits,
-                            &Checker::extents,
-                            &Checker::units,
-                            &Checker::z_reference,
-                            &Checker::stock_edges,
-                            &Checker::tools,
-                            &Checker::lengths,
-                            &Checker::spindle,
-                            &Checker::feeds,
-                            &Checker::clamps,
-                            &Checker::stock,
-                            &Checker::first_approach,
-                            &Checker::references,
-                            &Checker::made_of,
-                            &Checker::frames,
-                            &Checker::acts,
-                            &Checker::beams,
-                            &Checker::lowered_heads,
-                            &Checker::kept_settings,
-                            &Checker::end,
-                            &Checker::passed_over,
-                            &Checker::times};
+  constexpr Part parts[] = {
+      &Checker::zero_and_limits, &Checker::extents,       &Checker::units,         &Checker::z_reference,
+      &Checker::stock_edges,     &Checker::tools,         &Checker::lengths,       &Checker::spindle,
+      &Checker::feeds,           &Checker::clamps,        &Checker::stock,         &Checker::first_approach,
+      &Checker::references,      &Checker::made_of,       &Checker::frames,        &Checker::acts,
+      &Checker::beams,           &Checker::lowered_heads, &Checker::kept_settings, &Checker::end,
+      &Checker::passed_over,     &Checker::times};
   for (const Part part : parts) {
     if (setting_.go_on && !setting_.go_on()) break;
     (this->*part)();
