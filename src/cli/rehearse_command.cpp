@@ -7,7 +7,6 @@
 #include "cli/calc.h"
 #include "cli/first_cut_json.h"
 #include "core/book/book_json.h"
-#include "core/program/head_coupon.h"
 #include "core/rehearsal/counted_bench.h"
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
@@ -96,8 +95,7 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   out["part"] = nullptr;
   if (done.completed) {
     const Tool* cutter = workshop.book.tool(m.link().status().tool);
-    const auto part =
-        standin::true_part(workshop, m, cutter && !cut_by_heads(workshop.book.machine) ? cutter->diameter : 0);
+    const auto part = standin::true_part(workshop, m, cutter ? cutter->diameter : 0);
     if (part)
       out["part"] = {
           {"side_mm", part->side}, {"worst_size_mm", part->worst_size}, {"worst_square_mm", part->worst_square}};

@@ -368,4 +368,15 @@ Result<Scenario> read_scenario(std::string_view text) {
   return s;
 }
 
+Head told_head(const PhysicalHead& h) {
+  Head head;
+  head.name = h.name;
+  head.kind = h.kind;
+  head.lower = h.lower;
+  head.raise = h.raise;
+  head.on = h.on;
+  head.off = h.off;
+  return head;
+}
+
 }  // namespace ypsi::standin

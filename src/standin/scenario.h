@@ -102,6 +102,9 @@ struct PhysicalHead {
   double focus_z = 0, spot = 0.12, rayleigh = 2;
 };
 
+/// What its owner knows of it without measuring: its name, its kind, and the blocks that work it.
+Head told_head(const PhysicalHead& head);
+
 /// An edge against which blanks are laid.
 struct PhysicalFence {
   std::string name;

@@ -165,13 +165,7 @@ OwnerKnows ServedMachine::known() const {
                            {}};
   known.rail_spacing = s.rail_spacing;
   for (const PhysicalHead& h : s.heads) {
-    Head head;
-    head.name = h.name;
-    head.kind = h.kind;
-    head.lower = h.lower;
-    head.raise = h.raise;
-    head.on = h.on;
-    head.off = h.off;
+    Head head = told_head(h);
     if (!h.lower.empty()) head.gauge_high = gauge_ends_at;
     known.heads.push_back(std::move(head));
   }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/program/head_coupon.h"
 #include "standin/truth.h"
 
 namespace ypsi::standin {
@@ -46,14 +47,15 @@ Result<Contour> gone_round(Workshop& w, ServedMachine& m, double x, double y, do
 Result<TruePart> true_part(Workshop& w, ServedMachine& m, double tool_diameter, double side) {
   if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
   TruePart part;
+  // What a wheel or a knife cuts has no width.
+  const bool by_heads = cut_by_heads(w.book.machine);
+  if (by_heads) tool_diameter = 0;
   const double around = tool_diameter + 2 * run_up_mm;
   part.side = std::min({side, w.high(Axis::x) - w.low(Axis::x) - around, w.high(Axis::y) - w.low(Axis::y) - around});
   if (!(part.side > 0)) return fail("no_room", "There is no room for a frame within the soft limits.");
   const double x = (w.low(Axis::x) + w.high(Axis::x)) / 2, y = (w.low(Axis::y) + w.high(Axis::y)) / 2;
   const auto& tool = truth_of(m).plant().tool();
   const auto& s = truth_of(m).scenario();
-  // What a wheel or a knife cuts has no width.
-  const bool by_heads = !s.heads.empty() && s.heads.front().kind != HeadKind::spindle;
   const double cuts = by_heads ? 0 : tool.diameter + tool.runout - 2 * s.deflection_per_N * s.cutting_force;
   const auto off = [&](double size) { part.worst_size = std::max(part.worst_size, std::fabs(size - part.side)); };
   const auto inside = gone_round(w, m, x, y, (part.side - tool_diameter) / 2);

@@ -26,12 +26,6 @@ class BeamWindow : public WindowTest {
     for (const char* point : {"beam-glasses", "beam-lid", "beam-extraction", "beam-fire"})
       if (!find<QPushButton>(point)->isChecked()) click(point);
   }
-  void shoot(const QString& name) {
-    find<QWidget>("notice")->hide();
-    EXPECT_TRUE(told(6));
-    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
-  }
 };
 
 TEST_F(BeamWindow, TheLeastPowerIsFlashedFromNothingUpwards) {

@@ -18,9 +18,7 @@ namespace drawing_window {
 class DrawingWindow : public WindowTest {
  protected:
   void SetUp() override {
-    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, "fathom").value();
-    open();
-    window_->resize(1280, 800);
+    open_machine("fathom");
     QFile::copy(QString(YPSI_DEMO_DATA) + "/gnomon-case.dxf", folder_.filePath("gnomon-case.dxf"));
     session_->editor().change_book("places", [](Book& b) {
       for (std::size_t i = 1; i < b.machine.heads.size(); ++i)
@@ -65,12 +63,6 @@ class DrawingWindow : public WindowTest {
       ASSERT_NO_FATAL_FAILURE(choose("layer-with", row(layer), head));
       ASSERT_NO_FATAL_FAILURE(choose("layer-act", row(layer), act));
     }
-  }
-  void shoot(const QString& name) {
-    find<QWidget>("notice")->hide();
-    EXPECT_TRUE(told(6));
-    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
   }
 };
 

@@ -9,9 +9,7 @@ namespace engraver_window {
 class EngraverWindow : public WindowTest {
  protected:
   void SetUp() override {
-    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, "tansy").value();
-    open();
-    window_->resize(1280, 800);
+    open_machine("tansy");
     session_->editor().change_book("tools", [](Book& b) {
       Tool v;
       v.number = 3;
@@ -39,12 +37,6 @@ class EngraverWindow : public WindowTest {
     type("depth-tick", QString::number(tick));
     type("depth-measured", QString::number(depth));
     click("depth-take");
-  }
-  void shoot(const QString& name) {
-    find<QWidget>("notice")->hide();
-    EXPECT_TRUE(told(6));
-    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
   }
 };
 

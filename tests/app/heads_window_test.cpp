@@ -12,11 +12,7 @@ namespace heads_window {
 
 class TableWindow : public WindowTest {
  protected:
-  void SetUp() override {
-    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, "fathom").value();
-    open();
-    window_->resize(1280, 800);
-  }
+  void SetUp() override { open_machine("fathom"); }
   const Book& book() { return session_->editor().book(); }
   /// For the first time: what was never looked at is asked about.
   void home_first() {
@@ -27,12 +23,6 @@ class TableWindow : public WindowTest {
     if (find<QWidget>("notice")->isVisible() && !session_->machine().status().all_homed()) click("notice-action-1");
     ASSERT_TRUE(
         wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
-  }
-  void shoot(const QString& name) {
-    find<QWidget>("notice")->hide();
-    EXPECT_TRUE(told(6));
-    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
   }
   void cell(const char* table, int row, int column, const QString& text) {
     find<QTableWidget>(table)->item(row, column)->setText(text);

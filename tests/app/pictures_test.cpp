@@ -14,12 +14,6 @@ namespace {
 
 class Pictures : public WindowTest {
  protected:
-  void shoot(const QString& name) {
-    find<QWidget>("notice")->hide();
-    EXPECT_TRUE(told(6));
-    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
-  }
 };
 
 TEST_F(Pictures, OfTheDemo) {

@@ -13,11 +13,7 @@ namespace {
 
 class TableCutWindow : public WindowTest {
  protected:
-  void SetUp() override {
-    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, "fathom").value();
-    open();
-    window_->resize(1280, 800);
-  }
+  void SetUp() override { open_machine("fathom"); }
   const Book& book() { return session_->editor().book(); }
   const CutWorksheet& worksheet() { return book().cut_worksheet; }
   /// Switched on in its order, then homed though nobody has looked at inputs yet.
@@ -59,12 +55,6 @@ class TableCutWindow : public WindowTest {
     });
     session_->machine().set_work_zero_at({{Axis::x, 260.0}, {Axis::y, 170.0}, {Axis::z, -40.0}},
                                          RecordJson::from_text("[]"), "");
-  }
-  void shoot(const QString& name) {
-    find<QWidget>("notice")->hide();
-    EXPECT_TRUE(told(6));
-    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
   }
   int cause(const QString& words) {
     for (int i = 0; i < 12; ++i) {

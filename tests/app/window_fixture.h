@@ -34,6 +34,20 @@ class WindowTest : public ::testing::Test {
   }
   void TearDown() override { close(); }
 
+  /// Another demo machine, in a window of the usual size.
+  void open_machine(const char* name) {
+    demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true, name).value();
+    open();
+    window_->resize(1280, 800);
+  }
+  /// A picture to look at, where a folder for them is named; what only told of the way there is put away.
+  void shoot(const QString& name) {
+    find<QWidget>("notice")->hide();
+    EXPECT_TRUE(told(6));
+    const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
+    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
+  }
+
   void open(double speed = 0) {
     auto connection = Connection::to_stand_in({demo_.scenario, demo_.settings}).value();
     connection->set_speed(speed);

@@ -11,15 +11,15 @@
 
 #include "core/book/book_json.h"
 #include "core/drawing_in/drawing_basis.h"
-#include "core/drawing_in/mend.h"
-#include "core/drawing_text.h"
 #include "core/outline/outline.h"
 #include "core/program/checks.h"
+#include "core/read_drawing.h"
 
 namespace ypsi {
 namespace drawing_program_test {
 
 using namespace drawing_text;
+using drawing_test::drawn;
 using std::numbers::pi;
 
 Head head(const std::string& name, HeadKind kind, int block) {
@@ -57,18 +57,6 @@ LayerAct act(const std::string& layer, DrawnAct what, const std::string& head = 
   a.act = what;
   a.head = head;
   return a;
-}
-
-Drawing drawn(const std::string& text) {
-  auto d = read_drawing(text);
-  EXPECT_TRUE(d) << (d ? "" : d.error().message);
-  if (!d) return {};
-  mend(*d);
-  return *d;
-}
-std::string square(double x, double y, double side, const std::string& layer = "cut") {
-  return line(x, y, x + side, y, layer) + line(x + side, y, x + side, y + side, layer) +
-         line(x + side, y + side, x, y + side, layer) + line(x, y + side, x, y, layer);
 }
 
 TEST(DrawingPaths, PenBeforeCreaseBeforeCutAndInnerBeforeOuter) {

@@ -26,6 +26,15 @@ inline std::string line(double x0, double y0, double x1, double y1, const std::s
   return fmt::format("0\nLINE\n8\n{}\n10\n{}\n20\n{}\n11\n{}\n21\n{}\n", layer, x0, y0, x1, y1);
 }
 
+/// As four lines, from its lower left corner.
+inline std::string rectangle(double x, double y, double width, double height, const std::string& layer = "cut") {
+  return line(x, y, x + width, y, layer) + line(x + width, y, x + width, y + height, layer) +
+         line(x + width, y + height, x, y + height, layer) + line(x, y + height, x, y, layer);
+}
+inline std::string square(double x, double y, double side, const std::string& layer = "cut") {
+  return rectangle(x, y, side, side, layer);
+}
+
 inline std::string circle(double x, double y, double r, const std::string& more = {}) {
   return fmt::format("0\nCIRCLE\n8\ncut\n10\n{}\n20\n{}\n40\n{}\n{}", x, y, r, more);
 }

@@ -10,15 +10,15 @@
 #include <sstream>
 
 #include "core/drawing_in/drawing_program.h"
-#include "core/drawing_in/mend.h"
 #include "core/drawing_in/tabs.h"
-#include "core/drawing_text.h"
 #include "core/outline/hatch.h"
+#include "core/read_drawing.h"
 
 namespace ypsi {
 namespace {
 
-using namespace drawing_text;
+using drawing_test::drawn;
+using drawing_text::circle, drawing_text::dxf, drawing_text::line;
 using std::numbers::pi;
 
 #ifdef __SANITIZE_ADDRESS__
@@ -54,23 +54,24 @@ bool inside(PlanPoint p, const std::vector<Outline>& outlines) {
     }
   return in;
 }
-double length(const Outline& line) {
-  double all = 0;
-  for (std::size_t i = 1; i < line.size(); ++i) all += std::abs(line[i] - line[i - 1]);
-  return all;
+LayerAct layer_act(DrawnAct what) {
+  LayerAct a;
+  a.layer = "cut";
+  a.act = what;
+  return a;
 }
 
 TEST(Hatch, ASquaresLinesAreJoinedOrLifted) {
   const auto joined = hatch({square_at(0, 0, 10)}, {.spacing = 2, .with_outline = false});
   ASSERT_TRUE(joined && joined->size() == 1) << "to and fro without a lift";
-  EXPECT_NEAR(length(joined->front()), 5 * 10 + 4 * 2, 1e-3);
+  EXPECT_NEAR(length_along(joined->front()), 5 * 10 + 4 * 2, 1e-3);
   const auto lifted = hatch({square_at(0, 0, 10)}, {.spacing = 2, .one_way = true, .with_outline = false});
   ASSERT_EQ(lifted->size(), 5u);
   for (const Outline& l : *lifted) EXPECT_GT(l.back().real(), l.front().real());
   const auto turned = hatch({square_at(0, 0, 10)}, {.spacing = 2, .angle = pi / 2, .one_way = true});
   ASSERT_EQ(turned->size(), 6u) << "five lines, and round it";
   EXPECT_NEAR(turned->front().front().real(), turned->front().back().real(), 1e-6);
-  EXPECT_NEAR(length(turned->back()), 40, 1e-3);
+  EXPECT_NEAR(length_along(turned->back()), 40, 1e-3);
   EXPECT_TRUE(hatch({square_at(0, 0, 10)}, {.spacing = 2, .inset = 5.1})->empty()) << "no room";
   EXPECT_EQ(hatch({square_at(0, 0, 10)}, {.spacing = 0}).error().code, "out_of_range");
   EXPECT_EQ(hatch({square_at(0, 0, 10)}, {.spacing = 1e-9}).error().code, "too_large");
@@ -122,18 +123,13 @@ TEST(Hatch, OfALayerIsAsDenseAsItsToolIsWideAtItsDepth) {
   v.angle = 60;
   v.tip = 0.1;
   b.tools = {v};
-  auto drawing = read_drawing(
-      dxf(line(0, 0, 20, 0) + line(20, 0, 20, 10) + line(20, 10, 0, 10) + line(0, 10, 0, 0) + circle(10, 5, 2)));
-  ASSERT_TRUE(drawing);
-  (void)mend(*drawing);
+  const Drawing drawing = drawn(dxf(drawing_text::rectangle(0, 0, 20, 10) + circle(10, 5, 2)));
   DrawingJob job;
-  LayerAct a;
-  a.layer = "cut";
-  a.act = DrawnAct::hatch;
+  LayerAct a = layer_act(DrawnAct::hatch);
   a.tool = 3;
   a.depth_mm = 0.5;
   job.acts = {a};
-  const auto paths = drawing_paths(b, *drawing, job);
+  const auto paths = drawing_paths(b, drawing, job);
   ASSERT_TRUE(paths) << paths.error().message;
   const double radius = 0.05 + 0.5 * std::tan(pi / 6);  // of a 60 degree point with a tip of a tenth
   double low = 1e9;
@@ -146,12 +142,10 @@ TEST(Hatch, OfALayerIsAsDenseAsItsToolIsWideAtItsDepth) {
   EXPECT_NEAR(low, radius, 1e-3) << "round the outline";
   EXPECT_GT(paths->size(), 2u) << "lines, and both outlines gone round";
   job.acts[0].tool = 0;
-  EXPECT_EQ(drawing_paths(b, *drawing, job).error().code, "no_spacing");
+  EXPECT_EQ(drawing_paths(b, drawing, job).error().code, "no_spacing");
   job.acts[0].hatch_mm = 1;
-  EXPECT_TRUE(drawing_paths(b, *drawing, job));
-  auto open = read_drawing(dxf(line(0, 0, 20, 0)));
-  ASSERT_TRUE(open);
-  EXPECT_EQ(drawing_paths(b, *open, job).error().code, "open_outline");
+  EXPECT_TRUE(drawing_paths(b, drawing, job));
+  EXPECT_EQ(drawing_paths(b, drawn(dxf(line(0, 0, 20, 0))), job).error().code, "open_outline");
 }
 
 TEST(Tabs, LieEvenlyAndOffCorners) {
@@ -170,11 +164,11 @@ TEST(Tabs, LieEvenlyAndOffCorners) {
     }
   EXPECT_EQ(tabs, 4);
   EXPECT_NEAR(held, 32, 1e-9);
-  EXPECT_NEAR(length(line), 400, 1e-9);
+  EXPECT_NEAR(length_along(line), 400, 1e-9);
   double cut = 0;
   const auto parts = between_tabs(line, over);
   EXPECT_EQ(parts.size(), 5u) << "begun and ended at the start";
-  for (const Outline& part : parts) cut += length(part);
+  for (const Outline& part : parts) cut += length_along(part);
   EXPECT_NEAR(cut, 400 - 32, 1e-9);
   Outline small = square_at(0, 0, 5);
   EXPECT_TRUE(with_tabs(small, 4, 8).empty()) << "no room for them";
@@ -190,7 +184,7 @@ TEST(Tabs, OfRandomOutlinesAreAsManyAndAsLongAsWanted) {
     for (int i = 0; i < corners; ++i) line.push_back(std::polar(between(20, 50), 2 * pi * i / corners));
     line.push_back(line.front());
     const int wanted = static_cast<int>(between(1, 7));
-    const double long_mm = between(1, 6), before = length(line);
+    const double long_mm = between(1, 6), before = length_along(line);
     const auto over = with_tabs(line, wanted, long_mm);
     if (before < 2 * wanted * long_mm) continue;
     ASSERT_EQ(over.size(), line.size());
@@ -202,7 +196,7 @@ TEST(Tabs, OfRandomOutlinesAreAsManyAndAsLongAsWanted) {
     }
     EXPECT_EQ(tabs, wanted) << n;
     EXPECT_NEAR(held, wanted * long_mm, 1e-6) << n;
-    EXPECT_NEAR(length(line), before, 1e-6) << n;
+    EXPECT_NEAR(length_along(line), before, 1e-6) << n;
   }
 }
 
@@ -210,7 +204,7 @@ TEST(LeadIn, ComesAlongTheLineFromTheWaste) {
   Outline line = square_at(0, 0, 40);
   EXPECT_TRUE(lead_in(line, 5, false).empty()) << "no way along a side into an inner corner";
   begin_on_longest(line);
-  EXPECT_NEAR(length(line), 160, 1e-9);
+  EXPECT_NEAR(length_along(line), 160, 1e-9);
   EXPECT_EQ(line.front(), PlanPoint(20, 0));
   for (const bool outside : {true, false}) {
     const Outline arc = lead_in(line, 5, outside);
@@ -238,9 +232,7 @@ Book with_cutter() {
 
 TEST(DrawingProgram, LiftsACutterOverItsTabsInTheLastPassesAlone) {
   DrawingJob job;
-  LayerAct a;
-  a.layer = "cut";
-  a.act = DrawnAct::outside;
+  LayerAct a = layer_act(DrawnAct::outside);
   a.tool = 2;
   a.depth_mm = 6;
   a.passes = 3;
@@ -250,10 +242,8 @@ TEST(DrawingProgram, LiftsACutterOverItsTabsInTheLastPassesAlone) {
   a.lead_in_mm = 4;
   a.overcut_mm = 3;
   job.acts = {a};
-  auto drawing = read_drawing(dxf(line(0, 0, 80, 0) + line(80, 0, 80, 50) + line(80, 50, 0, 50) + line(0, 50, 0, 0)));
-  ASSERT_TRUE(drawing);
-  (void)mend(*drawing);
-  const auto made = drawing_program(with_cutter(), *drawing, job);
+  const Drawing drawing = drawn(dxf(drawing_text::rectangle(0, 0, 80, 50)));
+  const auto made = drawing_program(with_cutter(), drawing, job);
   ASSERT_TRUE(made) << made.error().message;
   std::map<std::string, int> down;
   std::istringstream in(made->text);
@@ -264,7 +254,15 @@ TEST(DrawingProgram, LiftsACutterOverItsTabsInTheLastPassesAlone) {
   EXPECT_EQ(down["Z-4.500"], 2) << "lifted over each tab";
   EXPECT_EQ(down["Z-6.000"], 3) << "down at the start and after each tab";
   job.acts[0].tab_high_mm = 0;
-  const auto whole = drawing_program(with_cutter(), *drawing, job);
+  // What stays is as long as is said: the cutter, 6 mm wide, is lifted over so much more.
+  double over = 0;
+  const auto paths = drawing_paths(with_cutter(), drawing, job);
+  ASSERT_TRUE(paths);
+  for (const HeadPath& p : *paths)
+    for (std::size_t i = 1; i < p.points.size(); ++i)
+      over += i < p.over_tab.size() && p.over_tab[i] ? std::abs(p.points[i] - p.points[i - 1]) : 0;
+  EXPECT_NEAR(over, 2 * (8 + 6), 1e-6);
+  const auto whole = drawing_program(with_cutter(), drawing, job);
   EXPECT_NE(whole->text.find("G1 Z0.000"), std::string::npos) << "all of it stays";
 }
 
@@ -277,18 +275,15 @@ TEST(DrawingPaths, AWheelIsLiftedOverItsTabs) {
   wheel.raise = "M172";
   b.machine.heads = {wheel};
   DrawingJob job;
-  LayerAct a;
-  a.layer = "cut";
-  a.act = DrawnAct::on_line;
+  LayerAct a = layer_act(DrawnAct::on_line);
   a.tabs = 2;
   a.tab_mm = 5;
   job.acts = {a};
-  auto drawing = read_drawing(dxf(circle(50, 50, 20)));
-  ASSERT_TRUE(drawing);
-  const auto paths = drawing_paths(b, *drawing, job);
+  const Drawing drawing = drawn(dxf(circle(50, 50, 20)));
+  const auto paths = drawing_paths(b, drawing, job);
   ASSERT_TRUE(paths);
   double cut = 0;
-  for (const HeadPath& p : *paths) cut += length(p.points);
+  for (const HeadPath& p : *paths) cut += length_along(p.points);
   EXPECT_EQ(paths->size(), 3u);
   EXPECT_NEAR(cut, 2 * pi * 20 - 10, 0.01);
 }

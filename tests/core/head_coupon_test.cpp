@@ -249,6 +249,7 @@ TEST(HeadCoupon, AHeadPutRightIsPutRightOnce) {
   EXPECT_NEAR(*b.machine.heads[3].trailing_mm, 0.6, 1e-6);
   ASSERT_EQ(b.history.size(), 2u);
   EXPECT_EQ(b.history[0].sheet, heads_id);
+  EXPECT_EQ(b.history[0].instrument, "caliper") << "with which its cross was measured";
   EXPECT_EQ(b.history[0].subject, head_subject("pen", HeadMeasure::place));
   const auto found = finding_of<HeadEntry>(b.history[0]);
   EXPECT_NEAR(*found.x, 75.4, 1e-6);

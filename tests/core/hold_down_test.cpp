@@ -109,13 +109,6 @@ TEST(HoldDown, WhatIsMissingIsAskedFor) {
   EXPECT_EQ(held_on_bed(book, {}, 0).error().code, "no_zero");
 }
 
-std::string square_text(double x, double y, double side, const std::string& layer) {
-  std::string all;
-  const double at[5][2] = {{x, y}, {x + side, y}, {x + side, y + side}, {x, y + side}, {x, y}};
-  for (int i = 0; i < 4; ++i) all += line(at[i][0], at[i][1], at[i + 1][0], at[i + 1][1], layer);
-  return all;
-}
-
 /// A wheel presses through, a spindle only where it goes as deep as the stock is thick.
 TEST(FreedPieces, AreWhatLiesBetweenOutlinesThatAreCutThrough) {
   Book book;
@@ -126,8 +119,8 @@ TEST(FreedPieces, AreWhatLiesBetweenOutlinesThatAreCutThrough) {
   spindle.name = "spindle";
   book.machine.heads = {wheel, spindle};
   book.job.stock_size = {500, 500, 6};
-  auto drawing = read_drawing(dxf(square_text(0, 0, 100, "a") + square_text(20, 20, 50, "a") +
-                                  square_text(30, 30, 20, "a") + square_text(200, 0, 40, "b")));
+  auto drawing = read_drawing(
+      dxf(square(0, 0, 100, "a") + square(20, 20, 50, "a") + square(30, 30, 20, "a") + square(200, 0, 40, "b")));
   ASSERT_TRUE(drawing);
   (void)mend(*drawing);
   DrawingJob job;
@@ -157,6 +150,8 @@ TEST(FreedPieces, AreWhatLiesBetweenOutlinesThatAreCutThrough) {
   job.acts[1].tabs = 2;
   job.acts[1].tab_mm = 5;
   EXPECT_EQ(areas().size(), 3u) << "held by its tabs";
+  job.acts[1].tab_mm = 41;
+  EXPECT_EQ(areas().size(), 4u) << "too short a line for them: they are left out, and it comes loose";
   job.acts[1].tabs = 0;
   job.columns = 3;
   EXPECT_EQ(areas().size(), 12u);

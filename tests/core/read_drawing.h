@@ -5,6 +5,7 @@
 #include <complex>
 
 #include "core/drawing_in/drawing_report.h"
+#include "core/drawing_in/mend.h"
 #include "core/drawing_text.h"
 
 namespace ypsi::drawing_test {
@@ -15,6 +16,12 @@ inline Drawing read(const std::string& text, const DrawingSetting& setting = {})
   auto drawing = read_drawing(text, setting);
   EXPECT_TRUE(drawing) << (drawing ? "" : drawing.error().message);
   return drawing ? *drawing : Drawing{};
+}
+/// Read and mended.
+inline Drawing drawn(const std::string& text) {
+  Drawing drawing = read(text);
+  (void)mend(drawing);
+  return drawing;
 }
 inline DrawnContour one(const std::string& text, const DrawingSetting& setting = {}) {
   const Drawing d = read(text, setting);

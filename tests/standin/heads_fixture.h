@@ -77,13 +77,7 @@ inline Book book_of(const Scenario& s) {
   Book b;
   b.machine.kind = "cutting_table";
   for (const PhysicalHead& h : s.heads) {
-    Head head;
-    head.name = h.name;
-    head.kind = h.kind;
-    head.lower = h.lower;
-    head.raise = h.raise;
-    head.on = h.on;
-    head.off = h.off;
+    Head head = told_head(h);
     head.gauge_low = 6;
     head.gauge_high = 26;
     b.machine.heads.push_back(head);

@@ -51,15 +51,22 @@ class TableCut : public Heads {
     const Scenario& s = machine_->scenario();
     return way * s.axes[index(a)].true_steps_per_mm / s.controller[index(a)].steps_per_mm;
   }
-  void measure(Book& b) {
+  /// The test cut of a table whose book is wrong about its heads, made and measured.
+  void cut_and_measure(const Scenario& s, std::mt19937_64& random, Book& b) {
+    start(s);
+    home();
+    b = book_of(s);
+    believe_wrongly(b, random);
+    lay_piece(b);
+    const auto made = make_test_cut(b, CouponKind::heads, "digital scale");
+    ASSERT_TRUE(made) << made.error().message;
+    b.cut_worksheet = made->worksheet;
+    ASSERT_NO_FATAL_FAILURE(run_text(made->coupon.text));
     const WorkZero zero = link().status().work_zero;
-    const auto place = [&](const std::array<double, 3>& p) { return to_machine(WorkPosition{p[0], p[1], p[2]}, zero); };
-    for (CutSize& s : b.cut_worksheet.sizes) {
-      const auto read = bench().measure({static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
-                                         place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm},
-                                        instrument_for(b.cut_worksheet, s));
-      ASSERT_TRUE(read) << s.name << ": " << read.error().message;
-      s.measured_mm = *read;
+    for (CutSize& size : b.cut_worksheet.sizes) {
+      const auto read = bench().measure(*as_laid(size, zero), instrument_for(b.cut_worksheet, size));
+      ASSERT_TRUE(read) << size.name << ": " << read.error().message;
+      size.measured_mm = *read;
     }
   }
   std::vector<PlanPoint> off_;  ///< by which the other heads' lines will lie beside where they are meant
@@ -86,17 +93,9 @@ TEST_F(TableCut, TellsEveryCauseForItselfWithinItsU) {
     ++held[what].second;
   };
   for (int m = 0; m < cut_tables; ++m) {
-    start(wrong_table(random));
-    home();
-    Book b = book_of(machine_->scenario());
-    believe_wrongly(b, random);
-    lay_piece(b);
-    const auto made = make_test_cut(b, CouponKind::heads, "digital scale");
-    ASSERT_TRUE(made) << made.error().message;
-    b.cut_worksheet = made->worksheet;
+    Book b;
+    ASSERT_NO_FATAL_FAILURE(cut_and_measure(wrong_table(random), random, b));
     EXPECT_EQ(b.cut_worksheet.short_instrument, "caliper");
-    ASSERT_NO_FATAL_FAILURE(run_text(made->coupon.text));
-    ASSERT_NO_FATAL_FAILURE(measure(b));
     const auto said = read_cut(b);
     ASSERT_TRUE(said) << said.error().message;
     ASSERT_TRUE(said->sizes && said->sizes->undetermined.empty());
@@ -146,16 +145,8 @@ TEST_F(TableCut, ABladeBesideItsWayIsNoScaleAndNoLostMotion) {
   s.heads[0].kind = HeadKind::turned_knife;
   s.heads[0].blade_left = 0.25;
   s.instruments["digital scale"] = {"digital scale", 0.01, 1, 0.01, 0, 1e-5};
-  start(s);
-  home();
-  Book b = book_of(machine_->scenario());
-  believe_wrongly(b, random);
-  lay_piece(b);
-  const auto made = make_test_cut(b, CouponKind::heads, "digital scale");
-  ASSERT_TRUE(made) << made.error().message;
-  b.cut_worksheet = made->worksheet;
-  run_text(made->coupon.text);
-  ASSERT_NO_FATAL_FAILURE(measure(b));
+  Book b;
+  ASSERT_NO_FATAL_FAILURE(cut_and_measure(s, random, b));
   const auto said = read_cut(b);
   ASSERT_TRUE(said) << said.error().message;
   for (const CutCause& c : said->causes) {

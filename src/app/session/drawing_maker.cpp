@@ -38,7 +38,6 @@ void DrawingMaker::make(std::shared_ptr<const LoadedDrawing> drawing, Book book,
   const std::size_t copies = static_cast<std::size_t>(job.columns) * static_cast<std::size_t>(job.rows);
   if (drawing->drawing.contours.size() * copies <= made_at_once) {
     waiting_.reset();
-    told_ = asked_;
     emit done(made_of(*drawing, book, job, turn));
     return;
   }
@@ -56,10 +55,7 @@ void DrawingMaker::start_waiting() {
         this,
         [this, asked, made = std::move(made)] {
           working_ = false;
-          if (asked == asked_) {
-            told_ = asked_;
-            emit done(made);
-          }
+          if (asked == asked_) emit done(made);
           start_waiting();
         },
         Qt::QueuedConnection);

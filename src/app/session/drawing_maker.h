@@ -29,8 +29,10 @@ class DrawingMaker : public QObject {
   /// `turn`: how the stock lies, rad.
   void make(std::shared_ptr<const LoadedDrawing> drawing, Book book, DrawingJob job, double turn);
   /// What was asked for is not wanted any more.
-  void forget() { ++asked_; }
-  bool busy() const { return told_ != asked_; }
+  void forget() {
+    waiting_.reset();
+    ++asked_;
+  }
 
  signals:
   void done(std::shared_ptr<const ypsi::app::MadeDrawing> made);
@@ -46,7 +48,7 @@ class DrawingMaker : public QObject {
   std::optional<Asked> waiting_;
   std::thread worker_;
   bool working_ = false;
-  unsigned asked_ = 0, told_ = 0;
+  unsigned asked_ = 0;
 };
 
 }  // namespace ypsi::app

@@ -139,10 +139,6 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   });
 }
 
-bool MeasureCutSheet::by_heads() const {
-  return worksheet().coupon == name(CouponKind::heads);
-}
-
 void MeasureCutSheet::change(const QString& text, const std::function<void(CutWorksheet&)>& how) {
   session_.editor().change_book(
       text, [&](Book& b) { how(b.cut_worksheet); }, MachineFollows::no);
@@ -189,7 +185,7 @@ void MeasureCutSheet::show_chosen() {
     hint_->setText(
         tr("A depth is measured from the top beside it. Where the top is not flat, touch it there and say in "
            "“top” at which Z."));
-  else if (by_heads())
+  else if (cut_by_heads(worksheet()))
     hint_->setText(
         tr("Squares and crosses are measured from the middle of one line to the middle of the other; Enter "
            "goes on to the next."));
@@ -210,20 +206,15 @@ void MeasureCutSheet::read_here() {
   const auto chosen = drawing_->chosen();
   if (!chosen) return;
   const CutSize& s = worksheet().sizes[*chosen];
-  if (!s.at_mm) {
+  const auto laid = as_laid(s, session_.machine().status().work_zero);
+  if (!laid) {
     session_.notices().notify({NoticeLevel::attention,
                                tr("Nobody knows where this size is on the part; measure it by hand and type it."),
                                {}});
     return;
   }
-  const WorkZero zero = session_.machine().status().work_zero;
-  const auto place = [&](const std::array<double, 3>& at) {
-    return to_machine(WorkPosition{at[0], at[1], at[2]}, zero);
-  };
-  const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
-                        place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
   session_.machine().look(
-      this, [laid, with = instrument_for(worksheet(), s)](Bench& b) { return b.measure(laid, with); },
+      this, [laid = *laid, with = instrument_for(worksheet(), s)](Bench& b) { return b.measure(laid, with); },
       [this, size = *chosen](double read) {
         if (size >= worksheet().sizes.size()) return;
         take(size, std::round(read * 1000) / 1000);
@@ -325,7 +316,7 @@ void MeasureCutSheet::show_finding() {
   if (causes == 0 && !reading_ && !worksheet().sizes.empty()) {
     rows_[0].words->setVisible(true);
     rows_[0].words->setText(
-        by_heads()
+        cut_by_heads(worksheet())
             ? tr("Set the start point at the front left corner of the piece, go through Ready check, and cut it. "
                  "Leave it lying flat, measure each size two or three times, and type what you trust.")
             : tr("Set work zero at the stock's front left corner, go through Ready check, and cut it. Then blow "
@@ -352,7 +343,8 @@ void MeasureCutSheet::show_finding() {
                  : any                     ? tr("Causes, the largest first")
                  : open.isEmpty()          ? tr("● Nothing to put right")
                                            : tr("◐ More sizes are needed"));
-  const auto kept = newest(book, measure_cut_id, by_heads() ? std::string() : "T" + std::to_string(worksheet().tool));
+  const auto kept =
+      newest(book, measure_cut_id, cut_by_heads(worksheet()) ? std::string() : "T" + std::to_string(worksheet().tool));
   keep_->setEnabled(measured && !session_.editor().read_only() &&
                     !(kept && book.history[*kept].readings == cut_readings(worksheet())));
 }
@@ -366,7 +358,7 @@ void MeasureCutSheet::refresh() {
     }
   }
   instrument_->setCurrentText(to_q(worksheet().instrument));
-  short_->setVisible(by_heads());
+  short_->setVisible(cut_by_heads(worksheet()));
   short_->setCurrentText(
       to_q(worksheet().short_instrument.empty() ? worksheet().instrument : worksheet().short_instrument));
   const CouponChoice choice = choose_coupon(book);

@@ -24,8 +24,6 @@ class MeasureCutSheet : public Sheet {
  private:
   static constexpr std::size_t most_causes = 12;
   const CutWorksheet& worksheet() const { return session_.editor().book().cut_worksheet; }
-  /// Whether the part on the sheet was cut by heads, none of which has a width.
-  bool by_heads() const;
   void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
   void make_cut();
   void take(std::size_t size, std::optional<double> mm);

@@ -108,6 +108,9 @@ ProgramSheet::ProgramSheet(Session& session)
   pages_->addWidget(drawing_);
   body()->addWidget(pages_, 1);
   connect(drawing_, &FindingPage::found, this, [this] { refresh(); });
+  connect(drawing_, &DrawingPage::made, this, [this] {
+    if (pages_->currentIndex() == 1) show_drawing_finding();
+  });
 
   finding()->add_label("finding-heading", "heading", tr("PROGRAM"));
   name_ = finding()->add_label("program-name", "title");
@@ -282,6 +285,10 @@ void ProgramSheet::refresh() {
 
 void ProgramSheet::show_drawing() {
   drawing_->refresh();
+  show_drawing_finding();
+}
+
+void ProgramSheet::show_drawing_finding() {
   const PageFinding f = drawing_->finding();
   name_->setText(f.lead);
   size_->setText(f.spread.isEmpty() ? f.figure : f.figure + ", " + f.spread);

@@ -36,6 +36,7 @@ class ProgramSheet : public Sheet {
   void take_file(const QString& path);
   void show_program();
   void show_drawing();
+  void show_drawing_finding();
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* stock_[3];

@@ -84,6 +84,10 @@ constexpr bool above_cap(const Head& head, double level) {
 constexpr bool needs_spindle(HeadKind kind) {
   return kind == HeadKind::spindle;
 }
+/// Whether it marks the stock and takes nothing of it apart.
+constexpr bool only_marks(HeadKind kind) {
+  return kind == HeadKind::pen || kind == HeadKind::creaser;
+}
 /// Whether it leaves anything on the stock.
 constexpr bool cuts(HeadKind kind) {
   return kind != HeadKind::pointer;

@@ -62,7 +62,7 @@ Result<void> check(const FirstCutInput& in) {
     if (!(f.measured > 0) && !(f.kind == FeatureKind::depth && f.measured == 0))
       return fail("out_of_range", "A measured size must be above zero.", where("measured_mm"));
     if (!tells_a_size(f.kind))
-      return fail("out_of_range", fmt::format("A {} tells no size; it is read by itself.", name(f.kind)),
+      return fail("out_of_range", fmt::format("“{}” tells no size; it is read by itself.", name(f.kind)),
                   where("kind"));
     if ((f.kind == FeatureKind::depth) != (f.axis == Axis::z))
       return fail("out_of_range", "A depth lies along Z, every other size along X or Y.", where("axis"));

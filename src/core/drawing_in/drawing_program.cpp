@@ -101,8 +101,7 @@ Result<std::vector<std::vector<PlanPoint>>> hatch_of(const Book& book, const Lay
 }
 
 bool is_corner(PlanPoint before, PlanPoint at, PlanPoint after) {
-  const PlanPoint in = at - before, out = after - at;
-  return std::abs(in) > 0 && std::abs(out) > 0 && std::fabs(std::arg(out / in)) > lifted_at_rad;
+  return turns_by_more(before, at, after, lifted_at_rad);
 }
 
 /// The same closed line begun at its first corner, if it has one.
@@ -247,13 +246,21 @@ Result<std::vector<DrawnCut>> cuts_of(const Book& book, const Drawing& drawing, 
   return cuts;
 }
 
+/// Whether a head goes down by Z; without heads in the book the spindle does.
+bool goes_by_z(const Book& book, std::size_t head) {
+  const auto& heads = book.machine.heads;
+  return head >= heads.size() || (heads[head].lower.empty() && heads[head].kind != HeadKind::beam);
+}
+
 /// Tabs, lead-in and overcut as the layer wants them and the head can make them.
-void append_finished(DrawnCut cut, const std::vector<Head>& heads, std::vector<HeadPath>& paths) {
+void append_finished(DrawnCut cut, const Book& book, std::vector<HeadPath>& paths) {
+  const auto& heads = book.machine.heads;
   const HeadKind kind = cut.path.head < heads.size() ? heads[cut.path.head].kind : HeadKind::spindle;
-  const bool by_z = kind != HeadKind::beam && (cut.path.head >= heads.size() || heads[cut.path.head].lower.empty());
+  const bool by_z = goes_by_z(book, cut.path.head);
   const bool lifts_at_corners = kind == HeadKind::wheel || kind == HeadKind::creaser;
   const LayerAct& act = *cut.act;
-  const bool cut_out = act.act == DrawnAct::on_line || act.act == DrawnAct::outside || act.act == DrawnAct::inside;
+  const bool beside = act.act == DrawnAct::outside || act.act == DrawnAct::inside,
+             cut_out = beside || act.act == DrawnAct::on_line;
   Outline& line = cut.path.points;
   const auto as_path = [&](Outline points) {
     HeadPath path = cut.path;
@@ -262,13 +269,14 @@ void append_finished(DrawnCut cut, const std::vector<Head>& heads, std::vector<H
     return path;
   };
   Outline way_in;
-  if (cut.closed && act.lead_in_mm > 0 && cut_out && act.act != DrawnAct::on_line && !lifts_at_corners) {
+  if (kind == HeadKind::drag_knife) {
+    cut.path.lead_in = act.lead_in_mm;
+  } else if (cut.closed && beside && act.lead_in_mm > 0 && !lifts_at_corners) {
     begin_on_longest(line);
     way_in = lead_in(line, act.lead_in_mm, act.act == DrawnAct::outside);
   }
-  if (kind == HeadKind::drag_knife) cut.path.lead_in = act.lead_in_mm;
   if (cut.closed && cut_out && act.tabs > 0) {
-    auto over = with_tabs(line, act.tabs, act.tab_mm);
+    auto over = with_tabs(line, act.tabs, way_over_tab(book, act));
     if (!over.empty() && !by_z) {  // it cannot go over them
       for (auto& part : between_tabs(line, over))
         for (auto& piece : lifts_at_corners ? parts_of(part, false, act.overcut_mm) : std::vector<Outline>{part})
@@ -312,6 +320,12 @@ std::string name_of_unit(double mm) {
   for (const auto& [name, of] : named_units)
     if (std::fabs(mm / of - 1) < as_good_as) return std::string(name);
   return fmt::format("{:.6g}", mm);
+}
+
+double way_over_tab(const Book& book, const LayerAct& act) {
+  const auto head = head_of(book, act);
+  const Tool* tool = book.tool(act.tool);
+  return act.tab_mm + (tool && head && act.tab_mm > 0 && goes_by_z(book, *head) ? tool->diameter : 0);
 }
 
 Result<std::size_t> head_of(const Book& book, const LayerAct& act) {
@@ -359,7 +373,7 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
       all.push_back(std::move(cut));
     }
   std::vector<HeadPath> paths;
-  for (DrawnCut& cut : in_order(std::move(all), 0)) append_finished(std::move(cut), book.machine.heads, paths);
+  for (DrawnCut& cut : in_order(std::move(all), 0)) append_finished(std::move(cut), book, paths);
   return paths;
 }
 

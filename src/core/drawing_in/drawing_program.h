@@ -11,6 +11,9 @@ std::optional<double> unit_by_name(std::string_view unit);
 /// What to call a unit of so many mm: "in", or "0.3528".
 std::string name_of_unit(double mm);
 
+/// How long the way over a tab is: what is to stay, and the cutter's width beside it where one goes down by Z.
+double way_over_tab(const Book& book, const LayerAct& act);
+
 /// Which of the machine's heads makes a layer: by its tool, else by its name, else the first. Errors: `no_tool`,
 /// `no_head`.
 Result<std::size_t> head_of(const Book& book, const LayerAct& act);

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/drawing_in/drawing_program.h"
+#include "core/drawing_in/tabs.h"
 
 namespace ypsi {
 namespace {
@@ -13,7 +14,6 @@ constexpr std::size_t most_outlines = 400, most_pieces = 2000;
 /// Whether what is cut comes loose.
 bool goes_through(const Book& book, const LayerAct& act) {
   if (act.act != DrawnAct::on_line && act.act != DrawnAct::outside && act.act != DrawnAct::inside) return false;
-  if (act.tabs > 0 && act.tab_mm > 0) return false;  // held by them
   const auto head = head_of(book, act);
   const auto& heads = book.machine.heads;
   if (head && *head < heads.size() && !heads[*head].lower.empty()) return true;  // a holder, pressed through
@@ -26,7 +26,9 @@ std::vector<const Outline*> cut_through(const Book& book, const Drawing& drawing
   for (const LayerAct& act : job.acts) {
     if (!goes_through(book, act)) continue;
     for (const DrawnContour& c : drawing.contours)
-      if (c.closed && drawing.layers[c.layer].name == act.layer) all.push_back(&c.points);
+      if (c.closed && drawing.layers[c.layer].name == act.layer &&
+          !takes_tabs(c.points, act.tabs, way_over_tab(book, act)))
+        all.push_back(&c.points);
   }
   return all;
 }

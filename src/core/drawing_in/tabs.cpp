@@ -20,8 +20,7 @@ std::vector<double> corners(const Outline& line, const std::vector<double>& way)
   std::vector<double> all;
   const std::size_t n = line.size() - 1;
   for (std::size_t i = 0; i < n; ++i) {
-    const PlanPoint in = line[i] - line[i == 0 ? n - 1 : i - 1], out = line[i + 1] - line[i];
-    if (std::abs(in) > 0 && std::abs(out) > 0 && std::fabs(std::arg(out / in)) > corner_rad) all.push_back(way[i]);
+    if (turns_by_more(line[i == 0 ? n - 1 : i - 1], line[i], line[i + 1], corner_rad)) all.push_back(way[i]);
   }
   return all;
 }
@@ -41,10 +40,14 @@ double off_corners(double wanted, double reach, double half, double whole, const
 
 }  // namespace
 
+bool takes_tabs(const Outline& line, int count, double length) {
+  return count > 0 && length > 0 && length_along(line) >= 2 * count * length;
+}
+
 std::vector<bool> with_tabs(Outline& line, int count, double length) {
   const auto way = ways(line);
   const double whole = way.back();
-  if (count <= 0 || !(length > 0) || whole < 2 * count * length) return {};
+  if (!takes_tabs(line, count, length)) return {};
   const auto sharp = corners(line, way);
   std::vector<double> cuts;  // begins and ends of tabs, along the line
   for (int k = 0; k < count; ++k) {

@@ -7,9 +7,12 @@
 
 namespace ypsi {
 
+/// Whether a closed line is long enough for tabs, twice what they take, and there are any.
+bool takes_tabs(const Outline& line, int count, double length);
+
 /// Divides a closed line where its tabs begin and end: `count` stretches of `length` each, evenly apart, moved off
 /// corners as far as there is a straight place near. Returns for every point whether the way to it is over a tab; empty
-/// where the line is shorter than twice what its tabs take, or there are none.
+/// where it does not take them.
 std::vector<bool> with_tabs(Outline& line, int count, double length);
 
 /// What is cut of a line between its tabs, by a head that cannot go over them: lifted there.

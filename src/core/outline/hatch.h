@@ -17,10 +17,6 @@ struct HatchSetting {
   bool with_outline = true;  ///< the inset outline is gone round too, after the lines
 };
 
-/// What closed outlines enclose, one within another being a hole in it, shrunk by `distance` >= 0: outer outlines and
-/// holes. Errors: `out_of_range` where one lies too far away.
-Result<std::vector<Outline>> shrunk(const std::vector<Outline>& outlines, double distance);
-
 /// Lines from end to end, those that lie in each other's way joined where the way between them stays inside; then the
 /// inset outlines, where wanted. Nothing where there is no room. Errors: `out_of_range` for the setting, or for an
 /// outline too far away; `too_large` above a million lines.

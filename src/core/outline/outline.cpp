@@ -4,8 +4,6 @@
 #include <clipper.hpp>
 #include <cmath>
 
-#include "core/outline/hatch.h"
-
 namespace ypsi {
 namespace {
 
@@ -112,6 +110,17 @@ double common_area(const Outline& of, const std::vector<Outline>& holes, const s
 
 double area_without(const Outline& of, const std::vector<Outline>& holes) {
   return area_of_paths(without(of, holes));
+}
+
+bool turns_by_more(PlanPoint before, PlanPoint at, PlanPoint after, double rad) {
+  const PlanPoint in = at - before, out = after - at;
+  return std::abs(in) > 0 && std::abs(out) > 0 && std::fabs(std::arg(out / in)) > rad;
+}
+
+double length_along(const Outline& line) {
+  double length = 0;
+  for (std::size_t i = 1; i < line.size(); ++i) length += std::abs(line[i] - line[i - 1]);
+  return length;
 }
 
 double area_of(const Outline& outline) {

@@ -14,6 +14,10 @@ using Outline = std::vector<PlanPoint>;
 /// where it begins; none where there is no room inside. Errors: `out_of_range` where it is too far away.
 Result<std::vector<Outline>> beside_outline(const Outline& outline, double distance);
 
+/// What closed outlines enclose, one within another being a hole in it, shrunk by `distance` >= 0: outer outlines and
+/// holes. Errors: `out_of_range` where one lies too far away.
+Result<std::vector<Outline>> shrunk(const std::vector<Outline>& outlines, double distance);
+
 /// What lies within `of` and not within its `holes`, and within any of `others`, mm^2. Places farther away than a
 /// kilometre count as being there. Example: a square of 10 with a hole of 2, and another square over its right
 /// half: 48.
@@ -23,6 +27,10 @@ double area_without(const Outline& of, const std::vector<Outline>& holes);
 
 /// Area of a closed outline, mm^2, whichever way it runs.
 double area_of(const Outline& outline);
+/// Whether a line turns by more than `rad` at a place.
+bool turns_by_more(PlanPoint before, PlanPoint at, PlanPoint after, double rad);
+/// Its length, mm.
+double length_along(const Outline& line);
 /// Whether a place lies within a closed outline.
 bool lies_within(PlanPoint place, const Outline& outline);
 

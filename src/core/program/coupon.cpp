@@ -345,7 +345,7 @@ Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& s) {
       laid = layout.lines();
       break;
     case CouponKind::heads:
-      return fail("no_heads", "This test cut is for a machine whose first head is a wheel, a knife, a pen or a beam.");
+      return fail("no_heads", "That test cut is not milled; heads cut it.");
   }
   if (!laid) return tl::make_unexpected(laid.error());
   return layout.finish();

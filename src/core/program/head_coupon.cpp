@@ -34,8 +34,9 @@ class TableLayout {
     first_crosses();
     other_heads();
     // Pens and creasers first: what is cut may shift.
-    std::stable_sort(lines_.begin(), lines_.end(),
-                     [&](const HeadLine& a, const HeadLine& b) { return cuts_through(a.head) < cuts_through(b.head); });
+    std::stable_sort(lines_.begin(), lines_.end(), [&](const HeadLine& a, const HeadLine& b) {
+      return only_marks(heads_[a.head].kind) > only_marks(heads_[b.head].kind);
+    });
     HeadLinesSetting setting;
     setting.title = fmt::format("Test cut of all heads on {:g} x {:g} mm", s_.stock_width, s_.stock_height);
     setting.feed = s_.feed;
@@ -49,11 +50,6 @@ class TableLayout {
     return std::any_of(heads_.begin(), heads_.end(), [](const Head& h) { return is_castor(h); });
   }
   static bool is_castor(const Head& h) { return h.kind == HeadKind::drag_knife; }
-  bool cuts_through(std::size_t head) const {
-    const HeadKind kind = heads_[head].kind;
-    return kind != HeadKind::pen && kind != HeadKind::creaser;
-  }
-
   void line(std::size_t head, double x0, double y0, double x1, double y1, double run_up_x = -run_up_mm,
             double run_up_y = -run_up_mm) {
     HeadLine l{

@@ -13,6 +13,7 @@
 #include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/table_job.h"
+#include "core/tasks/cut_reading.h"
 
 namespace ypsi::rehearsal {
 namespace {
@@ -114,28 +115,18 @@ Result<Part> measured(Work& work, const Instrument& instrument) {
 Result<double> correct(Work& work, const FirstCutResult& said) {
   Workshop& w = work.w;
   double too_deep = 0;
-  const auto new_scale = [&](Axis a, const CutEstimate& e) -> Result<void> {
-    const double steps = w.book.machine.axis(a).steps_per_mm / (1 + e.value);
-    const auto& known = work.r.axes[index(a)];
-    // What was measured better on the sheet Steps per unit is not spoilt by a short part.
-    if (known.U_steps && e.U > *known.U_steps / steps) return {};
-    return set_steps(w, a, steps);
-  };
-  const auto tighten = [&](Axis a, const CutEstimate& e) {
-    if (e.value > slack_worth_mm) w.bench.adjust_nut(a);
-  };
   for (const CutEstimate& e : said.estimates) {
     if (!e.significant) continue;
     Result<void> done;
     switch (e.quantity) {
       case CutQuantity::scale_x:
-        done = new_scale(Axis::x, e);
+        done = correct_scale(work, Axis::x, e.value, e.U);
         break;
       case CutQuantity::scale_y:
-        done = new_scale(Axis::y, e);
+        done = correct_scale(work, Axis::y, e.value, e.U);
         break;
       case CutQuantity::scale_z:
-        done = new_scale(Axis::z, e);
+        done = correct_scale(work, Axis::z, e.value, e.U);
         break;
       case CutQuantity::tool_diameter:
         cutter_of(work).diameter += e.value;
@@ -143,10 +134,10 @@ Result<double> correct(Work& work, const FirstCutResult& said) {
         work.setting.tool_diameter = cutter_of(work).diameter;
         break;
       case CutQuantity::lost_motion_x:
-        tighten(Axis::x, e);
+        take_slack_out(w, Axis::x, e.value);
         break;
       case CutQuantity::lost_motion_y:
-        tighten(Axis::y, e);
+        take_slack_out(w, Axis::y, e.value);
         break;
       case CutQuantity::z_zero:
         too_deep = e.value;
@@ -158,6 +149,18 @@ Result<double> correct(Work& work, const FirstCutResult& said) {
 }
 
 }  // namespace
+
+Result<void> correct_scale(Work& work, Axis a, double error, double U) {
+  const double steps = corrected_steps(work.w.book.machine.axis(a).steps_per_mm, error);
+  const auto& known = work.r.axes[index(a)];
+  // What was measured better is not spoilt by a short part.
+  if (known.U_steps && U > *known.U_steps / steps) return {};
+  return set_steps(work.w, a, steps);
+}
+
+void take_slack_out(Workshop& w, Axis axis, double lost) {
+  if (lost > slack_worth_mm) w.bench.adjust_nut(axis);
+}
 
 Result<void> run_cut(Work& work) {
   Workshop& w = work.w;
@@ -237,8 +240,8 @@ Verdict ready_check(Work& work) {
 }
 
 Verdict cut(Work& work) {
-  if (cut_by_heads(work.w.book.machine)) return table::cut(work);
-  if (auto ok = touch_the_tops(work); !ok) return tl::make_unexpected(ok.error());
+  if (!cut_by_heads(work.w.book.machine))
+    if (auto ok = touch_the_tops(work); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
   return std::string("done");
 }

@@ -70,6 +70,10 @@ Verdict work_zero(Work& work);
 Verdict ready_check(Work& work);
 Verdict cut(Work& work);
 Verdict measure_cut(Work& work);
+/// A scale error that a cut shows put right, unless the axis was measured better on the sheet Steps per unit.
+Result<void> correct_scale(Work& work, Axis axis, double error, double U);
+/// Slack that a cut shows taken out, where it is worth it.
+void take_slack_out(Workshop& w, Axis axis, double lost);
 /// Runs the test cut's program to its end, and lifts. Error: `stopped` with why.
 Result<void> run_cut(Work& work);
 

@@ -13,7 +13,7 @@ namespace ypsi::rehearsal::table {
 namespace {
 
 constexpr double edge_seen_mm = 2;  // the stock's edge is seen to about a millimetre
-constexpr double slack_worth_mm = 0.02, within_mm = 0.1;
+constexpr double within_mm = 0.1;
 
 /// The stock as it is seen, less what is not sure of its edges; machine coordinates of the controller.
 Result<Bench::Outline> sure_stock(Workshop& w) {
@@ -40,14 +40,12 @@ struct Worst {
 Result<Worst> measure(Work& work) {
   Workshop& w = work.w;
   const WorkZero zero = w.link.status().work_zero;
-  const auto place = [&](const std::array<double, 3>& p) { return to_machine(WorkPosition{p[0], p[1], p[2]}, zero); };
   Worst worst;
   for (CutSize& s : w.book.cut_worksheet.sizes) {
-    if (!s.at_mm) continue;
-    const CutFeature laid{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
-                          place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
+    const auto laid = as_laid(s, zero);
+    if (!laid) continue;
     const Instrument& with = *w.book.instrument(instrument_for(w.book.cut_worksheet, s));
-    const auto read = w.bench.measure(laid, with.name);
+    const auto read = w.bench.measure(*laid, with.name);
     if (!read) return tl::make_unexpected(read.error());
     s.measured_mm = *read;
     const double off = std::fabs(*read - s.nominal_mm), open = 2 * with.u_mm(s.nominal_mm);
@@ -61,21 +59,15 @@ Result<Worst> measure(Work& work) {
 Result<void> correct(Work& work, const CutReading& said) {
   Workshop& w = work.w;
   Entry entry;
-  entry.instrument = w.book.cut_worksheet.instrument;
   entry.readings = cut_readings(w.book.cut_worksheet);
   for (const CutCause& c : said.causes) {
     if (!c.significant) continue;
     switch (c.kind) {
-      case CutCauseKind::steps: {
-        // What was measured better on the sheet Steps per unit is not spoilt by what a shorter cut says.
-        const RehearsedAxis& known = work.r.axes[index(*c.axis)];
-        const double steps = corrected_steps(w.book.machine.axis(*c.axis).steps_per_mm, c.value);
-        if (known.U_steps && c.U > *known.U_steps / steps) break;
-        if (auto ok = set_steps(w, *c.axis, steps); !ok) return ok;
+      case CutCauseKind::steps:
+        if (auto ok = correct_scale(work, *c.axis, c.value, c.U); !ok) return ok;
         break;
-      }
       case CutCauseKind::lost_motion:
-        if (c.value > slack_worth_mm) w.bench.adjust_nut(*c.axis);
+        take_slack_out(w, *c.axis, c.value);
         break;
       case CutCauseKind::head_place:
       case CutCauseKind::trailing:
@@ -123,11 +115,6 @@ Verdict work_zero(Work& work) {
   w.book.job.used().z_tool = w.link.status().tool;
   work.r.work_zero = zero;
   return std::string("set at the stock's corner by eye");
-}
-
-Verdict cut(Work& work) {
-  if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
-  return std::string("done");
 }
 
 Verdict measure_cut(Work& work) {

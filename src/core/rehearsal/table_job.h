@@ -7,7 +7,6 @@ namespace ypsi::rehearsal::table {
 
 Verdict stock_and_program(Work& work);
 Verdict work_zero(Work& work);
-Verdict cut(Work& work);
 Verdict measure_cut(Work& work);
 
 }  // namespace ypsi::rehearsal::table

@@ -121,9 +121,9 @@ std::optional<Chosen> Workshop::best_for(double room) const {
   return best;
 }
 
-std::optional<Instrument> Workshop::finest_for(double size) const {
+std::optional<Instrument> finest_for(const std::vector<Instrument>& instruments, double size) {
   std::optional<Instrument> best;
-  for (const Instrument& i : book.instruments)
+  for (const Instrument& i : instruments)
     if (reach_of(i.name) >= size && (!best || i.u_mm(size) < best->u_mm(size))) best = i;
   return best;
 }

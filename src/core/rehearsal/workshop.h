@@ -21,6 +21,9 @@ struct Chosen {
 /// machine.
 double reach_of(const std::string& name);
 
+/// The finest for what is not longer than `size` mm; none where none spans it.
+std::optional<Instrument> finest_for(const std::vector<Instrument>& instruments, double size);
+
 class Workshop {
  public:
   /// `wait` lets the machine's time pass; all three must outlive it.
@@ -63,8 +66,7 @@ class Workshop {
   /// The one that tells a length of `room` mm or what it reaches of it best; none where nothing can.
   std::optional<Chosen> best_for(double room) const;
   const Instrument* instrument(std::string_view name) const;
-  /// The finest for what is not longer than `size` mm.
-  std::optional<Instrument> finest_for(double size) const;
+  std::optional<Instrument> finest_for(double size) const { return ypsi::finest_for(book.instruments, size); }
 
   static constexpr double tick_s = 0.02, longest_s = 20000;
 

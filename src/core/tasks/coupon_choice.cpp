@@ -36,10 +36,9 @@ tl::unexpected<Error> no_stock(const Book& book) {
 /// What a head's gauge is set to: as the newest trials have it, else in the middle of what its owner tries.
 std::optional<double> level_of(const Book& book, const Head& head) {
   if (!says_level(head, HeadAct::lower) && !says_level(head, HeadAct::on)) return std::nullopt;
-  std::optional<double> set;
   for (const KeptSetting& kept : kept_settings(book))
-    if (kept.head == head.name && kept.set) set = kept.set;
-  return set.value_or((head.gauge_low + head.gauge_high) / 2);
+    if (kept.head == head.name && kept.set) return kept.set;
+  return (head.gauge_low + head.gauge_high) / 2;
 }
 
 Result<HeadCouponSetting> head_coupon_setting(const Book& book) {
@@ -55,10 +54,8 @@ Result<HeadCouponSetting> head_coupon_setting(const Book& book) {
 /// The wanted one where it spans `size`; else the finest of the book that does; the wanted one where none does.
 std::string spanning(const Book& book, const std::string& wanted, double size) {
   if (reach_of(wanted) >= size) return wanted;
-  const Instrument* best = nullptr;
-  for (const Instrument& i : book.instruments)
-    if (reach_of(i.name) >= size && (!best || i.u_mm(size) < best->u_mm(size))) best = &i;
-  return best ? best->name : wanted;
+  const auto finest = finest_for(book.instruments, size);
+  return finest ? finest->name : wanted;
 }
 
 double rest_for(const Book& book) {

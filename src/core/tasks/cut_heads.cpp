@@ -91,13 +91,18 @@ std::optional<double> head_residual(const CutSize& s, const std::optional<FirstC
     if (s.kind == FeatureKind::beside && c.kind == CutCauseKind::head_place)
       return way(s) * (*s.measured_mm - s.nominal_mm * (1 + scale_of(sizes, s.axis).value)) -
              (s.axis == Axis::y ? c.off_y : c.off_x);
-    if (s.kind == FeatureKind::gap && c.kind == CutCauseKind::trailing) return 0.0;  // one reading, one cause
   }
   return std::nullopt;
 }
 
 void correct_head(Book& book, const CutCause& cause, Entry entry) {
   const double k = cause.u > 0 ? cause.U / cause.u : 0;
+  const CutWorksheet& sheet = book.cut_worksheet;
+  for (const CutSize& s : sheet.sizes)
+    if (s.head == cause.head) {
+      entry.instrument = instrument_for(sheet, s);  // its cross stands before its fold
+      break;
+    }
   if (cause.kind == CutCauseKind::head_place)
     correct_head_place(book, cause.head, {cause.off_x, cause.off_y}, cause.U, k, std::move(entry));
   else

@@ -13,11 +13,12 @@ namespace ypsi {
 /// percent. A head whose cross is measured along one axis alone is not told.
 std::vector<CutCause> head_causes(const Book& book, const std::optional<FirstCutResult>& sizes);
 
-/// Measured less drawn of another head's line or a gap, less what `causes` explain; nothing where that is not told.
+/// Measured less drawn of another head's line, less what `causes` explain; nothing where that is not told. A gap is one
+/// reading for one cause: it leaves nothing over.
 std::optional<double> head_residual(const CutSize& size, const std::optional<FirstCutResult>& sizes,
                                     const std::vector<CutCause>& causes);
 
-/// Puts the head of the cause right in the book; `entry` brings time, readings and instrument. Precondition: the cause
+/// Puts the head of the cause right in the book; `entry` brings time and readings. Precondition: the cause
 /// is of a head.
 void correct_head(Book& book, const CutCause& cause, Entry entry);
 

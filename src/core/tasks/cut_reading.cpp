@@ -87,6 +87,19 @@ std::optional<CutCause> lean_of(const Book& book, const Instrument& instrument) 
 
 }  // namespace
 
+bool cut_by_heads(const CutWorksheet& sheet) {
+  return sheet.coupon == name(CouponKind::heads);
+}
+
+std::optional<CutFeature> as_laid(const CutSize& s, const WorkZero& zero) {
+  if (!s.at_mm) return std::nullopt;
+  const auto place = [&](const std::array<double, 3>& at) {
+    return to_machine(WorkPosition{at[0], at[1], at[2]}, zero);
+  };
+  return CutFeature{static_cast<CutFeature::Kind>(s.kind), s.axis, place(*s.at_mm),
+                    place(s.other_mm.value_or(*s.at_mm)), s.nominal_mm};
+}
+
 std::optional<Known> known_lost_motion(const Book& book, Axis axis) {
   const auto standing = standing_of(book, lost_motion_id, axis);
   if (standing.standing != Standing::current || !standing.entry) return std::nullopt;
@@ -121,7 +134,6 @@ Result<CutReading> read_cut(const Book& book) {
     of_feature.push_back(i);
   }
   const auto lean = lean_of(book, *instrument);
-  const bool by_heads = sheet.coupon == name(CouponKind::heads);
   const bool heads = std::any_of(sheet.sizes.begin(), sheet.sizes.end(),
                                  [](const CutSize& s) { return !s.head.empty() && s.measured_mm; });
   if (in.features.empty() && !lean && !heads)
@@ -133,7 +145,7 @@ Result<CutReading> read_cut(const Book& book) {
     if (!sizes) return tl::make_unexpected(sizes.error());
     out.sizes = *sizes;
     for (std::size_t i = 0; i < of_feature.size(); ++i) out.residuals[of_feature[i]] = sizes->residuals[i];
-    for (const CutEstimate& e : sizes->estimates) out.causes.push_back(cause_of(e, book.job, by_heads));
+    for (const CutEstimate& e : sizes->estimates) out.causes.push_back(cause_of(e, book.job, cut_by_heads(sheet)));
   }
   if (lean) out.causes.push_back(*lean);
   const auto of_heads = head_causes(book, out.sizes);

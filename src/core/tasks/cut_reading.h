@@ -9,6 +9,7 @@
 
 #include "core/book/book.h"
 #include "core/calibration/first_cut.h"
+#include "core/procedures/bench.h"
 
 namespace ypsi {
 
@@ -41,6 +42,11 @@ struct CutReading {
   /// not measured. A diagonal has no residual.
   std::vector<std::optional<double>> deviations, residuals;
 };
+
+/// Whether heads cut the part, none of which has a width, and no cutter.
+bool cut_by_heads(const CutWorksheet& sheet);
+/// A size as it is laid an instrument to, by work zero; none where nobody knows where it is.
+std::optional<CutFeature> as_laid(const CutSize& size, const WorkZero& zero);
 
 /// Of the book's worksheet, with the lost motion that the record knows. Errors: `too_few` where nothing is measured;
 /// `no_instrument` where the book does not have the one that is named; those of read_first_cut().

@@ -112,8 +112,7 @@ class HeadsTask final : public Task {
   }
 };
 
-/// An entry of a head, not yet in the record.
-/// The entry of a finding; time, readings and instrument are there already.
+/// An entry of a head, not yet in the record; time, readings and instrument are there already.
 Entry told_of(const Head& head, HeadMeasure measure, HeadEntry finding, Entry e) {
   e.sheet = heads_id;
   e.subject = head_subject(head.name, measure);

@@ -67,13 +67,14 @@ void MeasureCutSheet::make_cut() {
   session_.job().load_program(path);
   session_.notices().notify(
       {NoticeLevel::good,
-       by_heads() ? tr("The test cut is written to “%1” and loaded. Its zero is the front left corner of the piece.")
-                        .arg(QFileInfo(path).fileName())
-                  : tr("The test cut is written to “%1” and loaded. Its zero is the stock's front left corner, cutter "
-                       "T%2 of %3.")
-                        .arg(QFileInfo(path).fileName())
-                        .arg(made->worksheet.tool)
-                        .arg(session_.editor().length(made->worksheet.tool_diameter_mm, 2)),
+       cut_by_heads(worksheet())
+           ? tr("The test cut is written to “%1” and loaded. Its zero is the front left corner of the piece.")
+                 .arg(QFileInfo(path).fileName())
+           : tr("The test cut is written to “%1” and loaded. Its zero is the stock's front left corner, cutter "
+                "T%2 of %3.")
+                 .arg(QFileInfo(path).fileName())
+                 .arg(made->worksheet.tool)
+                 .arg(session_.editor().length(made->worksheet.tool_diameter_mm, 2)),
        {{tr("Go to Ready check"), [this] { session_.notices().lead_to(ready_check_id); }}}});
 }
 
@@ -92,7 +93,7 @@ Entry MeasureCutSheet::entry_of_cut(const QString& subject) const {
 void MeasureCutSheet::keep() {
   if (!reading_) return;
   session_.editor().change_book(tr("Keep what the part says"), [&](Book& b) {
-    Entry e = entry_of_cut(by_heads() ? QString() : QString("T%1").arg(worksheet().tool));
+    Entry e = entry_of_cut(cut_by_heads(worksheet()) ? QString() : QString("T%1").arg(worksheet().tool));
     e.note.clear();
     e.result = cut_result(b, *reading_);
     b.history.push_back(std::move(e));

@@ -25,10 +25,6 @@ bool is_round(const CutWorksheet& sheet) {
   return sheet.coupon == "circle";
 }
 
-bool by_heads(const CutWorksheet& sheet) {
-  return sheet.coupon == "heads";
-}
-
 /// The size along the other axis at the same place, where there is one; else the same.
 double across(const CutWorksheet& sheet, const CutSize& size) {
   for (const CutSize& other : sheet.sizes)
@@ -283,7 +279,7 @@ void PartDrawing::paint_part(Draft& draft, const Map& m) const {
     if (!s.at_mm) continue;
     const QPointF at = m((*s.at_mm)[0], (*s.at_mm)[1]);
     const QPointF to = s.other_mm ? m((*s.other_mm)[0], (*s.other_mm)[1]) : at;
-    if (by_heads(sheet_)) {
+    if (cut_by_heads(sheet_)) {
       paint_lines(p, m, s);
       continue;
     }

@@ -5,7 +5,6 @@
 #include <QHeaderView>
 #include <algorithm>
 #include <cmath>
-#include <utility>
 
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
@@ -106,12 +105,10 @@ DrawingPage::DrawingPage(Session& session)
     show_view();
   });
 
-  connect(maker_, &DrawingMaker::done, this, [this](std::shared_ptr<const MadeDrawing> made) {
-    made_ = std::move(made);
+  connect(maker_, &DrawingMaker::done, this, [this](std::shared_ptr<const MadeDrawing> program) {
+    made_ = std::move(program);
     show_made();
-    if (refreshing_) return;
-    just_made_ = true;
-    emit found();
+    emit made();
   });
   connect(layers_, &QTableWidget::cellChanged, this, [this](int row) {
     if (!showing_)
@@ -322,9 +319,7 @@ void DrawingPage::refresh() {
     else
       loader_->load(path, j.unit, session_.editor().book().machine);
   }
-  refreshing_ = true;
-  if (!std::exchange(just_made_, false)) make();
-  refreshing_ = false;
+  make();
   show_layers();
   show_more();
   if (!made_) show_made();

@@ -36,6 +36,9 @@ class DrawingPage : public FindingPage {
   /// Whether a file of this name is a drawing.
   static bool takes(const QString& path);
 
+ signals:
+  void made();  ///< finding() is another, and nothing else is
+
  private:
   enum LayerColumn {
     layer_name,
@@ -77,8 +80,7 @@ class DrawingPage : public FindingPage {
   QWidget* steps_row_;
   QSlider* step_;
   QLabel* step_words_;
-  bool showing_ = false, refreshing_ = false;
-  bool just_made_ = false;  ///< later than it was asked for: it is shown, and not made once more
+  bool showing_ = false;
 };
 
 }  // namespace ypsi::app

@@ -32,6 +32,11 @@ const Checker::Hanging& Checker::hanging_of(int n) {
   return hanging_.emplace(n, std::move(h)).first->second;
 }
 
+Box Checker::box_of(const Clamp& c, double zero_x, double zero_y) const {
+  const double x = c.x_mm - zero_x, y = c.y_mm - zero_y, bed = book_.job.used().on_bed ? 0 : -book_.job.stock_size[2];
+  return {x - c.width_mm / 2, y - c.depth_mm / 2, x + c.width_mm / 2, y + c.depth_mm / 2, bed + c.height_mm};
+}
+
 void Checker::clamps() {
   if (book_.job.clamps.empty() || !has_zero()) return;
   if (!has_stock_ && !book_.job.used().on_bed) {
@@ -41,12 +46,9 @@ void Checker::clamps() {
         0);
     return;
   }
-  const double bed = book_.job.used().on_bed ? 0 : -book_.job.stock_size[2];
   std::vector<Obstacle> obstacles;
   for (const Clamp& c : book_.job.clamps) {
-    const double x = c.x_mm - *zero(Axis::x), y = c.y_mm - *zero(Axis::y);
-    obstacles.push_back(
-        {c, {x - c.width_mm / 2, y - c.depth_mm / 2, x + c.width_mm / 2, y + c.depth_mm / 2, bed + c.height_mm}, {}});
+    obstacles.push_back({c, box_of(c, *zero(Axis::x), *zero(Axis::y)), {}});
     tallest_ = std::max(tallest_, obstacles.back().box.top);
   }
   std::set<int> without_length;

@@ -180,6 +180,8 @@ class Checker {
     Box box;
     std::map<HangingPart::Kind, Hit> hits;
   };
+  /// Of a clamp, work frame; zero of X and Y in machine coordinates.
+  Box box_of(const Clamp& clamp, double zero_x, double zero_y) const;
   void clamps();
   void clearance(const Way& w, const Extents& reach, const std::vector<Obstacle>& obstacles);
   void stock();
@@ -191,7 +193,14 @@ class Checker {
 
   // lowered.cpp: where heads go that their own blocks have lowered
   void lowered_heads();
+  struct LoweredWay;
+  void lowered_on_stock(const std::vector<LoweredWay>& ways);
+  void lowered_on_zones(const std::vector<LoweredWay>& ways);  ///< of one head
+  void lowered_into_things(const std::vector<LoweredWay>& ways);
   void marked_last();
+  /// Of each head one of a code.
+  void tell_once(const char* code, const Head& head, Weight weight, std::string message, std::uint32_t line,
+                 const WorkPosition& at);
 
   // acts.cpp: what happens between moves, how it begins and ends
   void references();
@@ -208,6 +217,7 @@ class Checker {
   std::map<int, Hanging> hanging_;
   const Hanging* last_ = nullptr;
   std::vector<bool> by_block_;                ///< by motion; empty: none
+  std::set<std::string> told_of_heads_;       ///< codes with heads' names
   std::set<std::size_t> probing_;             ///< motions that search with the probe
   Extents tip_cut_;                           ///< of cutting moves, the tip's alone
   std::map<int, Hit> past_edges_;             ///< by tool, how deep it went where its edges do not reach

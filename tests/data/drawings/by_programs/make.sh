@@ -4,7 +4,7 @@
 # none of these programs.
 #
 #   apt-get install --no-install-recommends gnuplot-nox pstoedit fig2dev graphviz potrace python3-matplotlib openscad \
-#     plotutils librsvg2-bin asymptote python3-ezdxf ipe dia ghostscript
+#     plotutils asymptote python3-ezdxf ipe ghostscript
 set -euo pipefail
 cd "$(dirname "$0")"
 work=$(mktemp -d)
@@ -90,8 +90,7 @@ draw((10, 10) -- (90, 10) -- (90, 60) -- (10, 60) -- cycle); draw(circle((50, 35
 ASY
 (cd "$work" && asy -o asy plate.asy) 2> /dev/null && pstoedit -q -f "dxf_s:-mm -splineasbezier" "$work/asy.eps" asymptote.dxf
 
-convert -size 1000x700 xc:white -fill black -draw "rectangle 100,100 899,599" -fill white -draw "circle 499.5,349.5 649.5,349.5" \
-  "$work/plate.pbm" 2> /dev/null || /usr/bin/python3 - "$work/plate.pbm" <<'PY'
+/usr/bin/python3 - "$work/plate.pbm" <<'PY'
 import sys
 rows = []
 for y in range(700):
