@@ -221,7 +221,7 @@ TEST(BeamAndHost, IsDarkAfterTheHostWasKilled) {
 /// Flashes from nothing upwards: how often the told U holds, and that no flash was much above what shows a dot before
 /// one was seen.
 TEST(BeamThreshold, IsToldFromFlashesFromNothingUpwards) {
-  constexpr int beams = 200, flashes = 30;
+  constexpr int beams = 400, flashes = 30;
   std::mt19937_64 random(20261128);
   std::size_t held = 0, told = 0;
   for (int n = 0; n < beams; ++n) {
@@ -268,7 +268,7 @@ TEST(BeamThreshold, IsToldFromFlashesFromNothingUpwards) {
   }
   std::printf("    beam: held %.1f %%, told to a tenth %.1f %%\n", 100.0 * static_cast<double>(held) / beams,
               100.0 * static_cast<double>(told) / beams);
-  EXPECT_GE(held, beams * 0.9);
+  EXPECT_GE(held, beams * 0.92);
   EXPECT_GE(told, beams * 0.9);
 }
 

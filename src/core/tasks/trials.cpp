@@ -15,7 +15,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double tells_within = 2.5;  // sigmas: further off every look says the same
+constexpr double tells_within = 2.25;  // sigmas: further off every look says the same
 constexpr std::array kind_names{"pressure", "depth", "power"};
 
 /// Levels of one question: through or not, marked or not.
