@@ -6,6 +6,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/procedures/homing_order.h"
+
 namespace ypsi::standin {
 namespace {
 
@@ -98,13 +100,17 @@ Result<void> Controller::may_start() const {
 Result<void> Controller::home() {
   if (auto ok = may_start(); !ok) return ok;
   homing_ = Homing{};
+  std::array<int, axis_count> turns{};
+  for (const Axis a : all_axes) turns[index(a)] = static_cast<int>(std::lround(belief(a).home_turn));
+  homing_->order = homing_order(turns);
   homing_->knew = homed_;
   homing_->place = believed()[homing_->axis()];
   homing_->start = homing_->place;
   homed_ = {};
   refusal_.reset();
   state_ = MachineState::moving;
-  message_ = "Homing: Z goes up first, then X, then Y.";
+  message_ = fmt::format("Homing: {} first, then {}, then {}.", letter(homing_->order[0]), letter(homing_->order[1]),
+                         letter(homing_->order[2]));
   return {};
 }
 

@@ -173,6 +173,7 @@ AxisBelief read_belief(const Keys& in, const AxisTruth& truth) {
   in.number("soft_min_mm", axis.soft_min, -largest_mm, largest_mm);
   in.number("soft_max_mm", axis.soft_max, -largest_mm, largest_mm);
   in.number("home_coordinate_mm", axis.home_coordinate, -largest_mm, largest_mm);
+  in.number("home_turn", axis.home_turn, 0, axis_count);
   in.number("pull_off_mm", axis.pull_off, 0.1, 100);
   in.number("home_seek_mm_min", axis.home_seek, 60, 20000);
   in.number("home_latch_mm_min", axis.home_latch, 6, 3000);

@@ -43,7 +43,7 @@ struct AxisTruth {
 /// What the controller is set to when it leaves its maker: its belief, not the truth.
 struct AxisBelief {
   double steps_per_mm = 100, max_rate = 6000, accel = 400, soft_min = 0, soft_max = 500, home_coordinate = 0,
-         pull_off = 5, home_seek = 1800, home_latch = 120, second_switch_offset = 0;
+         home_turn = 0, pull_off = 5, home_seek = 1800, home_latch = 120, second_switch_offset = 0;
   bool reversed = false, home_at_max = false, switch_inverted = false;
 };
 

@@ -143,7 +143,7 @@ Bench& ServedMachine::bench() {
 OwnerKnows ServedMachine::known() const {
   // What is written on shanks and plates: whole sizes.
   constexpr std::array sizes{0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0, 12.0, 16.0, 20.0, 25.0};
-  constexpr double thickness_told_to_mm = 0.05, walls_told_to_mm = 0.01, gauge_ends_at = 30;
+  constexpr double thickness_told_to_mm = 0.05, walls_told_to_mm = 0.01, gauge_ends_at = 30, dial_ends_at = 25;
   const Scenario& s = parts_->machine.scenario();
   OwnerKnows known;
   for (const auto& [name, instrument] : s.instruments) known.instruments.push_back(instrument);
@@ -164,9 +164,15 @@ OwnerKnows ServedMachine::known() const {
                            told(s.plate.wall_y, walls_told_to_mm),
                            {}};
   known.rail_spacing = s.rail_spacing;
+  known.cap_mm = s.stock.cap;
+  known.plate_mm = s.stock.size[2];
   for (const PhysicalHead& h : s.heads) {
     Head head = told_head(h);
     if (!h.lower.empty()) head.gauge_high = gauge_ends_at;
+    if (s.nose && h.kind == HeadKind::spindle) {
+      head.gauge = "ticks";
+      head.gauge_high = dial_ends_at;
+    }
     known.heads.push_back(std::move(head));
   }
   return known;

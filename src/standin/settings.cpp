@@ -23,6 +23,7 @@ constexpr AxisEntry axis_entries[] = {
     {"soft_min_mm", &AxisBelief::soft_min, nullptr},
     {"soft_max_mm", &AxisBelief::soft_max, nullptr},
     {"home_coordinate_mm", &AxisBelief::home_coordinate, nullptr},
+    {"home_turn", &AxisBelief::home_turn, nullptr},
     {"home_at_max", nullptr, &AxisBelief::home_at_max},
     {"home_seek_mm_min", &AxisBelief::home_seek, nullptr},
     {"home_latch_mm_min", &AxisBelief::home_latch, nullptr},

@@ -44,7 +44,7 @@ TEST_F(BuildWindow, ADriveTypedOnItsDrawingGivesStepsAndWaitsUntilItIsKept) {
   EXPECT_TRUE(text("build-changes").contains("screw, lead 5 mm"));
   QApplication::setActiveWindow(window_.get());
   QTest::keyClick(window_.get(), Qt::Key_Return, Qt::ControlModifier);
-  EXPECT_TRUE(wait_for([this] { return machine_setup().axis(Axis::z).steps_per_mm == 640; }, 2000));
+  EXPECT_TRUE(wait_for([this] { return machine_setup().axis(Axis::z).steps_per_mm == 640; }));
   EXPECT_EQ(session_->machine().link()->setting("axis.z.steps_per_mm").value(), 640)
       << "the controller is set as the book says";
 }

@@ -47,7 +47,7 @@ class Commissioning : public WindowTest {
     EXPECT_TRUE(told(6));
   }
   bool asked(const char* words) {
-    return wait_for([&] { return text("inputs-asked").contains(words); }, 3000);
+    return wait_for([&] { return text("inputs-asked").contains(words); });
   }
   /// Presses everything that the sheet asks for, as an owner would; the Y switch may be dead.
   void go_through_the_inputs(bool y_answers) {

@@ -306,6 +306,41 @@ TEST_F(DrawingWindow, HomingAsksForAirDrivesAndResetFirst) {
   EXPECT_FALSE(text("notice-text").contains("1 air") && find<QWidget>("notice")->isVisible()) << "once is enough";
 }
 
+/// What lies on the bed is named, and the way shown, before each homing; the order is the owner's.
+TEST_F(DrawingWindow, HomingSaysWhatMustKeepClear) {
+  sheet("build");
+  click("build-bed");
+  auto* order = find<QComboBox>("home-order");
+  ASSERT_EQ(order->currentText(), "Z, X, Y");
+  WindowTest::choose("home-order", "Z, Y, X");
+  EXPECT_EQ(book().build_worksheet->axis(Axis::y).home_turn, 2);
+  session_->editor().note_in_book([](Book& b) {
+    b.build_worksheet.reset();
+    b.machine.axis(Axis::y).home_turn = 2;
+    b.machine.axis(Axis::x).home_turn = 3;
+    b.machine.arming.clear();
+    b.job.stock_size = {700, 500, 5};
+    b.job.clamps.resize(1);
+  });
+  sheet("work_zero");
+  session_->machine().home(true);
+  EXPECT_TRUE(text("notice-text").contains("Z up, then Y to its − end, then X to its − end"))
+      << text("notice-text").toStdString();
+  EXPECT_TRUE(text("notice-text").contains("the stock, clamp 1")) << text("notice-text").toStdString();
+  EXPECT_NE(session_->machine().status().state, MachineState::moving);
+  shoot("extra-homing-way");
+  sheet("heads");
+  session_->machine().home(true);
+  click("notice-action-1");
+  EXPECT_EQ(text("sheet-title"), "Start point") << "where the way is drawn";
+  session_->machine().home(true);
+  click("notice-action-0");
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed(); }));
+  session_->machine().home(true);
+  EXPECT_TRUE(find<QWidget>("notice")->isVisible() && text("notice-text").contains("the stock"))
+      << "something else may lie there by now";
+}
+
 TEST_F(DrawingWindow, ATablesSheetsAreCalledAsItsOwnersCallThem) {
   sheet("program");
   EXPECT_EQ(text("sheet-title"), "Stock and drawing");

@@ -1,5 +1,7 @@
 // The engraver's own sheet through the real window: a ladder of grooves by the nose, typed and by the simulated person,
 // told in a section of the plate, kept and undone; with no machine and no heads too.
+#include "app/session/book_editor.h"
+#include "app/session/job_session.h"
 #include "core/tasks/engraving.h"
 #include "window_fixture.h"
 
@@ -126,6 +128,67 @@ TEST_F(EngraverWindow, InchesAndASpindleAloneAreServedToo) {
   shoot("extra-depth-by-z-inch");
   window_->resize(1024, 700);
   shoot("extra-depth-1024");
+}
+
+/// From the drawing to the plate as it will look, in its colours; what the tool is too wide for is said.
+TEST_F(EngraverWindow, ThePlateIsShownAsItWillLook) {
+  session_->editor().change_book("plate", [](Book& b) {
+    b.job.stock_size = {110, 110, 1.6};
+    b.job.stock_corner = {-5, -5};
+    b.trials_worksheet.depth.cap_mm = 0.2;
+    b.trials_worksheet.depth.cap_colour = "#7a1f2b";
+    b.trials_worksheet.depth.core_colour = "#f4efe2";
+    b.job.drawing.emplace();
+    b.job.drawing->file = YPSI_DEMO_DATA "/hour-ring.svg";
+    for (const auto& [layer, act] : {std::pair{"numerals", DrawnAct::hatch}, {"minutes", DrawnAct::engrave}}) {
+      LayerAct a;
+      a.layer = layer;
+      a.act = act;
+      a.tool = 3;
+      a.depth_mm = 0.28;
+      b.job.drawing->acts.push_back(a);
+    }
+  });
+  sheet("program");
+  ASSERT_TRUE(wait_for([this] { return text("program-details").contains("About"); }))
+      << text("program-details").toStdString();
+  EXPECT_FALSE(find<QWidget>("drawing-looks")->isVisible());
+  EXPECT_FALSE(text("program-details").contains("stay uncut")) << text("program-details").toStdString();
+  click("drawing-look");
+  ASSERT_TRUE(find<QWidget>("drawing-looks")->isVisible());
+  shoot("extra-engraved-look");
+  /// Pixels of the plate that are lighter than its cap: where the core is seen.
+  const auto core_seen = [this] {
+    const QImage plate = find<QWidget>("drawing-looks")->grab().toImage();
+    std::size_t seen = 0;
+    const int half = (QColor("#7a1f2b").green() + QColor("#f4efe2").green()) / 2;
+    for (int x = plate.width() / 4; x < plate.width() * 3 / 4; ++x)
+      for (int y = 20; y < plate.height() - 60; ++y) seen += plate.pixelColor(x, y).green() > half ? 1 : 0;
+    return seen;
+  };
+  const std::size_t deep = core_seen();
+  EXPECT_GT(deep, 100u) << "the numerals pass the cap";
+  const auto change = [this](double depth, double tip) {
+    session_->editor().change_book("depth", [&](Book& b) {
+      for (LayerAct& a : b.job.drawing->acts) a.depth_mm = depth;
+      b.tools[0].tip = tip;
+    });
+  };
+  change(0.1, 0.2);
+  EXPECT_LT(core_seen(), deep / 10) << "not as deep as the cap is thick";
+  change(0.28, 1.2);
+  EXPECT_TRUE(text("program-details").contains("stay uncut"))
+      << "as wide as a stroke of a numeral: " << text("program-details").toStdString();
+  shoot("extra-engraved-uncut");
+}
+
+/// What no sensor sees is asked in the order of setting a plate up, the nose's tick by what was tried.
+TEST_F(EngraverWindow, ThePointsOfAPlateAreAskedInTheirOrder) {
+  const auto points = session_->job().points();
+  ASSERT_GE(points.size(), 3u);
+  EXPECT_NE(points[0].find("liner"), std::string::npos);
+  EXPECT_NE(points[1].find("corner"), std::string::npos);
+  EXPECT_NE(points[2].find("lid"), std::string::npos);
 }
 
 }  // namespace engraver_window

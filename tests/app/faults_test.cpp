@@ -32,10 +32,10 @@ class Faults : public WindowTest {
     ASSERT_TRUE(wait_for([this] { return session_->job().run().state() != RunState::running; }));
   }
   bool notice_says(const QString& words) {
-    return wait_for([&] { return find<QWidget>("notice")->isVisible() && text("notice-text").contains(words); }, 5000);
+    return wait_for([&] { return find<QWidget>("notice")->isVisible() && text("notice-text").contains(words); });
   }
   bool state_is(const char* word) {
-    return wait_for([&] { return text("state") == word; }, 5000);
+    return wait_for([&] { return text("state") == word; });
   }
   QPushButton* action(const QString& label) {
     for (auto* button : window_->findChild<QWidget*>("notice")->findChildren<QPushButton*>())

@@ -41,7 +41,7 @@ class FirstPowerUpWindow : public WindowTest {
                     [this](bool on) { machine().bench().press_emergency_stop(on); });
   }
   bool asked(const char* words) {
-    return wait_for([&] { return text("inputs-asked").contains(words); }, 3000);
+    return wait_for([&] { return text("inputs-asked").contains(words); });
   }
 };
 

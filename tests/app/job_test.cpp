@@ -270,7 +270,7 @@ TEST_F(JobWindow, AnAbandonedJobAtAToolChangeCanBeResumed) {
   QTest::keyClick(abandon, Qt::Key_Space);
   EXPECT_TRUE(session_->job().in_job());
   QTest::mousePress(abandon, Qt::LeftButton);
-  ASSERT_TRUE(wait_for([this] { return !session_->job().in_job(); }, 4000));
+  ASSERT_TRUE(wait_for([this] { return !session_->job().in_job(); }));
   QTest::mouseRelease(abandon, Qt::LeftButton);
   EXPECT_EQ(newest_of("cut")->result.at("ended"), "abandoned");
   EXPECT_EQ(session_->job().resume_line(), 9u);

@@ -58,7 +58,7 @@ TEST_F(JogWindow, HeldItGoesOnUntilItIsLetGo) {
   show_strip();
   auto* right = find<QPushButton>("jog-right");
   QTest::mousePress(right, Qt::LeftButton);
-  ASSERT_TRUE(wait_for([this] { return now().position.x > 104; }, 5000)) << "further than a step";
+  ASSERT_TRUE(wait_for([this] { return now().position.x > 104; })) << "further than a step";
   QTest::mouseRelease(right, Qt::LeftButton);
   ASSERT_TRUE(wait_ready());
   const double at = now().position.x;
@@ -72,7 +72,7 @@ TEST_F(JogWindow, HeldItGoesOnUntilItIsLetGo) {
   ASSERT_TRUE(wait_ready());
   QKeyEvent again(QEvent::KeyPress, Qt::Key_Left, Qt::NoModifier, QString(), true);
   QApplication::sendEvent(strip(), &again);
-  ASSERT_TRUE(wait_for([&] { return now().position.x < at - 3; }, 5000));
+  ASSERT_TRUE(wait_for([&] { return now().position.x < at - 3; }));
   click("jog-close");
   ASSERT_TRUE(wait_ready());
   EXPECT_GT(now().position.x, 60);

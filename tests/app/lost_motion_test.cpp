@@ -133,8 +133,8 @@ TEST_F(LostMotionWindow, AMoveEndedByHandEndsTheTestAndKeepsWhatWasRead) {
   click("start-test");
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::moving; }));
   session_->machine().hold();
-  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("The test was ended"); }, 5000));
-  EXPECT_TRUE(wait_for([this] { return find<QPushButton>("start-test")->isEnabled(); }, 5000));
+  EXPECT_TRUE(wait_for([this] { return text("notice-text").contains("The test was ended"); }));
+  EXPECT_TRUE(wait_for([this] { return find<QPushButton>("start-test")->isEnabled(); }));
 }
 
 TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {

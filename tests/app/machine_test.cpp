@@ -26,7 +26,7 @@ class Machine : public WindowTest {
 TEST_F(Machine, HoldStopsACutAndContinueGoesOn) {
   start_dial(5);
   QTest::keyClick(window_.get(), Qt::Key_Space, Qt::ControlModifier);
-  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }, 3000));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }));
   const auto at = session_->machine().status().position;
   EXPECT_TRUE(told(6));
   EXPECT_EQ(session_->machine().status().position, at) << "it moved while held";
@@ -44,7 +44,7 @@ TEST_F(Machine, HoldButtonOnTheRailWorksFromAnySheet) {
   start_dial(5);
   sheet("standing");
   click("hold");
-  EXPECT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }, 3000));
+  EXPECT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }));
 }
 
 TEST_F(Machine, AbandonTakesTwoSecondsAndKeepsThePosition) {
@@ -55,7 +55,7 @@ TEST_F(Machine, AbandonTakesTwoSecondsAndKeepsThePosition) {
   QTest::mouseRelease(abandon, Qt::LeftButton);
   EXPECT_TRUE(session_->job().cutting()) << "half a second must not end a job";
   QTest::mousePress(abandon, Qt::LeftButton);
-  EXPECT_TRUE(wait_for([this] { return !session_->job().cutting(); }, 4000));
+  EXPECT_TRUE(wait_for([this] { return !session_->job().cutting(); }));
   QTest::mouseRelease(abandon, Qt::LeftButton);
   ASSERT_TRUE(wait_ready());
   EXPECT_TRUE(session_->machine().status().all_homed()) << "the position is kept";
@@ -133,7 +133,7 @@ TEST_F(Machine, AHeldArrowKeyMovesSteadilyAndStopsOnRelease) {
   EXPECT_TRUE(told(6));
   QKeyEvent repeat(QEvent::KeyPress, Qt::Key_Right, Qt::NoModifier, {}, true);
   QApplication::sendEvent(plan, &repeat);
-  EXPECT_TRUE(wait_for([this] { return session_->machine().status().position.x > 15; }, 5000));
+  EXPECT_TRUE(wait_for([this] { return session_->machine().status().position.x > 15; }));
   QTest::keyRelease(plan, Qt::Key_Right);
   ASSERT_TRUE(wait_ready());
   const double stopped = session_->machine().status().position.x;
@@ -146,8 +146,8 @@ TEST_F(Machine, FeedOverrideSlowsTheCut) {
   start_dial(1);
   auto* slider = find<QSlider>("feed-override");
   slider->setValue(50);
-  EXPECT_TRUE(wait_for(
-      [this] { return session_->machine().status().feed > 0 && session_->machine().status().feed < 700; }, 5000));
+  EXPECT_TRUE(
+      wait_for([this] { return session_->machine().status().feed > 0 && session_->machine().status().feed < 700; }));
 }
 
 }  // namespace

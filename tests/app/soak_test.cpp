@@ -184,7 +184,7 @@ class Soak : public WindowTest {
     did("hold");
     session_->machine().hold();
     if (!session_->machine().up()) return;
-    EXPECT_TRUE(wait_for([this] { return !moves(session_->machine().status().state); }, 5000))
+    EXPECT_TRUE(wait_for([this] { return !moves(session_->machine().status().state); }))
         << "Hold did not stop it; " << story();
   }
   void lose_the_line() {

@@ -114,9 +114,9 @@ class WindowTest : public ::testing::Test {
     emit box->textActivated(item);
   }
   QString text(const char* name) { return find<QLabel>(name)->text(); }
-  bool wait_for(const std::function<bool()>& condition, int ms = 20000) { return QTest::qWaitFor(condition, ms); }
+  bool wait_for(const std::function<bool()>& condition, int ms = 60000) { return QTest::qWaitFor(condition, ms); }
   /// As often as it takes: a line that was lost may be down for a while.
-  bool connect_again(int ms = 20000) {
+  bool connect_again(int ms = 60000) {
     return wait_for(
         [this] {
           if (session_->machine().status().state != MachineState::offline) return true;
@@ -131,7 +131,7 @@ class WindowTest : public ::testing::Test {
     if (!session_->machine().connection()) return false;
     int seen = 0;
     const auto count = QObject::connect(session_->machine().connection(), &Connection::ticked, [&seen] { ++seen; });
-    const bool enough = wait_for([&] { return seen >= times; }, 5000);
+    const bool enough = wait_for([&] { return seen >= times; });
     QObject::disconnect(count);
     session_->machine().ask({});
     return enough;
@@ -142,7 +142,8 @@ class WindowTest : public ::testing::Test {
   void home() {
     QApplication::setActiveWindow(window_.get());  // a dialog may have been on top
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
-    if (find<QWidget>("notice")->isVisible() && text("notice-text").startsWith("Before the first move"))
+    if (find<QWidget>("notice")->isVisible() &&
+        (text("notice-text").startsWith("Before the first move") || text("notice-text").startsWith("Homing goes")))
       click("notice-action-0");
     ASSERT_TRUE(
         wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));

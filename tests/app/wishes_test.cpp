@@ -114,7 +114,7 @@ TEST_F(Wishes, AnOldNoticeDoesNotCutAnotherProgram) {
   write("other.ngc", good_part);
   session_->job().load_program(folder_.filePath("other.ngc"));
   ASSERT_TRUE(wait_for([this] { return session_->job().program()->path.endsWith("other.ngc"); }));
-  ASSERT_TRUE(wait_for([this] { return offered("Resume from line") == nullptr; }, 2000));
+  ASSERT_TRUE(wait_for([this] { return offered("Resume from line") == nullptr; }));
   EXPECT_EQ(session_->job().resume_line(), 0u);
   EXPECT_TRUE(told());
   EXPECT_EQ(find<QLineEdit>("resume-line")->text(), "") << "the line was of the other program";
@@ -133,7 +133,7 @@ TEST_F(Wishes, AnActThatIsPressedAsItsWorldGoesDoesNothing) {
   session_->notices().notify({NoticeLevel::attention, "For a reason", {}, [&] { return reason; }});
   ASSERT_TRUE(find<QWidget>("notice")->isVisible());
   reason = false;
-  EXPECT_TRUE(wait_for([this] { return !find<QWidget>("notice")->isVisible(); }, 2000));
+  EXPECT_TRUE(wait_for([this] { return !find<QWidget>("notice")->isVisible(); }));
 }
 
 TEST_F(Wishes, StartedTwiceTheWindowStillKnowsThatItCuts) {
@@ -145,7 +145,7 @@ TEST_F(Wishes, StartedTwiceTheWindowStillKnowsThatItCuts) {
   ASSERT_NE(offered("Start even so"), nullptr) << text("notice-text").toStdString();
   session_->job().start_cut(true);
   ASSERT_TRUE(wait_for([this] { return session_->job().cutting(); }));
-  EXPECT_TRUE(wait_for([this] { return offered("Start even so") == nullptr; }, 2000));
+  EXPECT_TRUE(wait_for([this] { return offered("Start even so") == nullptr; }));
   session_->job().start_cut(true);
   EXPECT_TRUE(session_->job().cutting());
   EXPECT_TRUE(text("notice-text").contains("being cut already")) << text("notice-text").toStdString();

@@ -147,6 +147,68 @@ TEST_F(ZeroWindow, NumbersPlacesAndTheMiddleOfTheBed) {
   EXPECT_GE(session_->machine().status().position.z, session_->editor().book().machine.safe_height - 0.02);
 }
 
+/// The stock's top is touched over what the program cuts; zero is set on it, and the program follows it.
+TEST_F(ZeroWindow, AProgramFollowsTheSurfaceThatWasTouched) {
+  open_with([](nlohmann::json& s) {
+    s["stock"]["conductive"] = false;
+    s["stock"]["thickness_variation_mm"] = 0.4;
+  });
+  home();
+  sheet("work_zero");
+  click("zero-part-height");
+  click("height-surface");
+  EXPECT_FALSE(find<QPushButton>("surface-begin")->isEnabled());
+  EXPECT_TRUE(text("surface-words").contains("Set work zero of X and Y first")) << text("surface-words").toStdString();
+  session_->editor().note_in_book([](Book& b) { b.plates = {{"plate", 12.07, 0, 0, {}}}; });
+  session_->machine().set_work_zero_at({{Axis::x, 200.0}, {Axis::y, 150.0}, {Axis::z, -60.0}},
+                                       RecordJson::from_text("[]"), "");
+  write("bow.ngc",
+        "G21 G90\nG0 Z5\nG0 X0 Y0\nS9000 M3\nG1 Z-0.5 F300\nG1 X120 Y60 F900\nG1 Y0\nG1 X0\nG0 Z5\nM5\nM2\n");
+  load("bow.ngc");
+  type("surface-columns", "1");
+  EXPECT_TRUE(text("notice-text").contains("between 2 and 50"));
+  type("surface-columns", "5");
+  type("surface-rows", "3");
+  jog_to(Axis::x, 250);
+  jog_to(Axis::y, 180);
+  jog_to(Axis::z, -73);
+  see_the_circuit("surface-begin");
+  session_->machine().bench()->lay_plate(PlatePlace::on_stock);
+  click("surface-begin");
+  const auto& points = [this]() -> const std::vector<MapPoint>& {
+    return session_->editor().book().surface_worksheet.points;
+  };
+  ASSERT_TRUE(wait_for([&] { return points().size() == 15; })) << text("notice-text").toStdString();
+  ASSERT_TRUE(wait_ready());
+  EXPECT_TRUE(told());
+  session_->machine().bench()->lay_plate(PlatePlace::away);
+  EXPECT_DOUBLE_EQ(points()[0].x_mm, 200) << "over what is cut";
+  EXPECT_DOUBLE_EQ(points()[14].x_mm, 320);
+  EXPECT_TRUE(text("surface-hint").contains("set Z zero on it")) << text("surface-hint").toStdString();
+  EXPECT_FALSE(find<QPushButton>("follow-surface")->isEnabled()) << "zero lies elsewhere";
+  click("surface-zero");
+  ASSERT_TRUE(wait_for([this] { return find<QPushButton>("follow-surface")->isEnabled(); }));
+  EXPECT_NEAR(session_->editor().book().job.zero(Axis::z)->mm, points()[7].z_mm - 12.07, 1e-6) << "its middle";
+  shoot("extra-surface");
+  click("follow-surface");
+  ASSERT_TRUE(wait_for([this] {
+    return session_->job().program() && session_->job().program()->path.endsWith("bow-following.ngc");
+  })) << text("notice-text").toStdString();
+  const Program& copy = session_->job().program()->program;
+  EXPECT_GT(copy.motions.size(), 12u) << "broken where the surface bends";
+  EXPECT_NE(copy.motions[3].end.z, -0.5);
+  // Abandoned half way, what was touched stays, and the machine stands.
+  jog_to(Axis::z, -73);
+  session_->machine().bench()->lay_plate(PlatePlace::on_stock);
+  click("surface-begin");
+  ASSERT_TRUE(wait_for([&] { return !points().empty() && points().size() < 15; }));
+  sheet("cut");
+  ASSERT_TRUE(wait_ready());
+  EXPECT_LT(points().size(), 15u);
+  sheet("work_zero");
+  EXPECT_FALSE(find<QPushButton>("follow-surface")->isEnabled()) << "not all of it was touched";
+}
+
 TEST_F(ZeroWindow, EachFrameHasItsOwnZeroAndName) {
   home();
   sheet("work_zero");

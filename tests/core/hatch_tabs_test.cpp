@@ -61,6 +61,38 @@ LayerAct layer_act(DrawnAct what) {
   return a;
 }
 
+/// Two bars that cross are one letter; a bar within a frame is a hole.
+TEST(Hatch, StrokesThatCrossAreOne) {
+  const std::vector<Outline> cross{rectangle({-10, -1}, {20, 2}), rectangle({-1, -10}, {2, 20})};
+  const auto lines = hatch(cross, {.spacing = 0.5, .with_outline = false});
+  ASSERT_TRUE(lines) << lines.error().message;
+  const auto near_middle = [&](PlanPoint p) { return way_to(p, *lines); };
+  EXPECT_LT(near_middle({0, 0}), 0.26);
+  EXPECT_LT(near_middle({0.7, 0.7}), 0.26);
+  const auto framed =
+      hatch({rectangle({-10, -10}, {20, 20}), rectangle({-4, -4}, {8, 8})}, {.spacing = 0.5, .with_outline = false});
+  EXPECT_GT(way_to({0, 0}, *framed), 3.9);
+  double area = 0;
+  const auto whole = shrunk(cross, 0);
+  ASSERT_TRUE(whole);
+  for (const Outline& o : *whole) area += area_of(o);
+  EXPECT_NEAR(area, 40 + 40 - 4, 1e-6);
+}
+
+/// What a round tool leaves of corners: r^2 (1 - pi/4) of each that is square.
+TEST(NotReached, IsWhatARoundToolLeavesOfCorners) {
+  const auto strip = not_reached({rectangle({0, 0}, {10, 1})}, {{{0.5, 0.5}, {9.5, 0.5}}}, 1, 0);
+  ASSERT_TRUE(strip) << strip.error().message;
+  EXPECT_NEAR(strip->area, 1 - pi / 4, 0.01);
+  EXPECT_EQ(strip->outlines.size(), 2u) << "the two of an end meet in its middle";
+  const auto round = not_reached({square_at(0, 0, 10)}, {rectangle({1, 1}, {8, 8}), {{5, 2}, {5, 8}}}, 2, 0.02);
+  EXPECT_NEAR(round->area, 2 * (2 * 6) + 4 * (1 - pi / 4), 0.05) << "two strips beside the middle, and the corners";
+  EXPECT_EQ(round->outlines.size(), 6u);
+  const auto none = not_reached({rectangle({0, 0}, {10, 1})}, {{{-1, 0.5}, {11, 0.5}}}, 1.2, 0.02);
+  EXPECT_TRUE(none->outlines.empty());
+  EXPECT_EQ(not_reached({}, {}, 0, 0).error().code, "out_of_range");
+}
+
 TEST(Hatch, ASquaresLinesAreJoinedOrLifted) {
   const auto joined = hatch({square_at(0, 0, 10)}, {.spacing = 2, .with_outline = false});
   ASSERT_TRUE(joined && joined->size() == 1) << "to and fro without a lift";

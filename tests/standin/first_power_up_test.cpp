@@ -47,6 +47,24 @@ TEST_F(FirstPowerUp, ASoundMachinesInputsAreAllSeenOffAndOn) {
   EXPECT_FALSE(watch_.complete());
 }
 
+/// Which axes are homed when the first, the second and the third are.
+TEST_F(FirstPowerUp, AxesAreHomedInTheirTurn) {
+  for (const auto& [turns, first] : {std::pair{std::array{0.0, 0.0, 0.0}, Axis::z}, {{2.0, 1.0, 3.0}, Axis::y}}) {
+    start(demo());
+    for (const Axis a : all_axes) ASSERT_TRUE(link().set_setting(axis_setting(a, "home_turn"), turns[index(a)]));
+    ASSERT_TRUE(link().home());
+    std::array<bool, axis_count> homed{};
+    for (int i = 0; i < 20000 && homed == std::array<bool, axis_count>{}; ++i) {
+      machine_->advance(0.02);
+      homed = link().status().homed;
+    }
+    for (const Axis a : all_axes) EXPECT_EQ(homed[index(a)], a == first) << letter(a);
+    run();
+    EXPECT_TRUE(link().status().all_homed());
+  }
+  EXPECT_EQ(link().set_setting("axis.x.home_turn", 4).error().code, "out_of_range");
+}
+
 TEST_F(FirstPowerUp, WhatIsWrongIsNamed) {
   wire(Axis::y, Wiring::never);
   EXPECT_EQ(try_out(InputId::switch_y), InputVerdict::stuck_off);

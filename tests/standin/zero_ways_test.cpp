@@ -3,10 +3,14 @@
 #include <fmt/format.h>
 
 #include <random>
+#include <sstream>
 
 #include "core/book/tool_change.h"
+#include "core/calibration/surface_map.h"
 #include "core/calibration/tool_setter.h"
 #include "core/metrology/spread.h"
+#include "core/procedures/probe_grid.h"
+#include "core/program/following_copy.h"
 #include "standin/references_fixture.h"
 
 namespace ypsi::standin {
@@ -304,6 +308,63 @@ TEST_F(ZeroWays, AFrameInUseIsTheControllersOwnAndAProgramsWordsComeFirst) {
   EXPECT_EQ(link().status().work_frame, 1) << "the owner's choice comes back at the end";
   EXPECT_EQ(link().set_setting("work.frame", 9).error().code, "out_of_range");
   EXPECT_EQ(link().set_setting("work.g60.x_mm", 1).error().code, "unknown_setting");
+}
+
+/// An uneven board, touched through the plate on a grid: a program that follows it is as deep all along.
+TEST_F(ZeroWays, AProgramFollowsWhatWasTouched) {
+  Scenario s = plain();
+  s.tools = {{1, 3, 26, 0}};
+  s.stock.size = {100, 57, 6};
+  s.stock.thickness_variation = 0.3;
+  s.stock.rotation = 0;
+  s.stock.conductive = false;
+  start(s);
+  home();
+  over(50, 28, s.plate.thickness + 4);
+  bench().lay_plate(PlatePlace::on_stock);
+  const auto corner = as_counted({s.stock.x, s.stock.y, 0});
+  GridPlan plan{corner.x + 4, corner.y + 4, corner.x + 96, corner.y + 53, 6, 4, 3000, {}};
+  plan.touch.touches = 2;
+  ProbeGrid grid;
+  const auto started = grid.start(link(), plan);
+  ASSERT_TRUE(started) << started.error().message;
+  for (int i = 0; i < 400000 && grid.running(); ++i) {
+    machine_->advance(0.02);
+    grid.tick();
+  }
+  ASSERT_EQ(grid.phase(), Procedure::Phase::done) << grid.error().message;
+  bench().lay_plate(PlatePlace::away);
+  auto top = height_grid(grid.points());
+  ASSERT_TRUE(top) << top.error().message;
+  const double middle = height_at(*top, corner.x + 50, corner.y + 28);
+  for (double& x : top->xs) x -= corner.x;
+  for (double& y : top->ys) y -= corner.y;
+  for (double& z : top->heights) z -= middle;
+  const auto copy = following_copy(
+      "G21 G90\nG0 Z6\nG0 X10 Y10\nS9000 M3\nG1 Z-0.5 F300\nG1 X90 Y45 F900\nG1 Y20\nG3 X20 Y20 I-35 J0\nG0 "
+      "Z20\nM5\nM2\n",
+      *top, 0.005);
+  ASSERT_TRUE(copy) << copy.error().message;
+  for (const auto& [axis, zero] :
+       {std::pair{Axis::x, corner.x}, {Axis::y, corner.y}, {Axis::z, middle - s.plate.thickness}})
+    ASSERT_TRUE(link().set_work_zero(axis, zero));
+  std::vector<std::string> lines;
+  std::istringstream in(copy->text);
+  for (std::string line; std::getline(in, line);) lines.push_back(line);
+  program(lines);
+  ASSERT_FALSE(link().status().refusal) << link().status().refusal->message;
+  int seen = 0;
+  double highest = -1e9, lowest = 1e9;
+  for (const Sweep& sweep : machine_->plant().cut().sweeps()) {
+    if (std::hypot(sweep.to[0] - sweep.from[0], sweep.to[1] - sweep.from[1]) < 1e-3) continue;  // down and up
+    const double top_here = machine_->plant().stock_top(sweep.to[0], sweep.to[1]);
+    EXPECT_NEAR(top_here - sweep.to[2], 0.5, 0.02);
+    highest = std::max(highest, top_here);
+    lowest = std::min(lowest, top_here);
+    ++seen;
+  }
+  EXPECT_GT(seen, 20);
+  EXPECT_GT(highest - lowest, 0.1) << "counted from one height it would have come out so much deeper here than there";
 }
 
 }  // namespace

@@ -9,6 +9,7 @@
 #include "app/session/loaded_drawing.h"
 #include "core/book/book.h"
 #include "core/drawing_in/drawing_program.h"
+#include "core/drawing_in/engraved_look.h"
 #include "core/outline/hold_down.h"
 
 namespace ypsi::app {
@@ -18,6 +19,7 @@ struct MadeDrawing {
   Result<HeadProgram> program;
   std::optional<Result<HoldDown>> held;  ///< none where there is no vacuum bed
   double time_s = 0;                     ///< of the program
+  EngravedLook look;                     ///< where an engraver makes it
 };
 
 class DrawingMaker : public QObject {

@@ -10,6 +10,7 @@
 #include "core/book/machine_kinds.h"
 #include "core/program/own_blocks.h"
 #include "core/program/read_setting.h"
+#include "core/tasks/engraving.h"
 #include "core/tasks/ready_check.h"
 #include "core/tasks/trials.h"
 
@@ -102,6 +103,19 @@ std::vector<std::string> JobSession::points() const {
            });
   };
   std::vector<std::string> all;
+  // In the order of setting a plate up.
+  if (book.machine.kind == engraver_kind) {
+    all.push_back(tr("The adhesive sheet is clean and its liner is off").toStdString());
+    all.push_back(tr("The plate lies against the corner, pressed down all over").toStdString());
+    const auto kept = engraving_for(book, book.job.stock_name, 0);
+    const Head* head = kept ? book.machine.head(kept->head) : nullptr;
+    if (kept && kept->set && head && has_nose(*head) && program_)
+      all.push_back(tr("The nose is turned to %1 %2, the same way as in the trial, as %3 wants it")
+                        .arg(*kept->set, 0, 'g', 4)
+                        .arg(to_q(head->gauge), to_q(book.job.stock_name))
+                        .toStdString());
+    all.push_back(tr("The chips of the cut before are brushed off, and the lid is shut").toStdString());
+  }
   if (book.machine.kind == cutting_table) all.push_back(tr("It lies flat, without folds").toStdString());
   if (!book.machine.vacuum.zones.empty()) all.push_back(tr("The vacuum holds: pushed, the stock stays").toStdString());
   for (const KeptSetting& kept : kept_settings(book))

@@ -7,8 +7,10 @@
 #include "app/session/phrases.h"
 #include "core/calibration/limits.h"
 #include "core/tasks/directions.h"
+#include "core/tasks/homing_way.h"
 #include "core/tasks/inputs.h"
 #include "core/tasks/limits.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 
@@ -74,21 +76,35 @@ bool MachineSession::beam_seen_to() {
   return false;
 }
 
-/// Whether what is switched on first is on; else its owner is asked, and `then` follows the answer.
+/// Whether what is switched on first is on, and nothing lies where homing goes; else its owner is asked, and `then`
+/// follows the answer.
 bool MachineSession::armed_for(const std::function<void()>& then) {
-  const auto& first = editor_.book().machine.arming;
-  if (armed_ || first.empty()) return true;
-  QStringList in_order;
-  for (std::size_t i = 0; i < first.size(); ++i) in_order << tr("%1 %2").arg(i + 1).arg(to_q(first[i]));
-  notices_.notify(
-      {NoticeLevel::attention,
-       tr("Before the first move switch on, in this order: %1. Look at each before the next.").arg(in_order.join(", ")),
-       {{tr("All are on: home"),
-         [this, then] {
-           armed_ = true;
-           then();
-         }}},
-       [this, here = which_machine()] { return which_machine() == here && !armed_; }});
+  const Book& book = editor_.book();
+  const LaidOut laid = laid_in_homings_way(book);
+  const std::vector<std::string> first = armed_ ? std::vector<std::string>() : book.machine.arming;
+  const bool is_clear = clear_ || laid.none();
+  if (first.empty() && is_clear) return true;
+  QStringList said;
+  if (!first.empty()) {
+    QStringList in_order;
+    for (std::size_t i = 0; i < first.size(); ++i) in_order << tr("%1 %2").arg(i + 1).arg(to_q(first[i]));
+    said << tr("Before the first move switch on, in this order: %1. Look at each before the next.")
+                .arg(in_order.join(", "));
+  }
+  std::vector<NoticeAction> acts{{first.empty() ? tr("It is clear: home")
+                                  : is_clear    ? tr("All are on: home")
+                                                : tr("All are on and it is clear: home"),
+                                  [this, then] {
+                                    armed_ = clear_ = true;
+                                    then();
+                                  }}};
+  if (!is_clear) {
+    said << tr("Homing goes %1, from wherever the carriage stands. Keep clear of its heads: %2.")
+                .arg(way_in_words(homing_way(book.machine)), laid_in_words(laid));
+    acts.push_back({tr("Show the way"), [this] { notices_.lead_to(work_zero_id); }});
+  }
+  notices_.notify({NoticeLevel::attention, said.join(' '), std::move(acts),
+                   [this, here = which_machine()] { return which_machine() == here && !(armed_ && clear_); }});
   return false;
 }
 
@@ -116,6 +132,7 @@ void MachineSession::home(bool even_so) {
     why = approach_too_fast();
   }
   if (why.isEmpty() || even_so) {
+    clear_ = false;  // what is laid out afterwards is asked about anew
     ask(link()->home());
     return;
   }

@@ -221,6 +221,7 @@ class MachineSession : public QObject {
   std::string looks_by_;
   BeamPoints beam_points_;
   bool armed_ = false;  ///< what is switched on first is on, as its owner said
+  bool clear_ = false;  ///< nothing lies where homing goes, as its owner said
   double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back

@@ -169,6 +169,26 @@ QString head_words(HeadKind kind) {
   return {};
 }
 
+QString way_in_words(const std::vector<HomingLeg>& way) {
+  QStringList legs;
+  for (const HomingLeg& leg : way) {
+    const QString name(QChar(letter(leg.axis)));
+    legs << (leg.axis == Axis::z ? leg.to_max ? QCoreApplication::translate("homing", "%1 up")
+                                              : QCoreApplication::translate("homing", "%1 down")
+             : leg.to_max ? QCoreApplication::translate("homing", "%1 to its + end")
+                                 : QCoreApplication::translate("homing", "%1 to its − end"))
+                .arg(name);
+  }
+  return legs.join(QCoreApplication::translate("homing", ", then "));
+}
+
+QString laid_in_words(const LaidOut& laid) {
+  QStringList all;
+  if (laid.stock) all << QCoreApplication::translate("homing", "the stock");
+  for (const auto& clamp : laid.clamps) all << QCoreApplication::translate("homing", "clamp %1").arg(to_q(clamp));
+  return all.join(", ");
+}
+
 QString signed_length(double mm, LengthUnit unit) {
   return to_q(format_signed(in_unit(mm, unit), unit == LengthUnit::inch ? 3 : 2));
 }

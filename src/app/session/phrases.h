@@ -4,6 +4,7 @@
 
 #include "core/book/heads.h"
 #include "core/tasks/budget.h"
+#include "core/tasks/homing_way.h"
 #include "core/tasks/said.h"
 #include "core/tasks/task.h"
 #include "core/units/length.h"
@@ -23,6 +24,10 @@ QString title_of(TaskGroup group);
 
 /// What a kind of head is called: "drag knife".
 QString head_words(HeadKind kind);
+/// "Z up, then X to its − end, then Y to its − end"
+QString way_in_words(const std::vector<HomingLeg>& way);
+/// "the stock, clamp 1, clamp left"
+QString laid_in_words(const LaidOut& laid);
 /// "+75.12", in the screen's unit without its name.
 QString signed_length(double mm, LengthUnit unit);
 

@@ -35,6 +35,7 @@ QString setting_words(const std::string& setting) {
   if (ends_with("max_rate_mm_min")) return SettingWords::tr("fastest rate of %1").arg(name);
   if (ends_with("accel_mm_s2")) return SettingWords::tr("acceleration of %1").arg(name);
   if (ends_with("home_at_max")) return SettingWords::tr("home end of %1").arg(name);
+  if (ends_with("home_turn")) return SettingWords::tr("when %1 is homed").arg(name);
   if (ends_with("home_coordinate_mm")) return SettingWords::tr("position of %1 at its switch").arg(name);
   if (ends_with("soft_min_mm")) return SettingWords::tr("lower soft limit of %1").arg(name);
   if (ends_with("soft_max_mm")) return SettingWords::tr("upper soft limit of %1").arg(name);
@@ -48,6 +49,8 @@ QString setting_value(const BookSetting& setting, double value, LengthUnit unit)
   switch (setting.kind) {
     case SettingKind::flag:
       return value != 0 ? SettingWords::tr("at its + end") : SettingWords::tr("at its − end");
+    case SettingKind::turn:
+      return value > 0 ? SettingWords::tr("as number %1").arg(plain(value)) : SettingWords::tr("not said");
     case SettingKind::rate:
       return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/min";
     case SettingKind::acceleration:

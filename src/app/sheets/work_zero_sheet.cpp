@@ -10,6 +10,7 @@
 #include "app/sheets/work_zero/height_page.h"
 #include "app/sheets/work_zero/marks_page.h"
 #include "app/sheets/work_zero/places_page.h"
+#include "app/sheets/work_zero/surface_page.h"
 #include "app/sheets/work_zero/turned_page.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
@@ -74,6 +75,10 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   places_ = new PlacesPage(session);
   add("places", tr("Places"), tr("By numbers, from stored places, the middle of the bed"), places_);
   add("turned", tr("Turned"), tr("How the stock lies, and the program turned with it"), new TurnedPage(session));
+  // Reached from Height: there is no room for a chip of its own.
+  pages_->addWidget(new SurfacePage(session));
+  parts_ << "surface";
+  chips_["surface"] = chips_["height"];
   marks_ = new MarksPage(session);
   add("marks", tr("Marks"), tr("By printed or cut marks that are found again"), marks_);
   chips_["zero"]->setChecked(true);

@@ -22,7 +22,7 @@ class WorkZeroSheet : public Sheet {
   explicit WorkZeroSheet(Session& session);
   void refresh() override;
   void refresh_status() override;
-  /// "zero", "height", "centre", "places", "turned" or "marks".
+  /// "zero", "height", "centre", "places", "turned", "surface" or "marks".
   void show_part(const QString& part) override;
 
  private:

@@ -12,6 +12,7 @@
 #include "app/session/machine_session.h"
 #include "app/to_q.h"
 #include "core/program/tip.h"
+#include "core/tasks/homing_way.h"
 
 namespace ypsi::app {
 namespace {
@@ -259,6 +260,37 @@ void PlanView::draw_clamps(Draft& draft) {
   }
 }
 
+/// Where homing goes, while it has still to: an arrow for each axis, numbered in its turn, over all of the bed, since
+/// nobody knows where the carriage stands.
+void PlanView::draw_homing_way(Draft& draft) {
+  const auto& machine = session_.editor().book().machine;
+  if (laid_in_homings_way(session_.editor().book()).none()) return;
+  const QRectF all = map_.mapRect(world());
+  constexpr double inset = 26, long_way = 0.3;
+  int turn = 0;
+  for (const HomingLeg& leg : homing_way(machine)) {
+    ++turn;
+    const double towards = leg.to_max ? 1 : -1;
+    QPointF head, tail;
+    if (leg.axis == Axis::x) {
+      head = {leg.to_max ? all.right() - inset : all.left() + inset, all.bottom() - inset};
+      tail = head - QPointF(towards * long_way * all.width(), 0);
+    } else if (leg.axis == Axis::y) {
+      head = {all.right() - inset, leg.to_max ? all.top() + inset : all.bottom() - inset};
+      tail = head + QPointF(0, towards * long_way * all.height());
+    } else {
+      draft.text({all.left() + 8, all.top() + 44},
+                 leg.to_max ? tr("%1  Z goes up").arg(turn) : tr("%1  Z goes down").arg(turn), theme().ochre, 11, true);
+      continue;
+    }
+    draft.line(tail, head, theme().ochre, 2);
+    draft.arrow_head(head, head - tail, theme().ochre, 9);
+    draft.text((tail + head) / 2 + QPointF(leg.axis == Axis::x ? 0 : -8, leg.axis == Axis::x ? -6 : 4),
+               tr("%1  %2 homes").arg(turn).arg(QChar(letter(leg.axis))), theme().ochre, 11, true,
+               leg.axis == Axis::x ? Qt::AlignHCenter : Qt::AlignRight);
+  }
+}
+
 void PlanView::set_marks(std::vector<WorkPosition> marks) {
   marks_ = std::move(marks);
   update();
@@ -325,6 +357,7 @@ void PlanView::paintEvent(QPaintEvent*) {
     draft.text(at + QPointF(left ? 6 : -6, 16), tr("work zero"), theme().red, 11, true,
                left ? Qt::AlignLeft : Qt::AlignRight);
   }
+  if (subject_ == Subject::travel && !s.all_homed()) draw_homing_way(draft);
   if (s.all_homed() && subject_ != Subject::program) {
     const WorkPosition at = to_work(s.position, s.work_zero);
     draft.tool_plan(map_.map(QPointF(at.x, at.y)), width_of(s.tool) / 2 * std::sqrt(std::fabs(map_.determinant())));

@@ -52,6 +52,7 @@ class PlanView : public QWidget {
   void draw_base();
   void draw_travel(class Draft& draft);
   void draw_clamps(class Draft& draft);
+  void draw_homing_way(class Draft& draft);
   QRectF stock() const;  ///< in the work frame; empty where its size is not known
   void arm(bool on);
   double width_of(int tool) const;  ///< of the tool itself, mm

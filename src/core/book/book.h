@@ -33,6 +33,7 @@ struct AxisSetup {
   double steps_per_mm = 100;   ///< what the controller uses, as far as the book knows, > 0
   bool home_at_max = false;    ///< which end has the switch, or the mark
   double home_coordinate = 0;  ///< machine coordinate at the switch
+  int home_turn = 0;           ///< when it is homed, 1 first; 0: not said, see homing_order.h
   bool zero_by_hand = false;   ///< it has no switch: its owner brings it to a mark or a stop and sets it there
   CountedLength travel = 100;  ///< from switch to far stop, > 0
   std::optional<Coordinate> soft_min, soft_max;
@@ -191,6 +192,7 @@ struct Book {
   ReversalWorksheet reversal_worksheet;
   HomingWorksheet homing_worksheet;
   BedWorksheet bed_worksheet;
+  SurfaceWorksheet surface_worksheet;
   CutWorksheet cut_worksheet;
   MarksWorksheet marks_worksheet;
   HeadsWorksheet heads_worksheet;

@@ -71,6 +71,7 @@ void describe(V& v, AxisSetup& a, Axis axis) {
   v.object("drive", a.drive);
   v.number("steps_per_mm", a.steps_per_mm, above_zero);
   v.choice("home_end", a.home_at_max, ends);
+  v.count("home_turn", a.home_turn, 0, axis_count, sparse);
   v.flag("zero_by_hand", a.zero_by_hand, sparse);
   v.number("home_coordinate_mm", a.home_coordinate);  // the origin of what is carried over
   v.way("travel_mm", a.travel, axis, above_zero);

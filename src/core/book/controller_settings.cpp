@@ -27,6 +27,7 @@ std::vector<BookSetting> controller_settings(const MachineSetup& machine) {
     add("max_rate_mm_min", SettingKind::rate, axis.max_rate);
     add("accel_mm_s2", SettingKind::acceleration, axis.acceleration);
     add("home_at_max", SettingKind::flag, axis.home_at_max ? 1 : 0);
+    if (axis.home_turn > 0) add("home_turn", SettingKind::turn, axis.home_turn);
     add("home_coordinate_mm", SettingKind::place, axis.home_coordinate);
     if (axis.soft_min) add("soft_min_mm", SettingKind::place, *axis.soft_min);
     if (axis.soft_max) add("soft_max_mm", SettingKind::place, *axis.soft_max);
@@ -62,6 +63,8 @@ bool take_from_controller(Book& book, const std::string& name, double value) {
     if (name == axis_setting(a, "max_rate_mm_min")) return value > 0 && (axis.max_rate = value, true);
     if (name == axis_setting(a, "accel_mm_s2")) return value > 0 && (axis.acceleration = value, true);
     if (name == axis_setting(a, "home_at_max")) return axis.home_at_max = value != 0, true;
+    if (name == axis_setting(a, "home_turn"))
+      return value >= 0 && value <= axis_count && (axis.home_turn = static_cast<int>(std::lround(value)), true);
     if (name == axis_setting(a, "home_coordinate_mm")) return axis.home_coordinate = value, true;
     if (name == axis_setting(a, "soft_min_mm")) return axis.soft_min = value, true;
     if (name == axis_setting(a, "soft_max_mm")) return axis.soft_max = value, true;

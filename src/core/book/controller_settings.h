@@ -10,7 +10,7 @@
 
 namespace ypsi {
 
-enum class SettingKind { steps, rate, acceleration, place, flag };
+enum class SettingKind { steps, rate, acceleration, place, flag, turn };
 
 struct BookSetting {
   std::string name;  ///< "axis.x.steps_per_mm"

@@ -21,9 +21,10 @@ struct MachineKind {
 };
 
 inline constexpr const char* cutting_table = "cutting_table";
+inline constexpr const char* engraver_kind = "engraver";
 /// Whether what is cut comes as drawings at machines of that kind.
 inline bool cuts_drawings(const std::string& kind) {
-  return kind == cutting_table || kind == "engraver";
+  return kind == cutting_table || kind == engraver_kind;
 }
 
 /// moving_gantry, moving_bed, engraver, cutting_table, vertical_panel.

@@ -123,6 +123,13 @@ void describe(V& v, MapPoint& p) {
   v.place("z_mm", p.z_mm, Axis::z);
 }
 template <class V>
+void describe(V& v, SurfaceWorksheet& s) {
+  v.count("columns", s.columns, 2, 50);
+  v.count("rows", s.rows, 2, 50);
+  v.number("plate_mm", s.plate_mm);
+  v.list("points", s.points);
+}
+template <class V>
 void describe(V& v, BedWorksheet& s) {
   v.number("sweep_radius_mm", s.sweep_radius_mm);
   v.number("bolt_spacing_x_mm", s.bolt_spacing_x_mm);
@@ -269,6 +276,8 @@ void describe(V& v, DepthSheet& s) {
   v.number("cap_mm", s.cap_mm, not_below_zero, sparse);
   v.number("total_mm", s.total_mm, not_below_zero, sparse);
   v.number("core_left_mm", s.core_left_mm, not_below_zero, sparse);
+  v.text("cap_colour", s.cap_colour, sparse);
+  v.text("core_colour", s.core_colour, sparse);
   v.list("grooves", s.grooves);
 }
 template <class V>
@@ -321,6 +330,7 @@ void describe_worksheets(V& v, Book& b) {
   v.object("reversal", b.reversal_worksheet, sparse);
   v.object("homing", b.homing_worksheet, sparse);
   v.object("bed_spindle", b.bed_worksheet, sparse);
+  v.object("surface", b.surface_worksheet, sparse);
   v.object("measure_cut", b.cut_worksheet, sparse);
   v.object("marks", b.marks_worksheet, sparse);
   v.object("heads", b.heads_worksheet, sparse);

@@ -70,6 +70,14 @@ struct BedWorksheet {
   bool operator==(const BedWorksheet&) const = default;
 };
 
+/// The stock's top touched on a grid, from which a program's depths are counted.
+struct SurfaceWorksheet {
+  int columns = 4, rows = 3;     ///< 2 to 50 each
+  double plate_mm = 0;           ///< what lay between tool and top at each touch
+  std::vector<MapPoint> points;  ///< Z as it was touched
+  bool operator==(const SurfaceWorksheet&) const = default;
+};
+
 /// A size of a part that was cut: as it was drawn, and as it was measured.
 struct CutSize {
   std::string name;  ///< "A", as on the drawing
@@ -172,6 +180,7 @@ struct DepthSheet {
   std::string instrument = "caliper";
   double wanted_mm = 0;                               ///< 0: not said yet
   double cap_mm = 0, total_mm = 0, core_left_mm = 0;  ///< of the plate; 0: of one piece, not said, nothing
+  std::string cap_colour, core_colour;                ///< "#b8533a"; empty: not said
   std::vector<TickGroove> grooves;
   bool operator==(const DepthSheet&) const = default;
 };

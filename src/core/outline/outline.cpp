@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <clipper.hpp>
 #include <cmath>
+#include <map>
+#include <numeric>
 
 namespace ypsi {
 namespace {
@@ -74,6 +76,66 @@ std::vector<Outline> as_outlines(const ClipperLib::Paths& paths) {
   return all;
 }
 
+struct Box {
+  ClipperLib::cInt left, right, low, high;
+};
+Box box_of(const ClipperLib::Path& path) {
+  Box box{path.front().X, path.front().X, path.front().Y, path.front().Y};
+  for (const auto& p : path) {
+    box.left = std::min(box.left, p.X);
+    box.right = std::max(box.right, p.X);
+    box.low = std::min(box.low, p.Y);
+    box.high = std::max(box.high, p.Y);
+  }
+  return box;
+}
+
+/// Whether two areas share something, and neither lies in the other.
+bool cross(const ClipperLib::Paths& a, const ClipperLib::Paths& b) {
+  constexpr double no_area = 1e-6;  // mm^2
+  const double common = area_of_paths(combined(ClipperLib::ctIntersection, a, b));
+  return common > no_area && common < std::min(area_of_paths(a), area_of_paths(b)) - no_area;
+}
+
+/// What closed outlines enclose: those that cross are one, as strokes of a letter are; one within another is a hole.
+Result<ClipperLib::Paths> enclosed(const std::vector<Outline>& outlines) {
+  std::vector<ClipperLib::Paths> areas;
+  std::vector<Box> boxes;
+  for (const Outline& each : outlines) {
+    if (auto ok = within_reach(each); !ok) return tl::make_unexpected(ok.error());
+    const ClipperLib::Path path = as_path(each);
+    ClipperLib::Paths own;
+    ClipperLib::SimplifyPolygon(path, own, ClipperLib::pftEvenOdd);
+    if (own.empty()) continue;
+    boxes.push_back(box_of(path));
+    areas.push_back(std::move(own));
+  }
+  std::vector<std::size_t> order(areas.size()), group(areas.size());
+  std::iota(order.begin(), order.end(), std::size_t{0});
+  std::iota(group.begin(), group.end(), std::size_t{0});
+  std::sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return boxes[a].left < boxes[b].left; });
+  const auto head_of = [&](std::size_t i) {
+    while (group[i] != i) i = group[i] = group[group[i]];
+    return i;
+  };
+  for (std::size_t i = 0; i < order.size(); ++i)
+    for (std::size_t j = i + 1; j < order.size(); ++j) {
+      const std::size_t a = order[i], b = order[j];
+      if (boxes[b].left > boxes[a].right) break;
+      if (boxes[b].low > boxes[a].high || boxes[b].high < boxes[a].low || head_of(a) == head_of(b)) continue;
+      if (cross(areas[a], areas[b])) group[head_of(b)] = head_of(a);
+    }
+  std::map<std::size_t, ClipperLib::Paths> as_one;
+  for (std::size_t i = 0; i < areas.size(); ++i) {
+    ClipperLib::Paths& all = as_one[head_of(i)];
+    all = all.empty() ? areas[i] : combined(ClipperLib::ctUnion, all, areas[i]);
+  }
+  ClipperLib::Paths all, simple;
+  for (const auto& [head, paths] : as_one) all.insert(all.end(), paths.begin(), paths.end());
+  ClipperLib::SimplifyPolygons(all, simple, ClipperLib::pftEvenOdd);
+  return simple;
+}
+
 /// Rounded where it goes round a corner.
 std::vector<Outline> moved_aside(const ClipperLib::Paths& paths, double distance) {
   ClipperLib::ClipperOffset offset(2, round_to_mm * units_per_mm);
@@ -94,14 +156,32 @@ Result<std::vector<Outline>> beside_outline(const Outline& outline, double dista
 }
 
 Result<std::vector<Outline>> shrunk(const std::vector<Outline>& outlines, double distance) {
-  ClipperLib::Paths all;
-  for (const Outline& each : outlines) {
-    if (auto ok = within_reach(each); !ok) return tl::make_unexpected(ok.error());
-    all.push_back(as_path(each));
+  const auto area = enclosed(outlines);
+  if (!area) return tl::make_unexpected(area.error());
+  return distance > 0 ? moved_aside(*area, -distance) : as_outlines(*area);
+}
+
+Result<NotReached> not_reached(const std::vector<Outline>& area, const std::vector<Outline>& lines, double width,
+                               double least) {
+  if (!(width > 0) || !(least >= 0)) return fail("out_of_range", "A tool is wider than nothing.", "width");
+  const auto whole = enclosed(area);
+  if (!whole) return tl::make_unexpected(whole.error());
+  ClipperLib::Paths swept;
+  ClipperLib::ClipperOffset tool(2, round_to_mm * units_per_mm);
+  for (const Outline& line : lines) {
+    if (auto ok = within_reach(line); !ok) return tl::make_unexpected(ok.error());
+    ClipperLib::Path path = as_path(line);
+    if (!line.empty()) path.emplace_back(as_units(line.back().real()), as_units(line.back().imag()));
+    tool.AddPath(path, ClipperLib::jtRound, ClipperLib::etOpenRound);
   }
-  ClipperLib::Paths simple;
-  ClipperLib::SimplifyPolygons(all, simple, ClipperLib::pftEvenOdd);
-  return distance > 0 ? moved_aside(simple, -distance) : as_outlines(simple);
+  tool.Execute(swept, width / 2 * units_per_mm);
+  ClipperLib::Paths left = combined(ClipperLib::ctDifference, *whole, swept);
+  for (const double by : {-least / 2, least / 2}) {
+    ClipperLib::ClipperOffset offset(2, round_to_mm * units_per_mm);
+    offset.AddPaths(left, ClipperLib::jtRound, ClipperLib::etClosedPolygon);
+    if (by != 0) offset.Execute(left, by * units_per_mm);
+  }
+  return NotReached{as_outlines(left), area_of_paths(left)};
 }
 
 double common_area(const Outline& of, const std::vector<Outline>& holes, const std::vector<Outline>& others) {

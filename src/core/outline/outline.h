@@ -14,9 +14,21 @@ using Outline = std::vector<PlanPoint>;
 /// where it begins; none where there is no room inside. Errors: `out_of_range` where it is too far away.
 Result<std::vector<Outline>> beside_outline(const Outline& outline, double distance);
 
-/// What closed outlines enclose, one within another being a hole in it, shrunk by `distance` >= 0: outer outlines and
-/// holes. Errors: `out_of_range` where one lies too far away.
+/// What closed outlines enclose, those that cross being one and one within another a hole in it, shrunk by `distance`
+/// >= 0: outer outlines and holes. Errors: `out_of_range` where one lies too far away.
 Result<std::vector<Outline>> shrunk(const std::vector<Outline>& outlines, double distance);
+
+/// What is left of an area.
+struct NotReached {
+  std::vector<Outline> outlines;  ///< outer ones, and holes
+  double area = 0;                ///< mm^2
+};
+/// What of an area (closed outlines, as shrunk() takes them) a round tool `width` mm wide (> 0) leaves,
+/// carried along `lines`; what is `least` mm (>= 0) across or less is no matter. Error: `out_of_range`.
+/// Example: along the middle of a strip 10 x 1 a tool of 1 leaves its corners, 1 - pi/4 mm^2, where the line ends half
+/// a tool from the ends.
+Result<NotReached> not_reached(const std::vector<Outline>& area, const std::vector<Outline>& lines, double width,
+                               double least);
 
 /// What lies within `of` and not within its `holes`, and within any of `others`, mm^2. Places farther away than a
 /// kilometre count as being there. Example: a square of 10 with a hole of 2, and another square over its right

@@ -11,6 +11,7 @@
 #include <utility>
 
 #include "core/program/interpreter.h"
+#include "core/program/place_map.h"
 #include "core/program/text_lines.h"
 #include "core/program/unroll.h"
 #include "core/program/words.h"
@@ -49,17 +50,6 @@ Result<void> may_be_copied(const SortedWords& words, std::uint32_t number) {
                                    word.value),
                        "frames");
 }
-
-/// What is commanded for a straight way.
-class PlaceMap {
- public:
-  PlaceMap() = default;
-  virtual ~PlaceMap() = default;
-  PlaceMap(const PlaceMap&) = delete;
-  PlaceMap& operator=(const PlaceMap&) = delete;
-  /// One after the other, the last for `wanted`; between them only where it `cuts`.
-  virtual std::vector<WorkPosition> way(const WorkPosition& from, const WorkPosition& wanted, bool cuts) = 0;
-};
 
 /// X and Y into X and Y, linear: about work zero, which stays where it is.
 class PlaneMap final : public PlaceMap {
@@ -250,7 +240,9 @@ class Copier {
   /// A block that is deleted stays deleted in all its parts.
   void next_line() { out_.text += deleted_ ? "\n/" : "\n"; }
 
-  void go_to(const WorkPosition& from, const WorkPosition& wanted, const std::string& way, bool with_z) {
+  void go_to(const WorkPosition& from, const WorkPosition& wanted, const std::string& way, bool named_z) {
+    known_z_ = known_z_ || named_z;
+    const bool with_z = named_z || (known_z_ && map_.moves_heights());
     if (!(known_x_ && known_y_)) return write(wanted, way, with_z);
     const auto commands = map_.way(from, wanted, way == "G1");
     for (std::size_t i = 0; i < commands.size(); ++i) {
@@ -258,7 +250,7 @@ class Copier {
       write(commands[i], way, with_z);
     }
     const WorkPosition& to = commands.back();
-    out_.largest_change = std::max(out_.largest_change, std::hypot(to.x - wanted.x, to.y - wanted.y));
+    out_.largest_change = std::max(out_.largest_change, std::hypot(to.x - wanted.x, to.y - wanted.y, to.z - wanted.z));
   }
 
   /// One straight move in the units and the way of counting that hold now. An axis that the line does not name is
@@ -287,7 +279,7 @@ class Copier {
   /// Rounded, in the program's units; X and Y are not known before they are written.
   WorkPosition written_{std::numeric_limits<double>::quiet_NaN(), std::numeric_limits<double>::quiet_NaN(), 0};
   std::array<bool, axis_count> named_{};  ///< by the line in hand
-  bool known_x_ = false, known_y_ = false, deleted_ = false;
+  bool known_x_ = false, known_y_ = false, known_z_ = false, deleted_ = false;
   std::optional<double> frame_;
 };
 
@@ -300,6 +292,8 @@ void use_line_ends_of(std::string_view text, std::string& copy) {
   for (const char c : copy) with_returns += c == '\n' ? std::string("\r\n") : std::string(1, c);
   copy = std::move(with_returns);
 }
+
+}  // namespace
 
 Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double arc_tolerance,
                                   const std::string& remark) {
@@ -329,8 +323,6 @@ Result<CorrectedCopy> mapped_copy(std::string_view text, PlaceMap& map, double a
   copy.program = std::move(*read);
   return copy;
 }
-
-}  // namespace
 
 WorkPosition landed(const WorkPosition& c, const PlaneErrors& e) {
   return {e.scale_x * c.x + e.scale_y * c.y * std::sin(e.skew), e.scale_y * c.y * std::cos(e.skew), c.z};

@@ -10,8 +10,9 @@
 namespace ypsi {
 namespace {
 
-constexpr double edge_mm = 20, arm_mm = 10, apart_mm = 40, aside_mm = 20, front_mm = 70, back_mm = 40, beside_mm = 30,
-                 least_square_mm = 60, grid_mm = 10, run_up_mm = 5, fold_edge_mm = 10, gap_mm = 2, gap_line_mm = 25;
+constexpr double edge_mm = 20, arm_mm = 10, apart_mm = 40, aside_of_cut_mm = 20, front_mm = 70, back_mm = 40,
+                 beside_line_mm = 30, least_heads_square_mm = 60, grid_mm = 10, heads_run_up_mm = 5, fold_edge_mm = 10,
+                 heads_gap_mm = 2, gap_line_mm = 25;
 
 class TableLayout {
  public:
@@ -23,13 +24,14 @@ class TableLayout {
   Result<Coupon> make(const Book& book) {
     const double row = edge_mm + apart_mm * static_cast<double>(others_.size());
     end_of_row_ = row + arm_mm + (trails() ? apart_mm / 2 + 2 * gap_line_mm : 0);
-    side_ = grid_mm *
-            std::floor(std::min(s_.stock_height - front_mm - back_mm, (s_.stock_width - 3 * beside_mm) / 2) / grid_mm);
-    if (!(side_ >= least_square_mm) || s_.stock_width < end_of_row_ + edge_mm + 2 * arm_mm)
-      return fail("no_room",
-                  fmt::format("This test cut needs a stock of {:.0f} x {:.0f} mm; take a larger one.",
-                              std::max(2 * least_square_mm + 3 * beside_mm, end_of_row_ + edge_mm + 2 * arm_mm),
-                              least_square_mm + front_mm + back_mm));
+    side_ =
+        grid_mm *
+        std::floor(std::min(s_.stock_height - front_mm - back_mm, (s_.stock_width - 3 * beside_line_mm) / 2) / grid_mm);
+    if (!(side_ >= least_heads_square_mm) || s_.stock_width < end_of_row_ + edge_mm + 2 * arm_mm)
+      return fail("no_room", fmt::format("This test cut needs a stock of {:.0f} x {:.0f} mm; take a larger one.",
+                                         std::max(2 * least_heads_square_mm + 3 * beside_line_mm,
+                                                  end_of_row_ + edge_mm + 2 * arm_mm),
+                                         least_heads_square_mm + front_mm + back_mm));
     squares();
     first_crosses();
     other_heads();
@@ -50,8 +52,8 @@ class TableLayout {
     return std::any_of(heads_.begin(), heads_.end(), [](const Head& h) { return is_castor(h); });
   }
   static bool is_castor(const Head& h) { return h.kind == HeadKind::drag_knife; }
-  void line(std::size_t head, double x0, double y0, double x1, double y1, double run_up_x = -run_up_mm,
-            double run_up_y = -run_up_mm) {
+  void line(std::size_t head, double x0, double y0, double x1, double y1, double run_up_x = -heads_run_up_mm,
+            double run_up_y = -heads_run_up_mm) {
     HeadLine l{
         .head = head, .x0 = s_.corner_x + x0, .y0 = s_.corner_y + y0, .x1 = s_.corner_x + x1, .y1 = s_.corner_y + y1};
     l.run_up_x = run_up_x;
@@ -71,14 +73,14 @@ class TableLayout {
   void squares() {
     const double y0 = front_mm, y1 = y0 + side_;
     for (const bool clockwise : {false, true}) {
-      const double x0 = beside_mm + (clockwise ? side_ + beside_mm : 0), x1 = x0 + side_;
+      const double x0 = beside_line_mm + (clockwise ? side_ + beside_line_mm : 0), x1 = x0 + side_;
       if (clockwise) {
-        line(0, x0, y0, x0, y1, run_up_mm, 0);
+        line(0, x0, y0, x0, y1, heads_run_up_mm, 0);
         line(0, x0, y1, x1, y1, 0, 0);
         line(0, x1, y1, x1, y0, 0, 0);
         line(0, x1, y0, x0, y0, 0, 0);
       } else {
-        line(0, x0, y0, x1, y0, 0, run_up_mm);
+        line(0, x0, y0, x1, y0, 0, heads_run_up_mm);
         line(0, x1, y0, x1, y1, 0, 0);
         line(0, x1, y1, x0, y1, 0, 0);
         line(0, x0, y1, x0, y0, 0, 0);
@@ -99,7 +101,7 @@ class TableLayout {
     for (const PlanPoint& c : corners) {
       const bool long_arms = c == corners[0];
       line(0, c.real() - arm_mm, c.imag(), long_arms ? end_of_row_ : c.real() + arm_mm, c.imag());
-      line(0, c.real(), c.imag() - arm_mm, c.real(), c.imag() + (long_arms ? aside_mm + arm_mm : arm_mm));
+      line(0, c.real(), c.imag() - arm_mm, c.real(), c.imag() + (long_arms ? aside_of_cut_mm + arm_mm : arm_mm));
     }
     add(FeatureKind::spacing, Axis::x, right - edge_mm, corners[0], corners[1]);
     add(FeatureKind::spacing, Axis::y, back - edge_mm, corners[0], corners[3]);
@@ -110,7 +112,7 @@ class TableLayout {
 
   void other_heads() {
     double x = edge_mm;
-    const double y = edge_mm + aside_mm;
+    const double y = edge_mm + aside_of_cut_mm;
     for (const std::size_t i : others_) {
       x += apart_mm;
       const std::string& name = heads_[i].name;
@@ -118,9 +120,9 @@ class TableLayout {
       line(i, x, y - arm_mm, x, y + arm_mm);
       add(FeatureKind::beside, Axis::x, x - edge_mm, {edge_mm, y}, {x, y}, name);
       // Where no arm of its own is in the way.
-      add(FeatureKind::beside, Axis::y, aside_mm, {x - arm_mm / 2, edge_mm}, {x - arm_mm / 2, y}, name);
+      add(FeatureKind::beside, Axis::y, aside_of_cut_mm, {x - arm_mm / 2, edge_mm}, {x - arm_mm / 2, y}, name);
       if (heads_[i].kind == HeadKind::creaser) {
-        const double fold = beside_mm + std::round(side_ / 2);
+        const double fold = beside_line_mm + std::round(side_ / 2);
         line(i, fold, front_mm + fold_edge_mm, fold, front_mm + side_ - fold_edge_mm);
         fold_ = {i, fold};
       }
@@ -129,16 +131,16 @@ class TableLayout {
       if (!is_castor(heads_[i])) continue;
       // Towards one end from either side; the pivot goes on by what it is known to trail, if anything is.
       const double middle = x + arm_mm + apart_mm / 2 + gap_line_mm, a = heads_[i].trailing_mm.value_or(0);
-      line(i, middle - gap_line_mm, y, middle - gap_mm / 2 + a, y);
-      line(i, middle + gap_line_mm, y, middle + gap_mm / 2 - a, y, run_up_mm, -run_up_mm);
-      add(FeatureKind::gap, Axis::x, gap_mm, {middle, y}, {}, heads_[i].name);
+      line(i, middle - gap_line_mm, y, middle - heads_gap_mm / 2 + a, y);
+      line(i, middle + gap_line_mm, y, middle + heads_gap_mm / 2 - a, y, heads_run_up_mm, -heads_run_up_mm);
+      add(FeatureKind::gap, Axis::x, heads_gap_mm, {middle, y}, {}, heads_[i].name);
       break;
     }
     if (fold_) {
       // From the side that was come to as the fold was.
       const double at = front_mm + side_ / 2;
-      add(FeatureKind::beside, Axis::x, beside_mm + side_ - fold_->second, {beside_mm + side_, at}, {fold_->second, at},
-          heads_[fold_->first].name);
+      add(FeatureKind::beside, Axis::x, beside_line_mm + side_ - fold_->second, {beside_line_mm + side_, at},
+          {fold_->second, at}, heads_[fold_->first].name);
     }
   }
 

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/rehearsal/parts.h"
+#include "core/tasks/engraving.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/trials.h"
 
@@ -11,7 +12,8 @@ namespace ypsi::rehearsal {
 namespace {
 
 constexpr double slack_taken_up_mm = 1, near_mm = 0.08;
-constexpr int most_turns = 6, told_by_tries = 30;
+constexpr int most_turns = 6, told_by_tries = 30, grooves = 12;
+constexpr double beyond_cap = 1.4, usual_depth_mm = 0.2;
 /// Of the travel, where the marks lie: at its corners and in its middle.
 constexpr std::array<std::array<double, 2>, 5> mark_places{
     {{0.25, 0.25}, {0.75, 0.25}, {0.75, 0.75}, {0.25, 0.75}, {0.5, 0.5}}};
@@ -61,6 +63,35 @@ Result<HeadOffset> look_at_both(Workshop& w, const Head& first, const Head& head
   return evaluate_head_place(w.book, false);
 }
 
+/// Grooves over the dial of a nose, measured: what a tick is, and what to set so that the cap is surely cut.
+Verdict depth_by_nose(Work& work, const Head& head) {
+  Workshop& w = work.w;
+  const DepthSheet plate = w.book.trials_worksheet.depth;
+  choose_trial(w.book, "stock", head.name, 0);
+  DepthSheet& sheet = w.book.trials_worksheet.depth;
+  sheet.cap_mm = plate.cap_mm;
+  sheet.total_mm = plate.total_mm;
+  sheet.wanted_mm = plate.cap_mm > 0 ? beyond_cap * plate.cap_mm : usual_depth_mm;
+  sheet.grooves.clear();
+  const auto by = finest_for(w.book.instruments, sheet.wanted_mm);
+  if (!by) return fail("no_instrument", "Nothing here measures how deep a groove is.");
+  sheet.instrument = by->name;
+  for (int i = 0; i < grooves; ++i) {
+    const double tick = head.gauge_low + (head.gauge_high - head.gauge_low) * (i + 1) / (grooves + 1);
+    const auto read = w.bench.read_groove(std::round(tick), sheet.instrument);
+    if (!read) return std::string();  // in the book, but not on the machine
+    if (*read > 0) sheet.grooves.push_back({std::round(tick), *read});
+  }
+  const auto found = evaluate_engraving(w.book);
+  if (!found) return tl::make_unexpected(found.error());
+  if (found->margins.verdict != DepthVerdict::clears)
+    work.r.problems.push_back(fmt::format("Trials: {:.2f} mm by the nose may miss the cap or the core; it is ±{:.3f}.",
+                                          found->depth, found->U_next));
+  keep_engraving(w.book, *found, {});
+  return fmt::format("a tick of the nose is {:.4f} mm, zero at {:.1f}; {:.1f} for {:.2f} mm", found->ticks.mm_per_tick,
+                     found->ticks.zero_tick, found->ticks.tick, found->depth);
+}
+
 }  // namespace
 
 Verdict heads(Work& work) {
@@ -94,6 +125,12 @@ Verdict trials(Work& work) {
   Workshop& w = work.w;
   std::string told;
   for (const Head& head : std::vector<Head>(w.book.machine.heads)) {
+    if (has_nose(head)) {
+      const auto depth = depth_by_nose(work, head);
+      if (!depth) return depth;
+      told += *depth;
+      continue;
+    }
     if (trial_kind(head.kind) != TrialKind::pressure || !(head.gauge_low < head.gauge_high)) continue;
     choose_trial(w.book, "stock", head.name, 0);
     for (int i = 0; i < told_by_tries; ++i) {

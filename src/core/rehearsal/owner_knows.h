@@ -12,6 +12,7 @@ struct OwnerKnows {
   std::vector<Tool> tools;              ///< number and the diameter written on the shank
   std::optional<TouchPlate> plate;      ///< as its maker says
   double rail_spacing = 0;              ///< mm; 0: not known
+  double cap_mm = 0, plate_mm = 0;      ///< of a plate of layers, as its maker says; 0: of one piece
   std::vector<Head> heads;              ///< by name and kind, with the blocks that work them
 };
 

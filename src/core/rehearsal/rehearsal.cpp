@@ -39,6 +39,10 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
     out.machine.heads = known.heads;
     if (cut_by_heads(out.machine)) out.machine.kind = "cutting_table";
   }
+  if (known.cap_mm > 0) {
+    out.trials_worksheet.depth.cap_mm = known.cap_mm;
+    out.trials_worksheet.depth.total_mm = known.plate_mm;
+  }
   // Work zeros, clamps and queues of another day mean nothing here.
   const Job before = out.job;
   out.job = Job{};

@@ -6,6 +6,7 @@
 #include "core/book/record.h"
 #include "core/calibration/squareness.h"
 #include "core/procedures/machine_link.h"
+#include "core/program/coupon.h"
 #include "core/tasks/cut_heads.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"

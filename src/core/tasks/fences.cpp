@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/book/machine_kinds.h"
 #include "core/book/record.h"
 #include "core/tasks/build.h"
 #include "core/tasks/heads.h"
@@ -15,9 +16,7 @@ namespace {
 class FencesTask final : public Task {
  public:
   FencesTask() : Task(fences_id, "Fences and stops", TaskGroup::references) {}
-  bool applies_to(const MachineSetup& machine) const override {
-    return machine.kind == "cutting_table" || machine.kind == "engraver";
-  }
+  bool applies_to(const MachineSetup& machine) const override { return cuts_drawings(machine.kind); }
   bool commissions() const override { return false; }  // a table without any is whole too
   std::vector<Upstream> depends_on() const override {
     return {{steps_per_unit_id}, {squareness_id}, {heads_id}, {build_id, "heads"}};

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <set>
 
+#include "core/book/machine_kinds.h"
 #include "core/book/record.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/normal.h"
@@ -125,7 +126,7 @@ bool has_nose(const Head& head) {
 }
 
 bool engraves(const MachineSetup& machine) {
-  return machine.kind == "engraver" || std::any_of(machine.heads.begin(), machine.heads.end(), has_nose);
+  return machine.kind == engraver_kind || std::any_of(machine.heads.begin(), machine.heads.end(), has_nose);
 }
 
 TrialKind trial_kind(HeadKind head) {

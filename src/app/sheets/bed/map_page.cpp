@@ -10,6 +10,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/to_q.h"
+#include "core/calibration/surface_map.h"
 #include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
@@ -42,24 +43,10 @@ void MapDrawing::show(const QRectF& room, int columns, int rows, const std::vect
 
 /// The points as a grid, once every one is there.
 std::optional<HeightGrid> MapDrawing::grid() const {
-  HeightGrid g;
-  for (const auto& p : points_) {
-    g.xs.push_back(p.x_mm);
-    g.ys.push_back(p.y_mm);
-  }
-  const auto distinct = [](std::vector<double>& v) {
-    std::sort(v.begin(), v.end());
-    v.erase(std::unique(v.begin(), v.end(), [](double a, double b) { return std::fabs(a - b) < 1e-6; }), v.end());
-  };
-  distinct(g.xs);
-  distinct(g.ys);
-  if (g.xs.size() < 2 || g.ys.size() < 2 || g.xs.size() * g.ys.size() != points_.size()) return std::nullopt;
-  g.heights.assign(points_.size(), 0);
-  const auto place = [](const std::vector<double>& v, double at) {
-    return static_cast<std::size_t>(std::lower_bound(v.begin(), v.end(), at - 1e-6) - v.begin());
-  };
-  for (const auto& p : points_) g.heights[place(g.ys, p.y_mm) * g.xs.size() + place(g.xs, p.x_mm)] = p.z_mm;
-  return g;
+  std::vector<BedPoint> all;
+  for (const auto& p : points_) all.push_back({p.x_mm, p.y_mm, p.z_mm});
+  auto found = height_grid(all);
+  return found ? std::optional(std::move(*found)) : std::nullopt;
 }
 
 void MapDrawing::paintEvent(QPaintEvent*) {

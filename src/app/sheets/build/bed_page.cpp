@@ -1,6 +1,7 @@
 #include "app/sheets/build/bed_page.h"
 
 #include <QHeaderView>
+#include <algorithm>
 #include <array>
 
 #include "app/session/machine_session.h"
@@ -8,6 +9,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/procedures/homing_order.h"
 
 namespace ypsi::app {
 namespace {
@@ -19,6 +21,14 @@ constexpr double percent = 100;
 QStringList list_of(const std::vector<std::string>& words) {
   QStringList all;
   for (const auto& word : words) all << to_q(word);
+  return all;
+}
+
+/// Every order of three axes; the usual one first.
+const std::vector<std::array<Axis, axis_count>>& home_orders() {
+  static const std::vector<std::array<Axis, axis_count>> all{{Axis::z, Axis::x, Axis::y}, {Axis::z, Axis::y, Axis::x},
+                                                             {Axis::x, Axis::y, Axis::z}, {Axis::x, Axis::z, Axis::y},
+                                                             {Axis::y, Axis::x, Axis::z}, {Axis::y, Axis::z, Axis::x}};
   return all;
 }
 
@@ -41,6 +51,17 @@ BedBuildPage::BedBuildPage(BuildDraft& draft) : BuildPage(draft) {
   arming_->setToolTip(arming_->accessibleName());
   arming_->setPlaceholderText(tr("air, drives, reset"));
   before->addWidget(arming_, 1);
+  before->addWidget(make_label("word", "small", tr("Homed in the order"), this));
+  order_ = new QComboBox(this);
+  order_->setObjectName("home-order");
+  order_->setAccessibleName(tr("In which order the axes are homed"));
+  order_->setToolTip(tr("Z first lifts what hangs down before anything goes across the bed"));
+  for (const auto& order : home_orders()) {
+    QStringList axes;
+    for (const Axis a : order) axes << QString(QChar(letter(a)));
+    order_->addItem(axes.join(", "));
+  }
+  before->addWidget(order_);
   column->addLayout(before);
   table_ = make_table("build-zones", tr("Zones of the vacuum bed, each with a valve of its own"),
                       {tr("Zone"), tr("Corner X"), tr("Corner Y"), tr("Along X"), tr("Along Y")}, zone_name, 28, this);
@@ -77,6 +98,12 @@ BedBuildPage::BedBuildPage(BuildDraft& draft) : BuildPage(draft) {
       if (!each.trimmed().isEmpty()) acts_in_order.push_back(each.trimmed().toStdString());
     if (acts_in_order != draft_.machine().arming)
       draft_.change(tr("Say what is switched on first"), [&](MachineSetup& m) { m.arming = acts_in_order; });
+  });
+  connect(order_, &QComboBox::activated, this, [this](int at) {
+    draft_.change(tr("Say in which order the axes are homed"), [&](MachineSetup& m) {
+      const auto& order = home_orders()[static_cast<std::size_t>(at)];
+      for (std::size_t i = 0; i < order.size(); ++i) m.axis(order[i]).home_turn = static_cast<int>(i) + 1;
+    });
   });
   connect(add_, &QPushButton::clicked, this, [this] {
     change(tr("Add a zone"), [](VacuumBed& b) {
@@ -184,6 +211,10 @@ void BedBuildPage::refresh() {
   }
   if (was >= 0 && was < table_->rowCount()) table_->selectRow(was);
   showing_ = false;
+  std::array<int, axis_count> turns{};
+  for (const Axis a : all_axes) turns[index(a)] = draft_.machine().axis(a).home_turn;
+  const auto here = std::find(home_orders().begin(), home_orders().end(), homing_order(turns));
+  order_->setCurrentIndex(static_cast<int>(here - home_orders().begin()));
   if (!arming_->hasFocus() || !arming_->isModified()) arming_->setText(list_of(draft_.machine().arming).join(", "));
   pressure_->show_value(bed().pressure_kPa > 0 ? std::optional(bed().pressure_kPa) : std::nullopt);
   friction_->show_value(bed().friction);

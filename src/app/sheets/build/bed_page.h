@@ -1,4 +1,5 @@
 #pragma once
+#include <QComboBox>
 #include <QLineEdit>
 #include <QTableWidget>
 
@@ -25,6 +26,7 @@ class BedBuildPage : public BuildPage {
   QTableWidget* table_;
   LengthField *pressure_, *friction_, *share_, *smallest_;
   QLineEdit* arming_;
+  QComboBox* order_;
   QPushButton *add_, *here_, *remove_;
   bool showing_ = false;
 };

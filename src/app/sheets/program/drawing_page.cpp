@@ -1,5 +1,6 @@
 #include "app/sheets/program/drawing_page.h"
 
+#include <QColorDialog>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHeaderView>
@@ -13,9 +14,11 @@
 #include "app/session/text_file.h"
 #include "app/sheets/program/drawing_view.h"
 #include "app/sheets/program/layer_more.h"
+#include "app/sheets/program/look_view.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/tasks/trials.h"
 #include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
@@ -27,7 +30,11 @@ DrawingPage::DrawingPage(Session& session)
   caption_ = make_label("drawing-caption", "caption", "", card);
   column->addWidget(caption_);
   view_ = new DrawingView(card);
-  column->addWidget(view_, 1);
+  look_ = new LookView(card);
+  auto* views = new QHBoxLayout;
+  views->addWidget(view_, 1);
+  views->addWidget(look_, 1);
+  column->addLayout(views, 1);
   unit_words_ = make_label("drawing-unit", "small", "", card);
   column->addWidget(unit_words_);
   layers_ = make_table(
@@ -74,6 +81,12 @@ DrawingPage::DrawingPage(Session& session)
       make_chip("drawing-steps", tr("Step by step"), tr("Shows it line by line, in the order of the cut"), card);
   stepping_->setAutoExclusive(false);
   settings->addWidget(stepping_);
+  looking_ = make_chip("drawing-look", tr("As it will look"),
+                       tr("The plate beside it, each line as wide as its tool leaves it"), card);
+  looking_->setAutoExclusive(false);
+  settings->addWidget(looking_);
+  connect(looking_, &QPushButton::toggled, this, &DrawingPage::show_look);
+  connect(look_, &LookView::colour_wanted, this, &DrawingPage::choose_colour);
   connect(stepping_, &QPushButton::toggled, this, [this] {
     show_steps();
     show_view();
@@ -227,6 +240,7 @@ void DrawingPage::make() {
 
 void DrawingPage::show_made() {
   show_steps();
+  show_look();
   show_view();
 }
 
@@ -266,6 +280,38 @@ void DrawingPage::show_steps() {
       path.tool > 0
           ? tr("%1 of %2: %3, by the %4 with T%5").arg(step_->value()).arg(n).arg(to_q(path.remark), by).arg(path.tool)
           : tr("%1 of %2: %3, by the %4").arg(step_->value()).arg(n).arg(to_q(path.remark), by));
+}
+
+void DrawingPage::show_look() {
+  const Book& book = session_.editor().book();
+  looking_->setVisible(engraves(book.machine));
+  const bool on = looking_->isVisibleTo(this) && looking_->isChecked();
+  look_->setVisible(on);
+  if (!on) return;
+  const DepthSheet& plate = book.trials_worksheet.depth;
+  LookView::Shown shown;
+  if (made_) shown.look = made_->look;
+  shown.corner = {book.job.stock_corner[0], book.job.stock_corner[1]};
+  shown.size = {book.job.stock_size[0], book.job.stock_size[1]};
+  shown.cap = plate.cap_mm;
+  shown.cap_colour = QColor(to_q(plate.cap_colour));
+  shown.core_colour = QColor(to_q(plate.core_colour));
+  look_->show(std::move(shown));
+}
+
+void DrawingPage::choose_colour(bool of_cap) {
+  const DepthSheet& plate = session_.editor().book().trials_worksheet.depth;
+  const QColor chosen = QColorDialog::getColor(QColor(to_q(of_cap ? plate.cap_colour : plate.core_colour)), this,
+                                               of_cap ? tr("The colour of the cap") : tr("The colour of the core"));
+  if (!chosen.isValid()) return;
+  session_.editor().change_book(
+      tr("Say what colour the plate is"),
+      [&](Book& b) {
+        DepthSheet& sheet = b.trials_worksheet.depth;
+        (of_cap ? sheet.cap_colour : sheet.core_colour) = chosen.name().toStdString();
+      },
+      MachineFollows::no);
+  show_look();
 }
 
 void DrawingPage::show_view() {

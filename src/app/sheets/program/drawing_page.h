@@ -14,6 +14,7 @@ namespace ypsi::app {
 
 class DrawingView;
 class LayerMore;
+class LookView;
 
 /// A drawing's layers, what is done with each, and the program that is made of it.
 class DrawingPage : public FindingPage {
@@ -57,6 +58,8 @@ class DrawingPage : public FindingPage {
   void say(const LayerAct& act);
   void show_view();
   void show_steps();
+  void show_look();
+  void choose_colour(bool of_cap);
   void set_width(double mm);
   const DrawingJob& job() const;
   LayerAct act_of(const std::string& layer) const;
@@ -76,7 +79,8 @@ class DrawingPage : public FindingPage {
   QTableWidget* layers_;
   LayerMore* more_;
   LengthField *columns_, *rows_, *gap_;
-  QPushButton *corner_, *stepping_;
+  LookView* look_;
+  QPushButton *corner_, *stepping_, *looking_;
   QWidget* steps_row_;
   QSlider* step_;
   QLabel* step_words_;

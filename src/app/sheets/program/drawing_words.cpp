@@ -101,6 +101,12 @@ PageFinding DrawingPage::finding() const {
     f.verdict = tr("○ No program yet");
     words << to_q(made_->program.error().message);
   }
+  if (made_)
+    for (const LeftUncut& u : made_->look.uncut)
+      words << tr("◐ In “%1” %2 mm² stay uncut in %3 places: its tool is too wide for them.")
+                   .arg(to_q(u.layer))
+                   .arg(u.area, 0, 'f', u.area < 1 ? 2 : 1)
+                   .arg(u.places);
   constexpr std::size_t told = 6;
   for (std::size_t i = 0; i < std::min(drawing_->findings.size(), told); ++i)
     words << "· " + to_q(drawing_->findings[i].message);

@@ -91,15 +91,23 @@ void DepthSection::paintEvent(QPaintEvent*) {
   const Places p = places();
   const DepthSheet& s = shown_.sheet;
   const double middle = (p.left + p.right) / 2, cap_y = p.y(s.cap_mm);
-  draft.box(QRectF(p.left, p.top, p.right - p.left, p.bottom - p.top), theme().ink, theme().stock, 1.4);
+  const auto colour_or = [](const std::string& said, const QColor& usual) {
+    const QColor colour(QString::fromStdString(said));
+    return colour.isValid() ? colour : usual;
+  };
+  const QColor core = colour_or(s.core_colour, theme().stock);
+  constexpr int half_light = 128;
+  const QColor on_core =
+      (core.lightness() < half_light) == (theme().ink.lightness() < half_light) ? theme().sheet : theme().ink;
+  draft.box(QRectF(p.left, p.top, p.right - p.left, p.bottom - p.top), theme().ink, core, 1.4);
   if (s.cap_mm > 0) {
     const QRectF cap_box(p.left, p.top, p.right - p.left, cap_y - p.top);
-    draft.box(cap_box, theme().ink, theme().cut, 1.2);
+    draft.box(cap_box, theme().ink, colour_or(s.cap_colour, theme().cut), 1.2);
     draft.hatch(cap_box, theme().second_ink, 9);
     draft.text({p.left + 10, p.top - 8}, tr("cap"), theme().second_ink, 11);
-    draft.text({p.left + 10, std::min(p.bottom - 8, cap_y + 18)}, tr("core"), theme().ink, 12);
+    draft.text({p.left + 10, std::min(p.bottom - 8, cap_y + 18)}, tr("core"), on_core, 12);
   } else {
-    draft.text({p.left + 10, p.bottom - 8}, tr("plate"), theme().ink, 12);
+    draft.text({p.left + 10, p.bottom - 8}, tr("plate"), on_core, 12);
   }
   if (s.total_mm > 0 && s.core_left_mm > 0) {
     const double keep = p.y(s.total_mm - s.core_left_mm);

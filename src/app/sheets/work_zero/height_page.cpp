@@ -11,6 +11,7 @@
 #include "app/session/notices.h"
 #include "core/book/tool_change.h"
 #include "core/metrology/spread.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 
@@ -103,6 +104,9 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
                         tr("The plate lies on the stock, under the tool"), card, [this] { touch_surface(false); });
   bed_button_ = add_act(touches, "touch-bed", tr("Touch the bed"), tr("The plate lies on the bed, beside the stock"),
                         card, [this] { touch_surface(true); });
+  auto* surface = add_act(touches, "height-surface", tr("The whole surface…"),
+                          tr("The top touched on a grid, and the program that follows it"), card,
+                          [this] { session_.notices().lead_to(QString(work_zero_id) + "#surface"); });
   touches->addStretch();
   zero_top_ = add_act(
       zeros, "zero-on-top", tr("Zero on the top"), tr("Z zero is the stock's top"), card, [this] { set_zero(false); },
@@ -122,7 +126,7 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
       spots, "zero-from-spot", tr("Zero from the spot"), tr("Z alone, for the tool that touched the spot now"), card,
       [this] { zero_from_spot(); }, true);
   spots->addStretch();
-  number_acts({top_button_, bed_button_, zero_top_, zero_bed_, mark_, go_, from_spot_});
+  number_acts({top_button_, bed_button_, zero_top_, zero_bed_, mark_, go_, from_spot_, surface});
   inside->addLayout(touches);
   inside->addLayout(zeros);
   spot_ = make_label("spot-words", "small", "", card);

@@ -18,7 +18,7 @@ class TouchingPage : public QWidget {
   explicit TouchingPage(Session& session);
   virtual void refresh() = 0;
   virtual void refresh_status() = 0;
-  void cancel();
+  virtual void cancel();
 
  protected:
   /// Where the tool stood, and what the slow touches read along the touched axis.

@@ -8,7 +8,7 @@ namespace ypsi {
 
 namespace {
 
-constexpr double beside_mm = 0.5;  // of the stock's edge
+constexpr double on_stock_within_mm = 0.5;  // of the stock's edge
 
 bool cuts_apart(HeadKind kind) {
   return kind == HeadKind::drag_knife || kind == HeadKind::turned_knife || kind == HeadKind::wheel;
@@ -115,8 +115,8 @@ void Checker::lowered_heads() {
 void Checker::lowered_on_stock(const std::vector<LoweredWay>& ways) {
   const auto &corner = book_.job.stock_corner, size = std::array{book_.job.stock_size[0], book_.job.stock_size[1]};
   if (!(size[0] > 0 && size[1] > 0)) return;
-  const Span stock{corner[0] - beside_mm, corner[1] - beside_mm, corner[0] + size[0] + beside_mm,
-                   corner[1] + size[1] + beside_mm};
+  const Span stock{corner[0] - on_stock_within_mm, corner[1] - on_stock_within_mm,
+                   corner[0] + size[0] + on_stock_within_mm, corner[1] + size[1] + on_stock_within_mm};
   for (const LoweredWay& w : ways) {
     if (stock.holds(w.from) && stock.holds(w.to)) continue;
     const Head& head = book_.machine.heads[w.head];
