@@ -111,7 +111,7 @@ TEST_F(JobWindow, TheOwnersPointsAreTickedBeforeTheStart) {
   type("new-point", "vacuum hose on");
   ASSERT_TRUE(checked());
   EXPECT_TRUE(told());
-  EXPECT_TRUE(text("ready-verdict").contains("1 points are not ticked")) << text("ready-verdict").toStdString();
+  EXPECT_TRUE(text("ready-verdict").contains("one point is not ticked")) << text("ready-verdict").toStdString();
   sheet("cut");
   start();
   EXPECT_TRUE(text("notice-text").contains("not ticked")) << text("notice-text").toStdString();

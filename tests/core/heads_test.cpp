@@ -165,6 +165,23 @@ TEST(HeadLines, EachHeadIsSentToWhereItIsOverTheLine) {
   EXPECT_EQ(cut[1], cut[3]);
 }
 
+/// Z may have been zeroed close below its end: where heads are lowered by air it is moved only over what stands up.
+TEST(HeadLines, ZIsLeftAloneWhereNoHeadGoesDownByIt) {
+  Book b = table();
+  const auto moves_z = [&] {
+    const auto made = head_lines_program(b, {{.head = 0, .x1 = 10}}, {});
+    EXPECT_TRUE(made) << made.error().message;
+    return made && made->text.find(" Z") != std::string::npos;
+  };
+  EXPECT_FALSE(moves_z());
+  b.job.clamps.resize(1);
+  EXPECT_TRUE(moves_z()) << "over the clamp";
+  b.job.clamps.clear();
+  b.machine.heads[0].lower.clear();
+  b.machine.heads[0].raise.clear();
+  EXPECT_TRUE(moves_z());
+}
+
 TEST(HeadLines, AnUnknownPlaceStopsItAndABlockThatNobodyKnowsIsRefused) {
   Book b = table();
   EXPECT_EQ(head_lines_program(b, cross_lines(0, 1, 200, 100, 30), {}).error().code, "no_place");

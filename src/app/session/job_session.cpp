@@ -110,12 +110,12 @@ void JobSession::load_program(const QString& path) {
 void JobSession::start_cut(bool even_so) {
   if (!program_ || !must_be_idle() || !judged([this, even_so] { start_cut(even_so); })) return;
   if (const std::size_t open = unticked(); open > 0 && !even_so) {
-    notices_.notify(
-        {NoticeLevel::attention,
-         tr("%n point(s) before a cut are not ticked on the sheet Ready check.", "", static_cast<int>(open)),
-         {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }},
-          {tr("Start even so"), [this] { start_cut(true); }}},
-         this_job_still()});
+    notices_.notify({NoticeLevel::attention,
+                     open == 1 ? tr("One point before a cut is not ticked on the sheet Ready check.")
+                               : tr("%1 points before a cut are not ticked on the sheet Ready check.").arg(open),
+                     {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }},
+                      {tr("Start even so"), [this] { start_cut(true); }}},
+                     this_job_still()});
     return;
   }
   const auto& events = program_->program.events;
@@ -151,8 +151,12 @@ bool JobSession::judged(const std::function<void()>& go) {
   const std::size_t left = stops();
   if (left == 0) return true;
   notices_.notify({NoticeLevel::danger,
-                   tr("The ready check found %n thing(s) that stop the start. Mend them, or say there why you go on.",
-                      "", static_cast<int>(left)),
+                   left == 1
+                       ? tr("The ready check found one thing that stops the start. Mend it, or say there why you go "
+                            "on.")
+                       : tr("The ready check found %1 things that stop the start. Mend them, or say there why you "
+                            "go on.")
+                             .arg(left),
                    {{tr("Go to Ready check"), [this] { notices_.lead_to(ready_check_id); }}},
                    [this, program = program_] { return program == program_ && stops() > 0; }});
   return false;

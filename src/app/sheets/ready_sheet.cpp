@@ -63,7 +63,9 @@ ReadySheet::ReadySheet(Session& session)
   checklist_ = new QListWidget(this);
   checklist_->setObjectName("checklist");
   checklist_->setAccessibleName(tr("Your own points before a cut"));
-  checklist_->setFixedHeight(92);
+  checklist_->setWordWrap(true);
+  checklist_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  checklist_->setMinimumHeight(118);
   finding()->add(checklist_);
   point_ = new QLineEdit(this);
   point_->setObjectName("new-point");
@@ -201,6 +203,7 @@ void ReadySheet::refresh() {
   set_text(verdict_, !loaded                     ? tr("No program is loaded")
                      : !session_.job().checked() ? tr("Checking…")
                      : stops > 0                 ? tr("✕ Not ready: %1 to mend or to answer for").arg(stops)
+                     : open == 1                 ? tr("◐ Nothing stops it; one point is not ticked")
                      : open > 0                  ? tr("◐ Nothing stops it; %1 points are not ticked").arg(open)
                      : warns > 0                 ? tr("◐ Nothing stops it; %1 to think about").arg(warns)
                                                  : tr("● Ready"));

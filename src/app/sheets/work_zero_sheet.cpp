@@ -261,6 +261,8 @@ void WorkZeroSheet::show_tool_change() {
   for (QWidget* w : about_all) w->setVisible(plan && !changed);
   for (QWidget* w : about_z) w->setVisible(plan);
   set_all_->setVisible(plan && !changed && session_.machine().status().all_homed());
+  if (session_.editor().book().machine.no_probe)
+    for (QWidget* w : std::initializer_list<QWidget*>{which_, corner_button_, top_button_}) w->setVisible(false);
   // By a pointer X and Y alone are told.
   if (session_.machine().looking())
     for (QWidget* w : std::initializer_list<QWidget*>{set_all_, set_z_, paper_word_, paper_, which_, corner_button_})

@@ -34,16 +34,20 @@ class HeadWriter {
   std::size_t head_count() const { return heads_.size(); }
   const Head& head(std::size_t i) const { return heads_[i]; }
 
-  void begin() {
+  /// `by_z`: a head among them goes down by Z. Where none does, and nothing stands up, Z is nobody's business: it may
+  /// have been zeroed close below its end.
+  void begin(bool by_z) {
     ProgramHead head;
     head.remarks = {plain_words(s_.title)};
     if (!s_.rests_on.empty()) head.remarks.push_back(s_.rests_on);
     head.zero = book_.job.used().on_bed ? "on the bed" : "on the stock's top";
     head.frame = book_.job.frame;
-    head.lift = std::max(top_ + s_.lift, tallest_clamp(book_, book_.job.used().on_bed) + over_clamps_mm);
+    const double clamps = tallest_clamp(book_, book_.job.used().on_bed);
+    lift_ = std::max(top_ + s_.lift, clamps + over_clamps_mm);
+    head.lift = by_z || clamps > 0 ? std::optional(lift_) : std::nullopt;
     head.rpm = s_.rpm;
     head.spin_up_s = spin_up_of(book_.machine.spindle);
-    lift_ = head.lift;
+    lifted_ = head.lift.has_value();
     rpm_ = head.rpm;
     text_ = program_head(head);
   }
@@ -104,7 +108,7 @@ class HeadWriter {
     if (tool <= 0 || std::exchange(tool_, tool) == tool) return;
     spin(0);
     text_ += book_.machine.no_tool_words ? fmt::format("(put T{} in)\nM0\n", tool) : fmt::format("T{} M6\n", tool);
-    text_ += fmt::format("G0 Z{:.3f}\n", lift_);
+    if (lifted_) text_ += fmt::format("G0 Z{:.3f}\n", lift_);
   }
   void spin(double rpm) {
     if (std::exchange(rpm_, rpm) == rpm) return;
@@ -145,6 +149,7 @@ class HeadWriter {
   double rpm_ = 0;
   std::string remark_;
   double top_ = 0, lift_ = 5;
+  bool lifted_ = true;
   std::string text_;
 };
 
@@ -223,7 +228,8 @@ Result<HeadProgram> head_lines_program(const Book& book, const std::vector<HeadL
     for (const double v : {l.x0, l.y0, l.x1, l.y1, l.depth.value_or(1)})
       if (!(std::fabs(v) < farthest_line_mm)) return fail("out_of_range", "A line ends too far away.", "lines");
   }
-  writer.begin();
+  writer.begin(
+      std::any_of(lines.begin(), lines.end(), [&](const HeadLine& l) { return writer.head(l.head).lower.empty(); }));
   for (const HeadLine& l : lines) writer.line(l);
   return as_read_back(book, writer.end());
 }
@@ -266,7 +272,8 @@ Result<HeadProgram> head_paths_program(const Book& book, const std::vector<HeadP
     if (!path) return tl::make_unexpected(path.error());
     all.push_back({&p, std::move(*path)});
   }
-  writer.begin();
+  writer.begin(
+      std::any_of(paths.begin(), paths.end(), [&](const HeadPath& p) { return writer.head(p.head).lower.empty(); }));
   for (const Ready& ready : all) {
     const HeadPath& p = *ready.of;
     writer.remark(p.remark);

@@ -9,11 +9,11 @@ namespace ypsi {
 std::string program_head(const ProgramHead& head) {
   std::string text;
   for (const std::string& remark : head.remarks) text += "(" + remark + ")\n";
-  text += fmt::format("(work zero: {})\nG21 G17 G40 G49 G80 G90 G94 {}\nG0 Z{:.3f}\n", head.zero,
-                      frame_name(head.frame), head.lift);
+  const std::string lift = head.lift ? fmt::format("G0 Z{:.3f}\n", *head.lift) : std::string();
+  text += fmt::format("(work zero: {})\nG21 G17 G40 G49 G80 G90 G94 {}\n", head.zero, frame_name(head.frame)) + lift;
   if (head.tool > 0) text += fmt::format("T{} M6\n", head.tool);
   if (head.rpm > 0) text += fmt::format("S{:.0f} M3\nG4 P{:g}\n", head.rpm, head.spin_up_s);
-  if (head.tool > 0) text += fmt::format("G0 Z{:.3f}\n", head.lift);
+  if (head.tool > 0) text += lift;
   return text;
 }
 

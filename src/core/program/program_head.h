@@ -2,6 +2,7 @@
 // What every program that we write begins with, so that it does the same at any controller: the modes that it counts
 // on, the frame, a lift above everything that stands, tool and spindle. Source: handbook of the trade, 14;
 // RS274/NGC 3.5.
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -16,7 +17,7 @@ struct ProgramHead {
   std::vector<std::string> remarks;    ///< for people, a line each, without brackets
   std::string zero;                    ///< where work zero is: "the stock's front left corner, on its top"
   int frame = 0;                       ///< 0: G54
-  double lift = 5;                     ///< over everything on the way, work frame, mm
+  std::optional<double> lift = 5;      ///< over everything on the way, work frame, mm; none: Z stays where it is
   int tool = 0;                        ///< to change to; 0: the one that is in
   double rpm = 0;                      ///< 0: the spindle stands, or is a hand's
   double spin_up_s = usual_spin_up_s;  ///< until it turns as fast as it shall
