@@ -54,6 +54,24 @@ TEST(LoweredHeads, OnTheStockNothingIsSaid) {
   EXPECT_EQ(told(table(), "G0 X-70 Y10\nM173\nG1 X300 Y10 F3000\nM174\n"), Codes{}) << "the pen is 75 to the right";
 }
 
+/// Where heads are lowered by air, Z need not be lifted before the first way across, unless something stands up.
+TEST(LoweredHeads, ZThatIsLeftAloneIsNoMatterUnlessAClampStands) {
+  const auto warned = [](const Book& b, const char* text) {
+    const auto program = read_program(text, read_setting(b));
+    EXPECT_TRUE(program) << program.error().message;
+    const auto all = check_program(*program, b, {});
+    return std::any_of(all.begin(), all.end(), [](const Finding& f) { return f.code == "first_move"; });
+  };
+  const char* const by_air = "G21 G90\nG0 X10 Y10\nM171\nG1 X390 F3000\nM172\nM2\n";
+  Book b = table();
+  EXPECT_FALSE(warned(b, by_air));
+  EXPECT_TRUE(warned(b, "G21 G90\nG0 X10 Y10\nM171\nG1 X390 F3000\nM172\nG0 Z5\nG1 X20\nM2\n")) << "it uses Z too";
+  EXPECT_TRUE(warned(b, "G21 G90\nG0 X10 Y10\nM171\nG1 X390 F3000\nM172\nG1 X20\nM2\n"))
+      << "it feeds with all heads up";
+  b.job.clamps.resize(1);
+  EXPECT_TRUE(warned(b, by_air));
+}
+
 TEST(LoweredHeads, BesideTheStockIsSaidOncePerHead) {
   EXPECT_EQ(told(table(), "M171\nG1 X402 Y10 F3000\nG1 X10 Y10\nG1 X402 Y20\nM172\n"), (Codes{"lowered_off_stock"}));
   EXPECT_EQ(told(table(), "M173\nG1 X330 Y10 F3000\nM174\n"), Codes{"lowered_off_stock"}) << "the pen over 405";

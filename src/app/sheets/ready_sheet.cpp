@@ -65,7 +65,7 @@ ReadySheet::ReadySheet(Session& session)
   checklist_->setAccessibleName(tr("Your own points before a cut"));
   checklist_->setWordWrap(true);
   checklist_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  checklist_->setMinimumHeight(118);
+  checklist_->setFixedHeight(118);
   finding()->add(checklist_);
   point_ = new QLineEdit(this);
   point_->setObjectName("new-point");

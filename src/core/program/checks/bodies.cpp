@@ -257,8 +257,19 @@ void Checker::stock() {
   }
 }
 
+/// Whether Z is left alone from end to end, heads that their own blocks lower do all the cutting, and nothing stands
+/// up.
+bool Checker::z_is_left_alone() const {
+  if (by_block_.empty() || !book_.job.clamps.empty() || program_.given_in[index(Axis::z)] < program_.motions.size())
+    return false;
+  for (std::size_t i = 0; i < program_.motions.size(); ++i)
+    if (cuts_by_z(i)) return false;
+  return true;
+}
+
 /// Before X, Y and Z were given nobody knows where the tool stands, so its way there may begin anywhere.
 void Checker::first_approach() {
+  if (z_is_left_alone()) return;
   const auto given_before = [this](Axis a, std::size_t i) { return program_.given_in[index(a)] < i; };
   const auto first = [&](std::uint32_t line, const std::optional<WorkPosition>& at, const std::string& what) {
     add("first_move", Weight::warns, what + " Stand high, and clear of the clamps, when you start it.", line, at);

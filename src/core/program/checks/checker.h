@@ -139,6 +139,7 @@ class Checker {
   /// Which motions are made with a head that a block of its own has lowered, or a beam switched on: how low Z is says
   /// nothing of what they cut, nor does the tool in the spindle.
   void find_blocks();
+  bool z_is_left_alone() const;
   bool by_block(std::size_t motion) const { return motion < by_block_.size() && by_block_[motion]; }
   bool cuts_by_z(std::size_t motion) const { return is_cut(program_.motions[motion]) && !by_block(motion); }
 
