@@ -90,6 +90,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   }
   more->addWidget(kind_);
   nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
+  nominal_->setFixedWidth(104);  // four digits and two
   top_ = add_field(more, "size-top", tr("top"),
                    tr("Where the top beside the chosen depth stands: the work Z at which the tool just touches it; "
                       "nothing on a flat top"),
@@ -189,6 +190,8 @@ void MeasureCutSheet::show_chosen() {
     hint_->setText(
         tr("Squares and crosses are measured from the middle of one line to the middle of the other; Enter "
            "goes on to the next."));
+  else if (!(worksheet().tool_diameter_mm > 0))
+    hint_->setText(tr("Measure each size where its letter is; Enter goes on to the next."));
   else
     hint_->setText(tr("Cut with T%1, made for %2. Measure each size where its letter is; Enter goes on to the next.")
                        .arg(worksheet().tool)
