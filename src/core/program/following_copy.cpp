@@ -8,6 +8,7 @@
 
 #include "core/calibration/surface_map.h"
 #include "core/program/arc.h"
+#include "core/program/interpreter.h"
 #include "core/program/place_map.h"
 #include "core/program/reader.h"
 

@@ -133,6 +133,7 @@ void Checker::lowered_on_zones(const std::vector<LoweredWay>& ways) {
   const Head& head = book_.machine.heads[ways.front().head];
   if (!cuts_apart(head.kind)) return;
   std::vector<Span> zones;  // work frame
+  zones.reserve(all.size());
   for (const VacuumZone& z : all)
     zones.push_back({z.x_mm - *zx, z.y_mm - *zy, z.x_mm - *zx + z.width_mm, z.y_mm - *zy + z.depth_mm});
   double off = 0;
