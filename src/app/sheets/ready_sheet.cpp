@@ -65,7 +65,7 @@ ReadySheet::ReadySheet(Session& session)
   checklist_->setAccessibleName(tr("Your own points before a cut"));
   checklist_->setWordWrap(true);
   checklist_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  checklist_->setFixedHeight(118);
+  checklist_->setFixedHeight(92);
   finding()->add(checklist_);
   point_ = new QLineEdit(this);
   point_->setObjectName("new-point");
