@@ -90,7 +90,6 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   }
   more->addWidget(kind_);
   nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
-  nominal_->setFixedWidth(104);  // four digits and two
   top_ = add_field(more, "size-top", tr("top"),
                    tr("Where the top beside the chosen depth stands: the work Z at which the tool just touches it; "
                       "nothing on a flat top"),
