@@ -190,6 +190,11 @@ TEST_F(ZeroWindow, AProgramFollowsTheSurfaceThatWasTouched) {
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("follow-surface")->isEnabled(); }));
   EXPECT_NEAR(session_->editor().book().job.zero(Axis::z)->mm, points()[7].z_mm - 12.07, 1e-6) << "its middle";
   shoot("extra-surface");
+  // Depths that are counted from the bed follow the same surface, as much higher as the stock is thick.
+  const double top = *session_->editor().book().job.zero(Axis::z);
+  session_->editor().note_in_book([](Book& b) { b.job.stock_size = {120, 60, 18}; });
+  session_->machine().set_work_zero_at({{Axis::z, top - 18}}, RecordJson::from_text("[]"), "", true);
+  EXPECT_TRUE(wait_for([this] { return find<QPushButton>("follow-surface")->isEnabled(); }));
   click("follow-surface");
   ASSERT_TRUE(wait_for([this] {
     return session_->job().program() && session_->job().program()->path.endsWith("bow-following.ngc");

@@ -311,7 +311,6 @@ void DrawingPage::choose_colour(bool of_cap) {
         (of_cap ? sheet.cap_colour : sheet.core_colour) = chosen.name().toStdString();
       },
       MachineFollows::no);
-  show_look();
 }
 
 void DrawingPage::show_view() {

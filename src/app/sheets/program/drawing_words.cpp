@@ -107,6 +107,7 @@ PageFinding DrawingPage::finding() const {
                    .arg(to_q(u.layer))
                    .arg(u.area, 0, 'f', u.area < 1 ? 2 : 1)
                    .arg(u.places);
+  if (made_ && made_->look.too_much) words << tr("○ So much is filled that nobody looked for what stays uncut.");
   constexpr std::size_t told = 6;
   for (std::size_t i = 0; i < std::min(drawing_->findings.size(), told); ++i)
     words << "· " + to_q(drawing_->findings[i].message);

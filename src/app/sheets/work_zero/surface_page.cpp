@@ -114,7 +114,9 @@ Result<HeightGrid> SurfacePage::top() const {
   if (!grid) return grid;
   for (double& x : grid->xs) x -= *job.zero(Axis::x);
   for (double& y : grid->ys) y -= *job.zero(Axis::y);
-  for (double& z : grid->heights) z -= *job.zero(Axis::z);
+  // What a program's depths are counted from on the bed is as far above zero as the stock is thick.
+  const double under = job.used().on_bed ? job.stock_size[2] : 0;
+  for (double& z : grid->heights) z -= *job.zero(Axis::z) + under;
   return grid;
 }
 
@@ -189,7 +191,8 @@ void SurfacePage::refresh() {
   drawing_->show(over.value_or(QRectF(0, 0, 1, 1)), worksheet().columns, worksheet().rows, worksheet().points, unit);
   drawing_->setVisible(over.has_value());
   const auto map = map_bed(places_of(worksheet()));
-  if (grid_->running() || !map || !height_grid(places_of(worksheet()))) {
+  const auto grid = height_grid(places_of(worksheet()));
+  if (grid_->running() || !map || !grid) {
     set_text(result_, tr("How the stock's top lies"));
     set_text(words_,
              over ? tr("A bent plate, or one that is thicker at one side, is engraved deeper here than there. Lay "
@@ -197,7 +200,6 @@ void SurfacePage::refresh() {
                   : tr("Set work zero of X and Y first, and say how large the stock is or load the program: then "
                        "it is known where to touch."));
   } else {
-    const auto grid = height_grid(places_of(worksheet()));
     const auto [low, high] = std::minmax_element(grid->heights.begin(), grid->heights.end());
     set_text(result_, tr("Its highest place lies %1 above its lowest").arg(len(*high - *low)));
     set_text(words_,

@@ -23,7 +23,7 @@ class SurfacePage : public TouchingPage {
   void change(const QString& text, const std::function<void(SurfaceWorksheet&)>& how);
   /// What the grid covers, machine coordinates: what the program cuts, else the stock; none where nobody knows where.
   std::optional<QRectF> room() const;
-  /// Heights above work zero, work frame. Errors: those of height_grid(); `no_zero`.
+  /// Heights above what a program's depths are counted from, work frame. Errors: those of height_grid(); `no_zero`.
   Result<HeightGrid> top() const;
   void begin();
   void take_touches();
