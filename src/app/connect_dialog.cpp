@@ -6,6 +6,8 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
+#include "app/session/book_editor.h"
+#include "app/session/described_controllers.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
@@ -16,7 +18,8 @@
 namespace ypsi::app {
 namespace {
 constexpr int line_role = Qt::UserRole;
-constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600};  // slower ones do not carry the states
+constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600};  // slower ones do not carry the link's states
+constexpr int slow_bauds[] = {38400, 19200, 9600, 4800, 2400};
 }  // namespace
 
 std::optional<Line> last_line() {
@@ -52,7 +55,6 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   baud_ = new QComboBox(this);
   baud_->setObjectName("connect-baud");
   baud_->setAccessibleName(tr("Speed of the line"));
-  for (const int baud : bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
   row->addWidget(hint_);
   row->addWidget(address_, 1);
   token_ = new QLineEdit(this);
@@ -65,6 +67,17 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   row->addWidget(token_, 1);
   row->addWidget(baud_);
   rows->addLayout(row);
+  auto* how = new QHBoxLayout;
+  talks_hint_ = make_label("connect-talks-hint", "small", tr("It talks as"), this);
+  talks_hint_->setWordWrap(false);
+  talks_ = new QComboBox(this);
+  talks_->setObjectName("connect-talks");
+  talks_->setAccessibleName(tr("How the controller talks"));
+  talks_->setToolTip(
+      tr("A controller that takes G-code a line at a time is described by a file; Machine › Describe a controller."));
+  how->addWidget(talks_hint_);
+  how->addWidget(talks_, 1);
+  rows->addLayout(how);
   status_ = make_label("connect-status", "danger", "", this);
   status_->setWordWrap(true);
   status_->setMinimumHeight(48);
@@ -84,12 +97,37 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   connect(close, &QPushButton::clicked, this, &QDialog::reject);
   connect(connect_, &QPushButton::clicked, this, &ConnectDialog::connect_now);
   connect(lines_, &QListWidget::currentRowChanged, this, &ConnectDialog::show_chosen);
+  connect(talks_, &QComboBox::currentIndexChanged, this, &ConnectDialog::list_bauds);
   connect(lines_, &QListWidget::itemDoubleClicked, this, &ConnectDialog::connect_now);
   list_lines();
 }
 
+/// Which speeds there are to choose from: what is described says its own.
+void ConnectDialog::list_bauds() {
+  const QString id = talks_->currentData().toString();
+  int wanted = baud_->currentData().toInt();
+  baud_->clear();
+  for (const int baud : bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
+  if (!id.isEmpty()) {
+    for (const int baud : slow_bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
+    if (const auto read = read_described(id)) {
+      wanted = read->line.baud;
+      if (baud_->findData(wanted) < 0) baud_->addItem(tr("%1 baud").arg(wanted), wanted);
+    }
+  }
+  baud_->setCurrentIndex(std::max(0, baud_->findData(wanted)));
+}
+
+void ConnectDialog::list_controllers() {
+  talks_->clear();
+  talks_->addItem(tr("the project's own link"), QString());
+  for (const DescribedController& each : described_controllers())
+    talks_->addItem(each.own ? tr("%1, described here").arg(each.name) : each.name, each.id);
+}
+
 void ConnectDialog::list_lines() {
   lines_->clear();
+  list_controllers();
   const auto last = last_line();
   const auto add = [&](const Line& line, const QString& text) {
     const bool is_last =
@@ -128,10 +166,14 @@ void ConnectDialog::show_chosen() {
   address_->setVisible(tcp || serial);
   token_->setVisible(tcp);
   baud_->setVisible(serial);
+  for (QWidget* each : {static_cast<QWidget*>(talks_), static_cast<QWidget*>(talks_hint_)})
+    each->setVisible(line && !by_hand);
+  if (line) talks_->setCurrentIndex(std::max(0, talks_->findData(line->controller)));
   if (tcp) address_->setText(QStringLiteral("%1:%2").arg(line->address).arg(line->number));
   if (serial) {
     address_->setText(line->address);
-    baud_->setCurrentIndex(std::max(0, baud_->findData(line->number)));
+    list_bauds();
+    if (const int at = baud_->findData(line->number); at >= 0) baud_->setCurrentIndex(at);
   }
   connect_->setEnabled(line.has_value());
 }
@@ -139,12 +181,15 @@ void ConnectDialog::show_chosen() {
 std::optional<Line> ConnectDialog::chosen() const {
   const auto* item = lines_->currentItem();
   auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
-  if (!line || line->kind == Line::Kind::stand_in || line->kind == Line::Kind::by_hand) return line;
+  if (!line || line->kind == Line::Kind::by_hand) return line;
   const QString typed = address_->text().trimmed();
   if (line->kind == Line::Kind::tcp)
-    return Line::from_text(typed.contains(':') ? "tcp:" + typed
+    line = Line::from_text(typed.contains(':') ? "tcp:" + typed
                                                : QStringLiteral("tcp:%1:%2").arg(typed).arg(link::default_port));
-  return Line::from_text(QStringLiteral("serial:%1:%2").arg(typed).arg(baud_->currentData().toInt()));
+  else if (line->kind == Line::Kind::serial)
+    line = Line::from_text(QStringLiteral("serial:%1:%2").arg(typed).arg(baud_->currentData().toInt()));
+  if (line) line->controller = talks_->currentData().toString();
+  return line;
 }
 
 void ConnectDialog::connect_now() {
@@ -164,9 +209,17 @@ void ConnectDialog::connect_now() {
     } else {
       status_->setText(tr("The machine is at work; connect when it stands."));
     }
+  } else if (!line->controller.isEmpty()) {
+    auto made = Connection::described(*line, session_.editor().book(),
+                                      session_.editor().book_path() + QStringLiteral(".controller"),
+                                      session_.machine().stand_in());
+    if (made)
+      follow(std::move(*made));
+    else
+      status_->setText(to_q(made.error().message));
   } else if (line->kind == Line::Kind::stand_in) {
     if (session_.machine().connection() && session_.machine().connection()->in_this_window() &&
-        session_.machine().up()) {
+        session_.machine().connection()->line() == *line && session_.machine().up()) {
       status_->setText(tr("The stand-in in this window is connected already."));
       return;
     }

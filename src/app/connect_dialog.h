@@ -22,6 +22,8 @@ class ConnectDialog : public QDialog {
  private:
   void list_lines();
   void show_chosen();
+  void list_controllers();
+  void list_bauds();
   std::optional<Line> chosen() const;
   void connect_now();
   void follow(std::unique_ptr<Connection> connection);
@@ -31,8 +33,8 @@ class ConnectDialog : public QDialog {
   Session& session_;
   QListWidget* lines_;
   QLineEdit *address_, *token_;
-  QComboBox* baud_;
-  QLabel *hint_, *status_;
+  QComboBox *baud_, *talks_;
+  QLabel *hint_, *talks_hint_, *status_;
   QPushButton* connect_;
   std::unique_ptr<Connection> opening_;
 };

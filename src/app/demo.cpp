@@ -8,13 +8,6 @@
 
 namespace ypsi::app {
 
-QString find_demo_data() {
-  const QString program = QCoreApplication::applicationDirPath();
-  for (const QString& candidate : {program + "/../../../data/demo", program + "/../share/ypsilograph/demo"})
-    if (QFile::exists(candidate + "/oriel.ypsi")) return QDir(candidate).absolutePath();
-  return {};
-}
-
 const std::vector<DemoMachine>& demo_machines() {
   struct Words {
     Q_DECLARE_TR_FUNCTIONS(demo)

@@ -20,11 +20,8 @@ struct DemoMachine {
 /// The router Oriel, the engraver Tansy, the cutting table Fathom.
 const std::vector<DemoMachine>& demo_machines();
 
-/// Where the demo's files ship: beside the program's build, or installed. Empty when they are not there.
-QString find_demo_data();
-
-/// Copies what is not there yet (everything when `fresh`) of `machine`, which is one of demo_machines(). Error:
-/// `unreadable` where files are missing or the folder cannot be written.
+/// Copies what is not there yet from `data`, where the demo's files ship (everything when `fresh`) of `machine`, which
+/// is one of demo_machines(). Error: `unreadable` where files are missing or the folder cannot be written.
 Result<DemoFiles> prepare_demo(const QString& data, const QString& folder, bool fresh,
                                const QString& machine = QStringLiteral("oriel"));
 

@@ -32,6 +32,7 @@
 #include "core/tasks/limits.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/stock_program.h"
+#include "link/lines/line_link.h"
 
 namespace ypsi::app {
 
@@ -332,10 +333,11 @@ void MainWindow::refresh() {
   title_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink.name()));
   Connection* connection = session_.machine().connection();
   const bool up = connection && connection->up(), simulated = up && connection->simulated();
-  link_label_->setText(tr("%1 · %2").arg(to_q(unit_name(book.unit())), !up ? tr("offline")
-                                                                       : connection->in_this_window()
-                                                                           ? tr("connected")
-                                                                           : connection->name()));
+  link_label_->setText(tr("%1 · %2").arg(to_q(unit_name(book.unit())),
+                                         !up                            ? tr("offline")
+                                         : connection->lines()          ? to_q(connection->lines()->description().name)
+                                         : connection->in_this_window() ? tr("connected")
+                                                                        : connection->name()));
   if (up) link_label_->setToolTip(connection->description());
   simulated_->setVisible(simulated);
   tray_->setVisible(simulated && simulated_->isChecked());

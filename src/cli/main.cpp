@@ -12,10 +12,12 @@
 #include "cli/book_new.h"
 #include "cli/calc.h"
 #include "cli/check_command.h"
+#include "cli/controller_check.h"
 #include "cli/coupon_command.h"
 #include "cli/drawing_command.h"
 #include "cli/rehearse_command.h"
 #include "core/book/book_json.h"
+#include "link/lines/controller_description.h"
 
 namespace {
 
@@ -154,6 +156,14 @@ int run(int argc, char** argv) {
   auto* schema_command = book_command->add_subcommand("schema", "the JSON Schema of a machine book");
   std::string program_file, book_file;
   bool as_json = false;
+  auto* controller_command = app.add_subcommand("controller", "controllers that are described by a file");
+  controller_command->require_subcommand(1);
+  auto* controller_check_command =
+      controller_command->add_subcommand("check", "is this description sound, and what goes over the line?");
+  controller_check_command->add_option("FILE", file, "the description")->required();
+  controller_check_command->add_flag("--json", as_json, "what it can do, as JSON");
+  auto* controller_schema_command =
+      controller_command->add_subcommand("schema", "the JSON Schema of a controller's description");
   auto* program_command = app.add_subcommand("check", "what stands against cutting a program on a machine");
   program_command->add_option("PROGRAM", program_file, "G-code")->required();
   program_command->add_option("--book", book_file, "the machine's book")->required();
@@ -197,6 +207,14 @@ int run(int argc, char** argv) {
     if (schema_command->parsed()) {
       std::cout << book_schema();
       return 0;
+    }
+    if (controller_schema_command->parsed()) {
+      std::cout << link::controller_schema();
+      return 0;
+    }
+    if (controller_check_command->parsed()) {
+      const auto text = read_input(file);
+      return text ? cli::check_controller(*text, as_json, std::cout) : print_error(text.error());
     }
     if (program_command->parsed()) {
       const auto program = read_input(program_file), book = read_input(book_file);

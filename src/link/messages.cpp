@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <iterator>
 
 namespace ypsi::link {
 namespace {
@@ -85,6 +86,12 @@ json to_json(const MachineStatus& s) {
            {"message", s.message}};
   if (s.refusal) out["refusal"] = to_json(*s.refusal);
   return out;
+}
+
+std::optional<MachineState> state_of_word(std::string_view word) {
+  const auto* const found = std::find(std::begin(state_words), std::end(state_words), word);
+  if (found == std::end(state_words)) return std::nullopt;
+  return static_cast<MachineState>(found - std::begin(state_words));
 }
 
 MachineStatus status_from(const json& in) {

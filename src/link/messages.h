@@ -21,6 +21,8 @@ struct Identity {
 
 json to_json(const Identity& identity);
 Identity identity_from(const json& in);
+/// None where the word is none of the state's: "ready", "moving", "not_homed" and so on.
+std::optional<MachineState> state_of_word(std::string_view word);
 json to_json(const MachineStatus& status);
 MachineStatus status_from(const json& in);
 json to_json(const Surroundings& surroundings);

@@ -25,6 +25,9 @@ class Controller final : public MachineLink {
   /// The supply failed for a moment: everything but the settings is gone.
   void restart();
   std::uint32_t boots() const { return boots_; }
+  /// A program may be under way, and all of it that has come is done.
+  bool has_nothing_to_do() const { return !active_ && queue_.empty() && dwell_left_ <= 0 && !probing_ && !homing_; }
+  void forget_refusal() { refusal_.reset(); }
 
   MachineStatus status() const override;
   Result<double> setting(std::string_view name) const override { return settings_.get(name); }

@@ -6,6 +6,7 @@
 #include <random>
 
 #include "link/server.h"
+#include "standin/faces/face.h"
 #include "standin/truth.h"
 
 namespace ypsi::standin {
@@ -45,6 +46,7 @@ struct ServedMachine::Parts {
 
   StandIn machine;
   link::Server server;
+  std::unique_ptr<Face> face;  ///< in place of the server
   std::mt19937_64 random;
   double now = 0, down_until = -1, garbled_until = -1;
   std::uint32_t boots_told = 1;
@@ -70,12 +72,16 @@ std::unique_ptr<ServedMachine> ServedMachine::from(Scenario scenario) {
 void ServedMachine::receive(std::string_view bytes) {
   Parts& p = *parts_;
   if (!line_up()) return;
-  p.server.receive(p.now < p.garbled_until ? p.garble(bytes) : std::string(bytes));
+  const std::string heard = p.now < p.garbled_until ? p.garble(bytes) : std::string(bytes);
+  if (p.face)
+    p.face->receive(heard);
+  else
+    p.server.receive(heard);
 }
 
 std::string ServedMachine::take_output() {
   Parts& p = *parts_;
-  std::string out = p.server.take_output();
+  std::string out = p.face ? p.face->take_output() : p.server.take_output();
   if (!line_up()) return {};
   return p.now < p.garbled_until ? p.garble(out) : out;
 }
@@ -88,16 +94,36 @@ void ServedMachine::poll(double now_s) {
       p.garbled_until = now_s + garbled_for_s;
     } else {
       p.down_until = now_s + dropped_for_s;
-      p.server.closed();
+      closed();
     }
   }
   const std::uint32_t boots = p.machine.controller().boots();
-  if (std::exchange(p.boots_told, boots) != boots) p.server.restarted();
+  const bool restarted = std::exchange(p.boots_told, boots) != boots;
+  if (p.face) {
+    if (restarted) p.face->started_again();
+    p.face->poll(now_s);
+    return;
+  }
+  if (restarted) p.server.restarted();
   p.server.poll(now_s);
 }
 
 void ServedMachine::closed() {
-  parts_->server.closed();
+  if (parts_->face)
+    parts_->face->closed();
+  else
+    parts_->server.closed();
+}
+
+Result<void> ServedMachine::wear(std::string_view name) {
+  auto face = make_face(name, parts_->machine.controller());
+  if (!face) return fail("out_of_range", "There is no face “" + std::string(name) + "”; it is bare, asked or telling.");
+  parts_->face = std::move(face);
+  return {};
+}
+
+bool ServedMachine::wears_face() const {
+  return parts_->face != nullptr;
 }
 
 void ServedMachine::set_line_rate(double bytes_per_s) {
@@ -109,7 +135,7 @@ void ServedMachine::require_token(std::string token) {
 }
 
 bool ServedMachine::has_host() const {
-  return parts_->server.has_host();
+  return parts_->face || parts_->server.has_host();
 }
 
 bool ServedMachine::line_up() const {

@@ -35,6 +35,11 @@ class ServedMachine final : public link::ByteDevice {
   /// False for a while after a fault that drops the line.
   bool line_up() const override;
 
+  /// It answers as another controller, one that takes G-code a line at a time: "bare", "asked" or "telling".
+  /// Error: `out_of_range` for any other name.
+  Result<void> wear(std::string_view face);
+  bool wears_face() const;
+
   /// What the line carries, bytes/s: states take a third of it. 0: no bound.
   void set_line_rate(double bytes_per_s);
   /// A host must tell this in its hello; empty: none need.

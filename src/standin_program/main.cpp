@@ -29,6 +29,7 @@ int main(int argc, char** argv) {
       {{"scenario", "What the machine is like.", "FILE"},
        {"port", "TCP port on the loopback; 0 for any.", "PORT", QString::number(ypsi::link::default_port)},
        {"serial", "Serve a serial line instead of TCP.", "DEVICE"},
+       {"face", "Answer as a controller that takes G-code a line at a time: bare, asked or telling.", "NAME"},
        {"speed", "Times real time; 0 for as fast as it goes.", "FACTOR", "1"}});
   parser.process(app);
 
@@ -46,6 +47,8 @@ int main(int argc, char** argv) {
   const double speed = parser.value("speed").toDouble(&number);
   if (!number || speed < 0 || speed > 1000) return give_up("--speed takes a factor from 0 to 1000.");
   (*machine)->set_speed(speed);
+  if (parser.isSet("face"))
+    if (auto worn = (*machine)->wear(parser.value("face").toStdString()); !worn) return give_up(worn.error().message);
   ypsi::standin::Serve serve(std::move(*machine));
   if (parser.isSet("serial")) {
     if (auto opened = serve.use_serial(parser.value("serial")); !opened) return give_up(opened.error().message);

@@ -68,6 +68,12 @@ void Serve::let_in() {
     next->setSocketOption(QAbstractSocket::LowDelayOption, 1);
     strangers_.push_back({next, {}, {}});
     strangers_.back().since.start();
+    if (machine_->wears_face()) {  // such a controller knows of no hello
+      if (client_)
+        show_out(next);
+      else
+        take_as_host(strangers_.back());
+    }
     connect(next, &QTcpSocket::readyRead, this, [this, next] {
       for (Stranger& each : strangers_)
         if (each.socket == next) return hear(each);

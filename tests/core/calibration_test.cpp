@@ -108,6 +108,30 @@ TEST(Square, TheTruthComesBackForEverySetThatCanTellIt) {
     }
 }
 
+/// Marks stand on whole steps: two diagonals tell the lean all the same, and nothing of the scales.
+TEST(Square, StepsOfTheMarksDoNotHideTheLean) {
+  std::mt19937 random(7);
+  std::uniform_real_distribution<double> scale(0.98, 1.02), lean(-0.004, 0.004), off(-0.0125, 0.0125);
+  for (int i = 0; i < 200; ++i) {
+    const double sx = scale(random), sy = scale(random), skew = lean(random);
+    auto in = rectangle(796.6, 582.7, sx, sy, skew, {{A, C}, {B, D}});
+    for (auto& point : in.points) {  // where it says that it stands, and truly does
+      point.commanded.x = point.commanded.x + off(random);
+      point.commanded.y = point.commanded.y + off(random);
+    }
+    for (auto& d : in.distances) {
+      const Point2 p = in.points[d.from].commanded, q = in.points[d.to].commanded;
+      const double y = sy * (q.y - p.y);
+      d.measured = std::hypot(sx * (q.x - p.x) + y * std::sin(skew), y * std::cos(skew));
+    }
+    const auto r = fit_square(in).value();
+    ASSERT_TRUE(r.fit) << i;
+    EXPECT_EQ(r.fit->model, SquareModel::common_scale);
+    EXPECT_NEAR(r.fit->skew, skew, std::max(r.fit->U_skew, 1e-4)) << i;
+    EXPECT_FALSE(r.missing.empty()) << "which would tell the scales";
+  }
+}
+
 TEST(Square, WhatCannotBeToldIsSaidWithTheDistanceThatWould) {
   const auto common = fit_square(rectangle(600, 400, 1.001, 1.001, 0.002, {{A, C}, {B, D}})).value();
   EXPECT_EQ(common.fit->model, SquareModel::common_scale);

@@ -41,7 +41,7 @@ HandCardView::HandCardView(Session& session, QWidget* parent) : QFrame(parent), 
 }
 
 link::HandLink* HandCardView::hands() const {
-  return session_.machine().hands();
+  return session_.machine().cards();
 }
 
 void HandCardView::make() {

@@ -29,9 +29,9 @@ HandStrip::HandStrip(Session& session, QWidget* above, QWidget* parent)
   summary_->setWordWrap(false);
   summary_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   row->addWidget(summary_, 1);
-  auto* shows = make_label("hand-shows", "small", tr("its screen shows on:"), this);
-  shows->setWordWrap(false);
-  row->addWidget(shows);
+  shows_ = make_label("hand-shows", "small", tr("its screen shows on:"), this);
+  shows_->setWordWrap(false);
+  row->addWidget(shows_);
   for (const Axis axis : all_axes)
     add_lamp(
         QByteArray("hand-lamp-").append(letter(axis)), QString(QChar(letter(axis))),
@@ -97,9 +97,12 @@ void HandStrip::show_inputs() {
 }
 
 void HandStrip::refresh() {
-  link::HandLink* hands = session_.machine().hands();
-  setVisible(hands != nullptr);
-  if (!hands) {
+  link::HandLink* hands = session_.machine().cards();
+  // Where a line leads to the machine, only what it cannot do is asked here.
+  const bool by_hand = session_.machine().hands() != nullptr;
+  const bool needed = by_hand || (hands && hands->card());
+  setVisible(needed);
+  if (!needed) {
     card_->hide();
     return;
   }
@@ -111,13 +114,14 @@ void HandStrip::refresh() {
   const MachineSetup& machine = session_.editor().book().machine;
   MachineInputs inputs = hands->status().inputs;
   for (const Lamp& lamp : lamps_) {
-    lamp.button->setVisible(lamp.there(machine));
+    lamp.button->setVisible(by_hand && lamp.there(machine));
     const QSignalBlocker quiet(lamp.button);
     lamp.button->setChecked(lamp.input(inputs));
   }
   const QString words = card ? card_title(*card, session_.editor().book()) : tr("Nothing is to be done there.");
   summary_->setText(summary_->fontMetrics().elidedText(words, Qt::ElideRight, std::max(40, summary_->width())));
   summary_->setToolTip(words);
+  shows_->setVisible(by_hand);
   tell_->setVisible(!card);
   card_->refresh();
   const bool shown = (card && !put_off_) || (!card && card_->shows_whereabouts());

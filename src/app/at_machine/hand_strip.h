@@ -40,7 +40,7 @@ class HandStrip : public QFrame {
   Session& session_;
   QWidget* above_;
   HandCardView* card_;
-  QLabel* summary_;
+  QLabel *summary_, *shows_;
   QPushButton *open_, *tell_;
   std::vector<Lamp> lamps_;
   std::uint32_t seen_ = 0;

@@ -2,12 +2,17 @@
 
 #include <QSaveFile>
 #include <algorithm>
+#include <tuple>
+#include <utility>
 
 #include "app/session/book_store.h"
+#include "app/session/described_controllers.h"
 #include "app/session/text_file.h"
 #include "app/to_q.h"
+#include "core/program/own_blocks.h"
 #include "link/by_hand/hand_link.h"
 #include "link/in_process.h"
+#include "link/lines/line_link.h"
 #include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
 #include "link/transports/token.h"
@@ -21,21 +26,36 @@ constexpr double slice_s = 0.1;  // of the machine's time at once, so that the p
 constexpr qint64 free_running_budget_ms = 8;
 }  // namespace
 
-QString Line::to_text() const {
-  switch (kind) {
-    case Kind::stand_in:
+namespace {
+constexpr QLatin1String as(" as ");
+
+/// Where its bytes go, without what it is that answers.
+QString way_text(const Line& line) {
+  switch (line.kind) {
+    case Line::Kind::stand_in:
       break;
-    case Kind::by_hand:
+    case Line::Kind::by_hand:
       return QStringLiteral("by-hand");
-    case Kind::tcp:
-      return QStringLiteral("tcp:%1:%2").arg(address).arg(number);
-    case Kind::serial:
-      return QStringLiteral("serial:%1:%2").arg(address).arg(number);
+    case Line::Kind::tcp:
+      return QStringLiteral("tcp:%1:%2").arg(line.address).arg(line.number);
+    case Line::Kind::serial:
+      return QStringLiteral("serial:%1:%2").arg(line.address).arg(line.number);
   }
   return QStringLiteral("stand-in");
 }
+}  // namespace
+
+QString Line::to_text() const {
+  return controller.isEmpty() ? way_text(*this) : way_text(*this) + as + controller;
+}
 
 std::optional<Line> Line::from_text(const QString& text) {
+  if (const qsizetype at = text.indexOf(as); at >= 0) {
+    auto line = from_text(text.left(at));
+    if (!line || line->kind == Kind::by_hand || text.size() <= at + as.size()) return std::nullopt;
+    line->controller = text.mid(at + as.size());
+    return line;
+  }
   if (text == QLatin1String("stand-in")) return Line{};
   if (text == QLatin1String("by-hand")) return Line{Line::Kind::by_hand, {}, 0};
   const qsizetype first = text.indexOf(':'), last = text.lastIndexOf(':');
@@ -59,30 +79,79 @@ Result<std::unique_ptr<Connection>> Connection::to_stand_in(const StandInFiles& 
   if (memory) (*machine)->restore_settings(*memory);
   auto transport = std::make_unique<link::InProcess>(**machine, "the stand-in in this window");
   std::unique_ptr<Connection> connection(new Connection(std::move(*machine), std::move(transport), {}));
-  connection->settings_path_ = files.settings;
+  connection->machine_settings_path_ = files.settings;
   if (memory) connection->saved_settings_ = *memory;
   if (auto opened = connection->client_->open(); !opened) return tl::make_unexpected(opened.error());
   return connection;
 }
 
-std::unique_ptr<Connection> Connection::to_line(const Line& line, const QString& token) {
-  std::unique_ptr<link::Transport> transport;
-  QIODevice* device = nullptr;
+namespace {
+/// The way to a line, and what tells that something has come on it.
+std::pair<std::unique_ptr<link::Transport>, QIODevice*> transport_of(const Line& line) {
   if (line.kind == Line::Kind::serial) {
     auto serial = std::make_unique<link::SerialTransport>(line.address, line.number);
-    device = &serial->device();
-    transport = std::move(serial);
-  } else {
-    auto tcp = std::make_unique<link::TcpTransport>(line.address, static_cast<quint16>(line.number));
-    device = &tcp->device();
-    transport = std::move(tcp);
+    QIODevice* device = &serial->device();
+    return {std::move(serial), device};
   }
+  auto tcp = std::make_unique<link::TcpTransport>(line.address, static_cast<quint16>(line.number));
+  QIODevice* device = &tcp->device();
+  return {std::move(tcp), device};
+}
+}  // namespace
+
+std::unique_ptr<Connection> Connection::to_line(const Line& line, const QString& token) {
+  auto [transport, device] = transport_of(line);
   std::unique_ptr<Connection> connection(new Connection(nullptr, std::move(transport), line));
   connection->typed_token_ = token;
-  // What comes is read when it comes: a fast program must not wait for the next tick. Queued, since it may be told in
-  // the middle of one.
-  connect(device, &QIODevice::readyRead, connection.get(), &Connection::tick, Qt::QueuedConnection);
+  connection->follow(device);
   return connection;
+}
+
+/// What comes is read when it comes: a fast program must not wait for the next tick. Queued, since it may be told in
+/// the middle of one.
+void Connection::follow(QIODevice* device) {
+  connect(device, &QIODevice::readyRead, this, &Connection::tick, Qt::QueuedConnection);
+}
+
+Result<std::unique_ptr<Connection>> Connection::described(const Line& line, const Book& book, const QString& memory,
+                                                          const std::optional<StandInFiles>& files) {
+  auto description = read_described(line.controller);
+  if (!description) return tl::make_unexpected(description.error());
+  std::unique_ptr<standin::ServedMachine> machine;
+  std::unique_ptr<link::Transport> transport;
+  QIODevice* device = nullptr;
+  if (line.kind == Line::Kind::stand_in) {
+    const auto text = files ? read_file(files->scenario)
+                            : Result<std::string>(fail("offline", "There is no stand-in in this window."));
+    if (!text) return tl::make_unexpected(text.error());
+    auto made = standin::ServedMachine::from_scenario(*text);
+    if (!made) return tl::make_unexpected(made.error());
+    machine = std::move(*made);
+    if (const auto kept = read_file(files->settings)) machine->restore_settings(*kept);
+    if (auto worn = machine->wear(line.controller.toStdString()); !worn) return tl::make_unexpected(worn.error());
+    transport = std::make_unique<link::InProcess>(*machine, "the stand-in in this window");
+  } else {
+    std::tie(transport, device) = transport_of(line);
+  }
+  link::HandMemory known = link::first_memory(book);
+  if (const auto text = read_file(memory))
+    if (auto kept = link::HandMemory::from_text(*text)) known = std::move(*kept);
+  known.broken_off = false;  // where it stands it tells, or it is homed
+  auto lines = std::make_unique<link::LineLink>(std::move(transport), std::move(*description), std::move(known));
+  lines->know_blocks(own_blocks(book.machine.heads));
+  std::unique_ptr<Connection> connection(new Connection(std::move(machine), std::move(lines), line));
+  connection->settings_path_ = memory;
+  if (files && line.kind == Line::Kind::stand_in) connection->machine_settings_path_ = files->settings;
+  if (device) connection->follow(device);
+  return connection;
+}
+
+Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::LineLink> lines,
+                       Line line)
+    : line_(std::move(line)), machine_(std::move(machine)), lines_(std::move(lines)) {
+  timer_.setTimerType(Qt::PreciseTimer);
+  connect(&timer_, &QTimer::timeout, this, &Connection::tick);
+  timer_.start(tick_ms);
 }
 
 Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport,
@@ -119,15 +188,37 @@ Connection::~Connection() = default;
 
 MachineLink& Connection::link() {
   if (hands_) return *hands_;
+  if (lines_) return *lines_;
   return *client_;
 }
 
+link::HandLink* Connection::cards() {
+  return lines_ ? &lines_->hands() : hands_.get();
+}
+
+Bench* Connection::bench() {
+  if (!simulated()) return nullptr;
+  return client_ ? static_cast<Bench*>(client_.get()) : &machine_->bench();
+}
+
+Result<bool> Connection::opened() const {
+  if (hands_) return true;
+  return lines_ ? lines_->opened() : client_->opened();
+}
+
+std::size_t Connection::bad_lines() const {
+  if (lines_) return lines_->talk().bad_lines();
+  return client_ ? client_->wire().bad_lines() : 0;
+}
+
 QString Connection::name() const {
-  return hands_ ? tr("by hand") : QString::fromStdString(client_->wire().name());
+  if (hands_) return tr("by hand");
+  return QString::fromStdString(lines_ ? lines_->talk().transport().name() : client_->wire().name());
 }
 
 Result<void> Connection::open() {
   if (hands_) return {};
+  if (lines_) return lines_->begin();
   // Asked for anew each time: a machine that was started again has another.
   if (line_.kind == Line::Kind::tcp)
     client_->set_token(
@@ -138,6 +229,7 @@ Result<void> Connection::open() {
 
 QString Connection::description() const {
   if (hands_) return tr("a machine that is worked by hand");
+  if (lines_) return QStringLiteral("%1 · %2").arg(to_q(lines_->description().name), name());
   const auto& who = client_->wire().identity();
   return QStringLiteral("%1 %2 · %3")
       .arg(QString::fromStdString(who.name), QString::fromStdString(who.version),
@@ -153,7 +245,7 @@ void Connection::tick() {
 /// warm. What comes over a line is read when it comes.
 void Connection::keep_pace() {
   const bool by_the_clock = !machine_ || machine_->speed() == 1;
-  const int pace = by_the_clock && up() && stands(client_->status().state) ? quiet_tick_ms : tick_ms;
+  const int pace = by_the_clock && up() && stands(link().status().state) ? quiet_tick_ms : tick_ms;
   if (timer_.interval() != pace) timer_.setInterval(pace);
 }
 
@@ -163,17 +255,17 @@ void Connection::step() {
     emit ticked();
     return;
   }
+  if (lines_) save_settings();
   if (!machine_) {
-    client_->poll();
+    poll_line();
     emit ticked();
     return;
   }
-  const double now = client_->wire().now_s(),
-               passed = std::min(longest_catch_up_s, now - std::exchange(advanced_at_, now));
+  const double now = now_s(), passed = std::min(longest_catch_up_s, now - std::exchange(advanced_at_, now));
   const auto slice = [&](double seconds) {
     machine_->advance(seconds);
-    machine_->poll(client_->wire().now_s());
-    client_->poll();
+    machine_->poll(now_s());
+    poll_line();
     emit ticked();
   };
   if (const double speed = machine_->speed(); speed > 0) {
@@ -185,6 +277,17 @@ void Connection::step() {
   budget.start();
   do slice(slice_s);
   while (budget.elapsed() < free_running_budget_ms);
+}
+
+void Connection::poll_line() {
+  if (lines_)
+    lines_->poll();
+  else
+    client_->poll();
+}
+
+double Connection::now_s() const {
+  return lines_ ? lines_->talk().now_s() : client_->wire().now_s();
 }
 
 void Connection::advance(double seconds) {
@@ -199,16 +302,14 @@ void Connection::set_speed(double factor) {
 }
 
 bool Connection::save_settings() {
-  if (hands_) {
-    if (saved_changes_ == hands_->changes()) return true;
-    if (!write_file(settings_path_, hands_->memory().to_text())) return false;
-    saved_changes_ = hands_->changes();
-    return true;
+  if (link::HandLink* told = cards(); told && saved_changes_ != told->changes()) {
+    if (!write_file(settings_path_, told->memory().to_text())) return false;
+    saved_changes_ = told->changes();
   }
   if (!machine_) return true;
   const std::string text = machine_->settings();
   if (text == saved_settings_) return true;
-  QSaveFile file(settings_path_);
+  QSaveFile file(machine_settings_path_);
   if (!file.open(QIODevice::WriteOnly) ||
       file.write(text.data(), static_cast<qint64>(text.size())) != static_cast<qint64>(text.size()) || !file.commit())
     return false;

@@ -5,6 +5,7 @@
 #include <QObject>
 #include <QTimer>
 #include <memory>
+#include <optional>
 
 #include "link/client.h"
 
@@ -18,17 +19,19 @@ class ServedMachine;
 
 namespace ypsi::link {
 class HandLink;
-}
+class LineLink;
+}  // namespace ypsi::link
 
 namespace ypsi::app {
 
 /// Where a machine is to be found. As text: "stand-in", "by-hand", "tcp:127.0.0.1:7125",
-/// "serial:/dev/ttyUSB0:115200".
+/// "serial:/dev/ttyUSB0:115200"; where it takes G-code a line at a time with its description behind: "... as asked".
 struct Line {
   enum class Kind { stand_in, by_hand, tcp, serial };
   Kind kind = Kind::stand_in;
-  QString address;  ///< host or device
-  int number = 0;   ///< port or baud
+  QString address;       ///< host or device
+  int number = 0;        ///< port or baud
+  QString controller{};  ///< id of its description; empty: it speaks the project's own link
   QString to_text() const;
   /// None where the text is no line.
   static std::optional<Line> from_text(const QString& text);
@@ -49,6 +52,11 @@ class Connection : public QObject {
   /// To whatever a line leads to; not opened yet. Precondition: not the stand-in in this window.
   /// `token`: what a machine on a network asks for; of one on this computer it is found.
   static std::unique_ptr<Connection> to_line(const Line& line, const QString& token = {});
+  /// To a controller that is described, over the line or at the stand-in in this window (`files`), which then answers
+  /// as that face; not opened yet. What the line cannot tell is the book's, or in the file `memory`.
+  /// Errors: what reading its description, or the scenario, says.
+  static Result<std::unique_ptr<Connection>> described(const Line& line, const Book& book, const QString& memory,
+                                                       const std::optional<StandInFiles>& files);
   /// To one that its owner works by hand; what was told of it before is read from the file `memory`, else what the
   /// book says is taken. Where that file cannot be used, `damaged` says so.
   static std::unique_ptr<Connection> by_hand(const Book& book, const QString& memory, QString* damaged = nullptr);
@@ -57,22 +65,26 @@ class Connection : public QObject {
   /// Begins to open it, again after it was lost; waits for nothing. Error: `offline` with why.
   Result<void> open();
   /// What has come of it: false while it is being opened, and then an error that says why it was not.
-  Result<bool> opened() const { return hands_ ? Result<bool>(true) : client_->opened(); }
+  Result<bool> opened() const;
   const Line& line() const { return line_; }
   bool up() const { return opened().value_or(false); }
-  bool simulated() const { return client_ && client_->simulated(); }
+  bool simulated() const { return client_ ? client_->simulated() : lines_ && machine_; }
   /// "Stand-in 0.1.0 at 127.0.0.1:7125"
   QString description() const;
 
   MachineLink& link();
   /// How many lines have come garbled since it was opened.
-  std::size_t bad_lines() const { return client_ ? client_->wire().bad_lines() : 0; }
+  std::size_t bad_lines() const;
   /// Of the line: "127.0.0.1:7125".
   QString name() const;
   /// The owner's hands; null where a line leads to the machine.
   link::HandLink* hands() { return hands_.get(); }
+  /// Whose cards say what is to be done at the machine: the hands, or what a described line cannot do; else null.
+  link::HandLink* cards();
+  /// A controller that takes G-code a line at a time; null for any other.
+  link::LineLink* lines() { return lines_.get(); }
   /// Null where the machine is not simulated.
-  Bench* bench() { return simulated() ? client_.get() : nullptr; }
+  Bench* bench();
   /// The stand-in in this window; null for any other line.
   standin::ServedMachine* machine() { return machine_.get(); }
   bool in_this_window() const { return machine_ != nullptr; }
@@ -90,16 +102,21 @@ class Connection : public QObject {
  private:
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
   explicit Connection(std::unique_ptr<link::HandLink> hands);
+  Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::LineLink> lines, Line line);
+  void follow(QIODevice* device);
+  void poll_line();
+  double now_s() const;
   void tick();
   void step();
   void keep_pace();
 
   Line line_;
   std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it
-  std::unique_ptr<link::Client> client_;             // there is either this or the hands
+  std::unique_ptr<link::Client> client_;             // there is one of these three
   std::unique_ptr<link::HandLink> hands_;
+  std::unique_ptr<link::LineLink> lines_;
   std::uint64_t saved_changes_ = 0;
-  QString settings_path_, typed_token_;
+  QString settings_path_, machine_settings_path_, typed_token_;
   std::string saved_settings_;
   QTimer timer_;
   double advanced_at_ = 0;

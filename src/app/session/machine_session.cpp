@@ -9,6 +9,7 @@
 #include "core/program/own_blocks.h"
 #include "core/tasks/limits.h"
 #include "link/by_hand/hand_link.h"
+#include "link/lines/line_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -189,6 +190,8 @@ bool MachineSession::begin(const std::shared_ptr<Procedure>& procedure,
 
 void MachineSession::tell_hands_the_blocks() {
   if (auto* owner = hands()) owner->know_blocks(own_blocks(editor_.book().machine.heads));
+  if (auto* lines = connection_ ? connection_->lines() : nullptr)
+    lines->know_blocks(own_blocks(editor_.book().machine.heads));
 }
 
 void MachineSession::end_procedure() {

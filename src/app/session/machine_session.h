@@ -51,6 +51,8 @@ class MachineSession : public QObject {
   Connection* connection() { return connection_.get(); }
   /// The owner's hands; null where a line leads to the machine, or nothing does.
   link::HandLink* hands() { return connection_ ? connection_->hands() : nullptr; }
+  /// Whose cards say what is to be done at the machine; null where a line does all.
+  link::HandLink* cards() { return connection_ ? connection_->cards() : nullptr; }
   bool up() const { return connection_ && connection_->up(); }
   /// Takes another way to a machine, which must be open; the one before is closed. Refused while the machine moves.
   bool use_connection(std::unique_ptr<Connection> connection);

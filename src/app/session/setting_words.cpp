@@ -37,6 +37,7 @@ QString setting_words(const std::string& setting) {
   if (ends_with("home_at_max")) return SettingWords::tr("home end of %1").arg(name);
   if (ends_with("home_turn")) return SettingWords::tr("when %1 is homed").arg(name);
   if (ends_with("home_coordinate_mm")) return SettingWords::tr("position of %1 at its switch").arg(name);
+  if (ends_with("pull_off_mm")) return SettingWords::tr("way of %1 back from its switch after homing").arg(name);
   if (ends_with("soft_min_mm")) return SettingWords::tr("lower soft limit of %1").arg(name);
   if (ends_with("soft_max_mm")) return SettingWords::tr("upper soft limit of %1").arg(name);
   if (ends_with("reversed")) return SettingWords::tr("direction of %1, turned round").arg(name);

@@ -7,6 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/connection.h"
 #include "app/session/machine_session.h"
+#include "app/shipped.h"
 #include "app/session/notices.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
@@ -96,7 +97,7 @@ void Desk::open_book(const QString& path, BeginWay way) {
 }
 
 Result<void> Desk::open_demo(bool fresh, const QString& machine) {
-  auto demo = prepare_demo(find_demo_data(), demo_folder_, fresh, machine);
+  auto demo = prepare_demo(shipped_folder(QStringLiteral("demo")), demo_folder_, fresh, machine);
   if (!demo) return tl::make_unexpected(demo.error());
   const StandInFiles files{demo->scenario, demo->settings};
   auto connection = Connection::to_stand_in(files);

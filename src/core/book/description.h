@@ -13,6 +13,7 @@
 //   point(key, MachinePosition)
 //   choice(key, value, words)
 //   object, maybe, list      structs with a description, one, perhaps one, any number
+//   keyed(key, map)          texts, or structs with a description, by their names
 //   for_each_axis(key, array, how)
 //   fills, carries, shows_all  what the few descriptions that must know ask of it
 //   unknown(json)            keys that this version does not know, kept and written back; last in a description

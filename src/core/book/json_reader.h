@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
@@ -132,6 +133,22 @@ class JsonReader {
     std::vector<T> others;
     list(key, others);
     for (std::size_t i = 0; i < others.size() && first + i < N; ++i) into[first + i] = std::move(others[i]);
+  }
+  template <class T>
+  void keyed(const char* key, std::map<std::string, T>& into) {
+    auto value = take(key);
+    if (!value) return;
+    if (!value->is_object()) wrong_type(where(key));
+    for (auto& [name, each] : value->items()) {
+      const std::string at = where(key) + "." + name;
+      if constexpr (std::is_same_v<T, std::string>) {
+        if (!each.is_string()) wrong_type(at);
+        into[name] = each.template get<std::string>();
+      } else {
+        JsonReader of(std::move(each), at);
+        describe(of, into[name]);
+      }
+    }
   }
   template <class How>
   void group(const char* key, How how) {

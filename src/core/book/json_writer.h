@@ -1,5 +1,6 @@
 #pragma once
 // The visitor that writes a described struct as a JSON object; the struct is not changed.
+#include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
@@ -113,6 +114,16 @@ class JsonWriter {
       any = any || all.back() != of(usual);
     }
     if (any) out_[key] = std::move(all);
+  }
+  template <class T>
+  void keyed(const char* key, std::map<std::string, T>& value) {
+    if (value.empty()) return;
+    json& all = out_[key] = json::object();
+    for (auto& [name, each] : value)
+      if constexpr (std::is_same_v<T, std::string>)
+        all[name] = each;
+      else
+        all[name] = of(each);
   }
   template <class How>
   void group(const char* key, How how) {

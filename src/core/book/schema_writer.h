@@ -1,5 +1,6 @@
 #pragma once
 // The visitor that writes the JSON Schema (2020-12) of a described struct.
+#include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
@@ -112,6 +113,12 @@ class SchemaWriter {
     json all = list_of(of<T>());
     all["maxItems"] = N - first;
     add(key, std::move(all));
+  }
+  template <class T>
+  void keyed(const char* key, std::map<std::string, T>&) {
+    json each{{"type", "string"}};
+    if constexpr (!std::is_same_v<T, std::string>) each = of<T>();
+    add(key, {{"type", "object"}, {"additionalProperties", std::move(each)}});
   }
   template <class How>
   void group(const char* key, How how) {

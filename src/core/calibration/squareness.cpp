@@ -84,14 +84,27 @@ ReadingsModel linearised(const SquareInput& in, const Eigen::Vector3d& p, bool c
   return model;
 }
 
+/// Whether the lean goes with the scales that these distances do not tell. Marks stand on whole steps, so that diagonals
+/// which tell nothing of the scales seem to tell some: a hundredth of what they would.
+bool loses_skew(const Fit& fit) {
+  constexpr double steps_make_of_it = 1e-3;  // in normalised columns; five percent of scale make 0.05 mrad of it
+  return fit.null_space.cols() > 0 && fit.null_space.row(skew).cwiseAbs().maxCoeff() > steps_make_of_it;
+}
+
+/// Whether each scale is told by itself, and not by steps alone.
+bool tells_scales(const Fit& fit) {
+  constexpr double of_no_use = 0.2;
+  return fit.rank == parameter_count && fit.u(sx) < of_no_use && fit.u(sy) < of_no_use;
+}
+
 bool tells_all(const SquareInput& in) {
   const auto fit = fit_as_claimed(linearised(in, {1, 1, 0}, false));
-  return fit && fit->rank == parameter_count;
+  return fit && tells_scales(*fit);
 }
 
 bool tells_skew(const SquareInput& in) {
   const auto fit = fit_as_claimed(linearised(in, {1, 1, 0}, false));
-  return fit && !fit->undetermined(skew);
+  return fit && !loses_skew(*fit);
 }
 
 using MarkPair = std::array<std::size_t, 2>;
@@ -139,11 +152,11 @@ Result<SquareResult> fit_square(const SquareInput& in) {
   auto found = fit_readings(linearised(in, p, false));
   if (!found) return tl::make_unexpected(found.error());
   SquareResult result;
-  if (found->fit.undetermined(skew) || found->fit.rank < 2) {
+  if (loses_skew(found->fit) || found->fit.rank < 2) {
     result.missing = settling(in, tells_skew);
     return result;
   }
-  const bool common = found->fit.rank < parameter_count;
+  const bool common = !tells_scales(found->fit);
   if (common) {
     result.missing = settling(in, tells_all);
     found = fit_readings(linearised(in, p, true));

@@ -252,6 +252,13 @@ Verdict homing_repeat(Work& work) {
   HomingRepeat repeat;
   HomingRepeatWay way;
   way.trials = homing_trials;
+  if (!w.link.status().homing.tells_shift) {
+    // An indicator against one axis after another would tell; hands and an afternoon.
+    work.r.problems.push_back(
+        "Homing repeat: this controller does not say where it met its switches; see with an indicator how well it "
+        "repeats.");
+    return std::string("not told by this controller");
+  }
   if (auto ok = repeat.start(w.link, way); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = w.run(repeat); !ok) return tl::make_unexpected(ok.error());
   bool repeats = true;

@@ -15,7 +15,7 @@
 namespace ypsi::rehearsal {
 namespace {
 
-constexpr double over_plate_mm = 6, search_mm = 16, unknown_plate_mm = 20, touch_settles_s = 0.1;
+constexpr double over_plate_mm = 6, search_mm = 16, unknown_plate_mm = 20, touch_settles_s = 0.4;
 constexpr int plate_touches = 5, setter_touches = 5;
 constexpr double worth_telling_mm = 0.3, moved_mm = 3;
 

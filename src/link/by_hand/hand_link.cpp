@@ -7,6 +7,7 @@
 #include <iterator>
 #include <utility>
 
+#include "link/known_machine.h"
 #include "link/setting_range.h"
 
 namespace ypsi::link {
@@ -82,8 +83,18 @@ bool HandLink::moves() const {
 }
 
 double HandLink::value_of(std::string_view name) const {
-  const auto found = settings_.find(std::string(name));
-  return found == settings_.end() ? 0 : found->second;
+  return known_value(settings_, name);
+}
+
+void HandLink::know(const std::string& name, double value) {
+  ++changes_;
+  settings_[name] = value;
+}
+
+void HandLink::follow(const MachinePosition& position, const std::array<bool, axis_count>& homed) {
+  if (moves()) return;
+  position_ = position;
+  homed_ = homed;
 }
 
 MachineStatus HandLink::status() const {
@@ -136,21 +147,26 @@ Result<void> HandLink::stands_at(const MachinePosition& at) {
   return {};
 }
 
-void HandLink::ask_what_it_has() {
+void HandLink::ask_what_it_has(const std::set<std::string>& told_otherwise) {
   if (looked_up_ || std::any_of(cards_.begin(), cards_.end(), [](const auto& c) { return c.kind == Kind::look_up; }))
     return;
   HandCard card;
   card.number = next_number_++;
   card.kind = Kind::look_up;
-  for (const char* what : {"steps_per_mm", "home_coordinate_mm", "soft_min_mm", "soft_max_mm"})
+  for (const char* what : {"steps_per_mm", "home_coordinate_mm", "soft_min_mm", "soft_max_mm", "pull_off_mm"})
     for (const Axis axis : all_axes) {
       const std::string name = axis_setting(axis, what);
-      if (settings_.contains(name)) card.settings.push_back({name, settings_[name], settings_[name]});
+      if (settings_.contains(name) && !told_otherwise.contains(name))
+        card.settings.push_back({name, settings_[name], settings_[name]});
     }
   // Where the program's zero is there decides where everything goes.
   for (const Axis axis : all_axes) {
     const std::string name = work_zero_setting(static_cast<int>(value_of("work.frame")), axis);
-    card.settings.push_back({name, settings_[name], settings_[name]});
+    if (!told_otherwise.contains(name)) card.settings.push_back({name, settings_[name], settings_[name]});
+  }
+  if (card.settings.empty()) {
+    looked_up_ = true;
+    return;
   }
   cards_.push_front(std::move(card));
 }
@@ -163,13 +179,6 @@ Result<double> HandLink::setting(std::string_view name) const {
   return fail("unknown_setting", fmt::format("Nobody has said what “{}” is at this machine.", name));
 }
 
-/// Where the motor's count means another place, or another way, the machine is to be homed anew.
-void HandLink::forget_place_after(std::string_view name) {
-  for (const Axis axis : all_axes)
-    for (const char* what : {"steps_per_mm", "reversed", "home_at_max", "home_coordinate_mm"})
-      if (name == axis_setting(axis, what)) homed_[index(axis)] = false;
-}
-
 Result<void> HandLink::set_setting(std::string_view name, double value) {
   const std::string key(name);
   if (!settings_.contains(key) && !tool_of_setting(name)) return tl::make_unexpected(setting(name).error());
@@ -179,7 +188,7 @@ Result<void> HandLink::set_setting(std::string_view name, double value) {
   if (now == value) return {};
   ++changes_;
   settings_[key] = value;
-  forget_place_after(name);
+  if (const auto axis = forgets_place_of(name)) homed_[index(*axis)] = false;
   if (cards_.empty() || cards_.back().kind != Kind::settings) add(Kind::settings);
   HandCard& card = cards_.back();
   card.number = next_number_++;  // it is another one now
@@ -228,22 +237,15 @@ Result<void> HandLink::jog(Axis axis, double distance, double rate) {
   if (!std::isfinite(distance) || !(rate > 0) || !std::isfinite(rate))
     return fail("out_of_range", "A move needs a distance and a rate above zero.");
   const bool homed = homed_[index(axis)];
-  const double to = position_[axis] + distance, low = value_of(axis_setting(axis, "soft_min_mm")),
-               high = value_of(axis_setting(axis, "soft_max_mm")), beyond = std::max(low - to, to - high);
-  if (homed && beyond > safely_beyond_mm)
-    return fail("limit", fmt::format("{} would reach {:.2f}, and the soft limit is {:.2f}. Nothing moved.",
-                                     letter(axis), to, distance < 0 ? low : high));
-  if (!homed && std::fabs(distance) > unhomed_distance_mm)
-    return fail("not_homed", fmt::format("Before homing a move is {:g} mm at most, since the machine does not know "
-                                         "where its ends are. Home it first.",
-                                         unhomed_distance_mm));
+  const double to = position_[axis] + distance;
+  if (auto ok = may_jog(settings_, axis, homed, position_[axis], distance, safely_beyond_mm); !ok) return ok;
   start_afresh();
   HandCard& card = add(Kind::move);
   card.axis = axis;
   card.homed = homed;
   card.rate = homed ? rate : std::min(rate, unhomed_rate_mm_min);
   card.to[axis] = homed ? as_written(to) : position_[axis] + as_written(distance);
-  card.beyond = homed && beyond > rounding_mm;
+  card.beyond = homed && beyond_limits(settings_, axis, to) > rounding_mm;
   card.block = block_of_move(axis, card.from[axis], card.to[axis], card.rate, homed);
   return {};
 }
@@ -252,15 +254,9 @@ Result<void> HandLink::begin_program() {
   if (auto ok = may_start("start when it is"); !ok) return ok;
   if (!status().all_homed())
     return fail("not_homed", "The machine does not know where it is; home it before a program runs.");
-  Frames frames;
-  for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
-    for (const Axis axis : all_axes)
-      frames.zeros[static_cast<std::size_t>(frame)][axis] = value_of(work_zero_setting(frame, axis));
-  for (const auto& [name, value] : settings_)
-    if (const auto tool = tool_of_setting(name)) frames.tool_offsets[*tool] = value;
-  frames.own_blocks = own_blocks_;
+  Frames frames = frames_of(settings_, own_blocks_);
   base_ = frames.zeros[0];
-  interpreter_ = Interpreter(to_work(position_, base_), frames, static_cast<int>(value_of("work.frame")));
+  interpreter_ = Interpreter(to_work(position_, base_), std::move(frames), static_cast<int>(value_of("work.frame")));
   interpreter_.state().tool = tool_;
   program_ = true;
   all_sent_ = false;
@@ -278,15 +274,9 @@ Result<void> HandLink::send(std::string_view block, std::uint32_t tag) {
   Program read;
   const ModalState before = interpreter_.state();
   if (auto ok = interpreter_.line(block, tag, read); !ok) return ok;
-  for (const Axis axis : all_axes) {
-    if (read.motions.empty()) break;
-    const double low = read.centre.low[axis] + base_[axis], high = read.centre.high[axis] + base_[axis],
-                 least = value_of(axis_setting(axis, "soft_min_mm")),
-                 most = value_of(axis_setting(axis, "soft_max_mm"));
-    if (low >= least - rounding_mm && high <= most + rounding_mm) continue;
+  if (auto ok = stays_inside(settings_, read, base_, tag); !ok) {
     interpreter_.state() = before;
-    return fail("limit", fmt::format("Line {}: {} would reach {:.2f} of the machine, and the soft limit is {:.2f}.",
-                                     tag, letter(axis), low < least ? low : high, low < least ? least : most));
+    return ok;
   }
   if (section_.empty()) {
     section_first_ = tag;

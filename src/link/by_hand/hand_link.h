@@ -3,6 +3,8 @@
 // says that was seen is what the machine is then taken to have done. Procedures know nothing of it.
 #include <cstdint>
 #include <deque>
+#include <set>
+#include <string>
 #include <utility>
 
 #include "core/procedures/machine_link.h"
@@ -31,8 +33,13 @@ class HandLink final : public MachineLink {
   void was_switched_off();
   /// Blocks that this machine's controller takes for its heads.
   void know_blocks(std::vector<OwnBlock> blocks) { own_blocks_ = std::move(blocks); }
-  /// Asks, once, for what the controller has.
-  void ask_what_it_has();
+  /// Asks, once, for what the controller has, but for what a line tells of it.
+  void ask_what_it_has(const std::set<std::string>& told_otherwise = {});
+  /// What a line has told: a setting; where it stands while no card moves it.
+  void know(const std::string& name, double value);
+  void follow(const MachinePosition& position, const std::array<bool, axis_count>& homed);
+  /// Whether a card of a motion is in hand.
+  bool moves() const;
   /// To be kept whenever changes() is another number than before.
   HandMemory memory() const;
   std::uint64_t changes() const { return changes_; }
@@ -63,7 +70,6 @@ class HandLink final : public MachineLink {
   static Result<void> sensible(const std::optional<MachinePosition>& at);
   HandCard& add(HandCard::Kind kind);
   void add_settings(std::vector<SettingChange> settings);
-  bool moves() const;
   /// Error: `busy` while a card of a motion, or a program, is not done; "...; `then`."
   Result<void> free_for(const char* then) const;
   /// The same for a motion; also `stopped`.
@@ -77,7 +83,6 @@ class HandLink final : public MachineLink {
   Result<void> settle_program(HandCard& card, const HandAnswer& answer);
   void settle_look_up(const HandCard& card, const HandAnswer& answer);
   void set_homed(bool homed) { homed_ = {homed, homed, homed}; }
-  void forget_place_after(std::string_view name);
   void end_motion();
   double value_of(std::string_view name) const;
 

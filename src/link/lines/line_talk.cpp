@@ -1,0 +1,274 @@
+#include "link/lines/line_talk.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <numeric>
+
+namespace ypsi::link {
+namespace {
+
+constexpr double again_after_s = 0.05;  // where a line was not taken yet
+constexpr double silent_for_s = 3;      // and it is taken for gone, where it should report
+constexpr int silent_for_reports = 5;
+constexpr std::size_t most_heard = 10'000;  // and not looked at
+
+LinePattern compiled(const std::string& text) {
+  return LinePattern::from(text).value_or(LinePattern());
+}
+
+bool is_blank(const std::string& text) {
+  return text.find_first_not_of(" \t") == std::string::npos;
+}
+
+}  // namespace
+
+LineTalk::LineTalk(std::unique_ptr<Transport> transport, const ControllerDescription& description)
+    : transport_(std::move(transport)),
+      description_(description),
+      greeting_(compiled(description.greeting.expect)),
+      accepted_(compiled(description.block.accepted)),
+      refused_(compiled(description.block.refused)),
+      again_(compiled(description.block.again)),
+      report_(compiled(description.report.answer)),
+      probe_(compiled(description.probe.answer)),
+      trouble_(compiled(description.trouble)) {}
+
+Result<void> LineTalk::begin() {
+  waiting_.clear();
+  under_way_.clear();
+  heard_.clear();
+  partial_.clear();
+  half_.clear();
+  too_long_ = false;
+  phase_ = Phase::closed;
+  if (auto ok = transport_->open(); !ok) {
+    why_ = ok.error().message;
+    return ok;
+  }
+  phase_ = Phase::opening;
+  return {};
+}
+
+Result<bool> LineTalk::opened() const {
+  if (phase_ == Phase::closed) return fail("offline", why_);
+  return phase_ == Phase::up;
+}
+
+void LineTalk::give_up(std::string why) {
+  transport_->close();
+  phase_ = Phase::closed;
+  why_ = std::move(why);
+}
+
+void LineTalk::note(bool from_controller, std::string text) {
+  if (log_.size() >= longest_log) log_.pop_front();
+  log_.push_back({now_s(), from_controller, std::move(text)});
+  ++logged_;
+}
+
+void LineTalk::write_line(const std::string& line) {
+  note(false, line);
+  transport_->write(line + description_.line.ending);
+}
+
+std::uint32_t LineTalk::queue(std::string line, bool alone, std::vector<std::pair<std::string, LinePattern>> answers) {
+  waiting_.push_back({next_id_, std::move(line), alone, std::move(answers)});
+  return next_id_++;
+}
+
+std::uint32_t LineTalk::utter(const Utterance& utterance, const std::map<std::string, std::string>& places) {
+  if (!utterance.bytes.empty()) {
+    note(false, "<" + utterance.bytes + ">");
+    transport_->write(bytes_of(utterance.bytes).value_or(""));
+  }
+  if (!utterance.text.empty()) write_line(filled(utterance.text, places));
+  if (utterance.block.empty()) return 0;
+  waiting_.push_front({next_id_, filled(utterance.block, places), false, {}});
+  return next_id_++;
+}
+
+double LineTalk::owed_for_s() const {
+  return under_way_.empty() ? 0 : now_s() - answered_at_;
+}
+
+void LineTalk::poll() {
+  if (phase_ == Phase::closed) return;
+  if (phase_ == Phase::opening) {
+    const auto opened = transport_->opened();
+    if (!opened) return give_up(opened.error().message);
+    if (!*opened) return;
+    if (!description_.greeting.send.empty()) write_line(description_.greeting.send);
+    greet_until_ = now_s() + description_.greeting.within_s;
+    phase_ = greeting_.none() ? Phase::up : Phase::greeting;
+    asked_at_ = reported_at_ = answered_at_ = now_s();
+  }
+  read();
+  if (!transport_->is_open())
+    return give_up(fmt::format("The line to {} was cut. See that the controller has power and its cable is in.",
+                               transport_->name()));
+  if (phase_ == Phase::greeting && now_s() > greet_until_)
+    return give_up(
+        fmt::format("Nothing at {} greeted as “{}” should within {:g} s. See that it has power, that the "
+                    "line's speed is right, and that this is the controller that is described.",
+                    transport_->name(), description_.name, description_.greeting.within_s));
+  if (phase_ != Phase::up) return;
+  if (!report_.none()) {
+    const double patience = std::max(silent_for_s, silent_for_reports * description_.report.every_s);
+    if (now_s() - reported_at_ > patience)
+      return give_up(fmt::format("{} has not told for {:.0f} s where it is. See that it has power and its cable is in.",
+                                 description_.name, patience));
+    ask_for_report();
+  }
+  send_what_may_go();
+}
+
+void LineTalk::read() {
+  for (const char c : transport_->read()) {
+    if (c == '\n' || c == '\r') {
+      if (too_long_)
+        stray("(a line that is too long)");
+      else if (!is_blank(partial_))
+        hear(partial_);
+      partial_.clear();
+      too_long_ = false;
+    } else if (partial_.size() >= longest_line) {
+      too_long_ = true;
+    } else if (!too_long_) {
+      partial_ += c;
+    }
+  }
+}
+
+void LineTalk::stray(const std::string& line) {
+  ++strays_;
+  if (heard_.size() < most_heard) heard_.push_back({Heard::Kind::stray, 0, line, {}});
+}
+
+/// A report may come in the middle of another line, and what is around it be cut in two.
+void LineTalk::hear(const std::string& line) {
+  note(true, line);
+  if (auto found = report_.find(line)) {
+    reported_at_ = now_s();
+    heard_.push_back({Heard::Kind::report, 0, {}, std::move(found->groups)});
+    const std::string before = line.substr(0, found->begin), after = line.substr(found->end);
+    if (is_blank(before) && is_blank(after)) return;
+    if (understand(before + after)) return;
+    if (!half_.empty()) stray(half_);
+    half_ = before + after;
+    return;
+  }
+  if (!half_.empty()) {
+    const std::string first = std::exchange(half_, {});
+    if (understand(first + line)) return;
+    stray(first);
+  }
+  if (!understand(line)) stray(line);
+}
+
+bool LineTalk::understand(const std::string& line) {
+  for (const Outgoing& each : under_way_)
+    for (const auto& [name, pattern] : each.answers)
+      if (auto found = pattern.find(line)) {
+        heard_.push_back({Heard::Kind::answer, each.id, name, std::move(found->groups)});
+        return true;
+      }
+  if (auto found = probe_.find(line)) {
+    heard_.push_back({Heard::Kind::probe, 0, {}, std::move(found->groups)});
+    return true;
+  }
+  if (auto found = trouble_.find(line)) {
+    heard_.push_back({Heard::Kind::trouble, 0, reason(found->groups, line), {}});
+    return true;
+  }
+  if (again_.find(line)) {
+    // Behind others its order would be another one; alone it is sent once more.
+    if (under_way_.size() != 1) {
+      hear_answer(Heard::Kind::refused, {{"why", line}});
+    } else {
+      waiting_.push_front(std::move(under_way_.front()));
+      under_way_.clear();
+      not_before_ = now_s() + again_after_s;
+    }
+    return true;
+  }
+  if (auto found = refused_.find(line)) {
+    if (!found->groups.contains("why")) found->groups["why"] = line;
+    hear_answer(Heard::Kind::refused, std::move(found->groups));
+    return true;
+  }
+  if (auto found = accepted_.find(line)) {
+    hear_answer(Heard::Kind::accepted, std::move(found->groups));
+    return true;
+  }
+  if (greeting_.find(line)) {
+    if (phase_ == Phase::greeting) {
+      phase_ = Phase::up;
+      reported_at_ = now_s();
+      may_greet_again_ = !description_.greeting.send.empty();
+    } else if (std::exchange(may_greet_again_, false) && now_s() <= greet_until_) {
+      return true;
+    } else {
+      heard_.push_back({Heard::Kind::greeting, 0, line, {}});
+      under_way_.clear();
+      waiting_.clear();
+    }
+    return true;
+  }
+  return false;
+}
+
+/// Why, in the words of the description where it has some for what the line says.
+std::string LineTalk::reason(std::map<std::string, std::string>& groups, const std::string& line) const {
+  const auto why = groups.find("why");
+  const std::string said = why == groups.end() ? line : why->second;
+  const auto known = description_.block.reasons.find(said);
+  return known == description_.block.reasons.end() ? said : known->second;
+}
+
+void LineTalk::hear_answer(Heard::Kind kind, std::map<std::string, std::string> groups) {
+  if (under_way_.empty()) return stray("(an answer to nothing)");
+  Heard heard{kind, under_way_.front().id, {}, std::move(groups)};
+  if (kind == Heard::Kind::refused) heard.text = reason(heard.groups, "");
+  heard_.push_back(std::move(heard));
+  under_way_.pop_front();
+  answered_at_ = now_s();
+}
+
+void LineTalk::ask_for_report() {
+  const Utterance& ask = description_.report.ask;
+  if (!ask.said() || now_s() - asked_at_ < description_.report.every_s) return;
+  // As a block it takes its turn, and one at a time.
+  if (!ask.block.empty() &&
+      std::any_of(waiting_.begin(), waiting_.end(), [&](const Outgoing& each) { return each.line == ask.block; }))
+    return;
+  asked_at_ = now_s();
+  if (!ask.text.empty()) {
+    note(false, ask.text);
+    transport_->write(ask.text + description_.line.ending);
+  } else {
+    utter(ask);
+  }
+}
+
+bool LineTalk::has_room(const Outgoing& next) const {
+  if (under_way_.empty()) return true;
+  if (next.alone || under_way_.back().alone) return false;
+  if (!description_.block.in_flight_bytes)
+    return under_way_.size() < static_cast<std::size_t>(description_.block.in_flight_blocks);
+  const auto size = [&](const Outgoing& each) { return each.line.size() + description_.line.ending.size(); };
+  const std::size_t used = std::accumulate(under_way_.begin(), under_way_.end(), std::size_t{0},
+                                           [&](std::size_t sum, const Outgoing& each) { return sum + size(each); });
+  return static_cast<double>(used + size(next)) <= *description_.block.in_flight_bytes;
+}
+
+void LineTalk::send_what_may_go() {
+  while (!waiting_.empty() && now_s() >= not_before_ && has_room(waiting_.front())) {
+    if (under_way_.empty()) answered_at_ = now_s();
+    write_line(waiting_.front().line);
+    under_way_.push_back(std::move(waiting_.front()));
+    waiting_.pop_front();
+  }
+}
+
+}  // namespace ypsi::link

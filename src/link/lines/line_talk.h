@@ -1,0 +1,119 @@
+#pragma once
+// The talk with a controller that answers every line: what waits, what is under way and not answered, what came back.
+// It knows nothing of machines. Bytes that are no line, and lines that nobody described, do no harm.
+#include <cstdint>
+#include <deque>
+#include <memory>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "link/lines/controller_description.h"
+#include "link/transport.h"
+
+namespace ypsi::link {
+
+/// A line that is to be answered.
+struct Outgoing {
+  std::uint32_t id = 0;
+  std::string line;    ///< without its end
+  bool alone = false;  ///< nothing is under way beside it
+  /// What may come before its answer, and what that is called: heard as an answer.
+  std::vector<std::pair<std::string, LinePattern>> answers;
+};
+
+/// What was heard.
+struct Heard {
+  enum class Kind {
+    accepted,
+    refused,  ///< `text` says why
+    answer,   ///< to the line `id`; `text`: what it is called
+    report,
+    probe,
+    trouble,   ///< it has ended what it did; `text` says why
+    greeting,  ///< not asked for: it has started again
+    stray      ///< a line that nobody described
+  };
+  Kind kind = Kind::stray;
+  std::uint32_t id = 0;
+  std::string text;
+  std::map<std::string, std::string> groups;
+};
+
+/// One line of the log, as it went over the wire.
+struct LoggedLine {
+  double at_s = 0;  ///< by the line's clock
+  bool from_controller = false;
+  std::string text;
+};
+
+class LineTalk {
+ public:
+  static constexpr std::size_t longest_line = 4096;  ///< bytes; what is longer is passed over
+  static constexpr std::size_t longest_log = 2000;   ///< lines
+
+  LineTalk(std::unique_ptr<Transport> transport, const ControllerDescription& description);
+
+  /// Opens the line, and forgets what was said on it before. Error: `offline` with why.
+  Result<void> begin();
+  /// True once it has greeted as described, false while it may yet. Error: `offline` with why not.
+  Result<bool> opened() const;
+  /// Reads, asks for a report where it is time, sends what may go. Call it often.
+  void poll();
+
+  /// Sent in its turn. The number counts up.
+  std::uint32_t queue(std::string line, bool alone = false,
+                      std::vector<std::pair<std::string, LinePattern>> answers = {});
+  /// In front of everything that waits. A block among them is answered, and its number is given; else 0.
+  std::uint32_t utter(const Utterance& utterance, const std::map<std::string, std::string>& places = {});
+  std::vector<Heard> take_heard() { return std::exchange(heard_, {}); }
+
+  std::uint32_t next_id() const { return next_id_; }  ///< of the line that is queued next
+  std::size_t waiting() const { return waiting_.size(); }
+  bool quiet() const { return waiting_.empty() && under_way_.empty(); }
+  const std::deque<Outgoing>& under_way() const { return under_way_; }
+  /// Since when the line has owed the same answer, s; 0 where it owes none.
+  double owed_for_s() const;
+  double reported_at_s() const { return reported_at_; }
+  void wait(double seconds) { transport_->wait(seconds); }  ///< for something to hear, so long at most
+  double now_s() const { return transport_->now_s(); }
+  void forget_waiting() { waiting_.clear(); }
+  /// No answer to these will come.
+  void forget_under_way() { under_way_.clear(); }
+  const Transport& transport() const { return *transport_; }
+  const std::deque<LoggedLine>& log() const { return log_; }
+  std::uint64_t logged() const { return logged_; }   ///< ever
+  std::size_t bad_lines() const { return strays_; }  ///< ever
+
+ private:
+  void give_up(std::string why);
+  void read();
+  void hear(const std::string& line);
+  bool understand(const std::string& line);
+  void hear_answer(Heard::Kind kind, std::map<std::string, std::string> groups);
+  std::string reason(std::map<std::string, std::string>& groups, const std::string& line) const;
+  void stray(const std::string& line);
+  void ask_for_report();
+  void send_what_may_go();
+  bool has_room(const Outgoing& next) const;
+  void write_line(const std::string& line);
+  void note(bool from_controller, std::string text);
+
+  std::unique_ptr<Transport> transport_;
+  ControllerDescription description_;
+  LinePattern greeting_, accepted_, refused_, again_, report_, probe_, trouble_;
+  std::deque<Outgoing> waiting_, under_way_;
+  std::vector<Heard> heard_;
+  std::string partial_, half_;
+  bool too_long_ = false;
+  enum class Phase { closed, opening, greeting, up } phase_ = Phase::closed;
+  std::string why_ = "The line is not open.";
+  std::uint32_t next_id_ = 1;
+  bool may_greet_again_ = false;  ///< it did by itself, and was asked as well
+  double greet_until_ = 0, asked_at_ = 0, reported_at_ = 0, answered_at_ = 0, not_before_ = 0;
+  std::deque<LoggedLine> log_;
+  std::uint64_t logged_ = 0;
+  std::size_t strays_ = 0;
+};
+
+}  // namespace ypsi::link

@@ -1,0 +1,29 @@
+#pragma once
+// How the stand-in looks from outside where it does not speak the project's own link: three made-up controllers that
+// take G-code a line at a time, each in its own way. They were written apart from their descriptions in
+// data/controllers.
+#include <memory>
+#include <string>
+#include <string_view>
+
+#include "standin/controller.h"
+
+namespace ypsi::standin {
+
+class Face {
+ public:
+  virtual ~Face() = default;
+  virtual void receive(std::string_view bytes) = 0;
+  virtual std::string take_output() = 0;
+  virtual void poll(double now_s) = 0;
+  virtual void started_again() = 0;  ///< the controller was without power for a moment
+  virtual void closed() = 0;         ///< the host hung up: it does not care
+};
+
+/// "bare", "asked", "telling"; null for any other name.
+std::unique_ptr<Face> make_face(std::string_view name, Controller& controller);
+std::unique_ptr<Face> bare_face(Controller& controller);
+std::unique_ptr<Face> asked_face(Controller& controller);
+std::unique_ptr<Face> telling_face(Controller& controller);
+
+}  // namespace ypsi::standin

@@ -1,0 +1,137 @@
+// Machines whose controllers take G-code a line at a time, through the window: connected by their description, homed,
+// moved, set, and what the line cannot do asked on cards.
+#include <QComboBox>
+#include <QListWidget>
+#include <QProcess>
+#include <QSignalSpy>
+
+#include "app/connect_dialog.h"
+#include "app/session/book_editor.h"
+#include "app/session/described_controllers.h"
+#include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "link/by_hand/hand_link.h"
+#include "link/lines/line_link.h"
+#include "window_fixture.h"
+
+namespace ypsi::app {
+namespace {
+
+class LinesWindow : public WindowTest, public ::testing::WithParamInterface<const char*> {
+ protected:
+  /// By the dialog, as its owner does it.
+  void connect_as(const QString& id, const QString& way = QStringLiteral("stand-in in this window")) {
+    QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
+    EXPECT_TRUE(told());
+    const QPointer<ConnectDialog> dialog = window_->findChild<ConnectDialog*>("connect-dialog");
+    ASSERT_NE(dialog, nullptr);
+    auto* lines = dialog->findChild<QListWidget*>("connect-lines");
+    for (int i = 0; i < lines->count(); ++i)
+      if (lines->item(i)->text().contains(way)) lines->setCurrentRow(i);
+    auto* talks = dialog->findChild<QComboBox*>("connect-talks");
+    ASSERT_GE(talks->findData(id), 0) << id.toStdString();
+    talks->setCurrentIndex(talks->findData(id));
+    QTest::mouseClick(dialog->findChild<QPushButton*>("connect-now"), Qt::LeftButton);
+    ASSERT_TRUE(wait_for([&] { return !dialog || !dialog->isVisible(); }))
+        << dialog->findChild<QLabel*>("connect-status")->text().toStdString();
+    ASSERT_TRUE(session_->machine().connection()->lines());
+    session_->machine().connection()->set_speed(20);
+  }
+  /// What its owner does with a card: all that is on it, at the machine.
+  void do_cards() {
+    while (const link::HandCard* card = session_->machine().cards()->card()) {
+      link::HandAnswer answer;
+      for (const auto& each : card->settings) {
+        if (!session_->machine().connection()->machine()) continue;
+        (void)session_->machine().connection()->machine()->link().set_setting(each.name, each.value);
+        answer.values[each.name] =
+            session_->machine().connection()->machine()->link().setting(each.name).value_or(each.value);
+      }
+      ASSERT_TRUE(session_->machine().cards()->answer(card->number, answer));
+    }
+  }
+  MachineStatus truly() { return session_->machine().connection()->machine()->link().status(); }
+};
+
+INSTANTIATE_TEST_SUITE_P(Faces, LinesWindow, ::testing::Values("bare", "asked", "telling"),
+                         [](const auto& face) { return std::string(face.param); });
+
+TEST_P(LinesWindow, IsConnectedHomedAndMoved) {
+  connect_as(GetParam());
+  EXPECT_EQ(last_line()->controller, GetParam());
+  EXPECT_TRUE(
+      text("link").contains(QString::fromStdString(session_->machine().connection()->lines()->description().name)))
+      << text("link").toStdString();
+  do_cards();
+  home();
+  for (const Axis a : all_axes)
+    EXPECT_NEAR(session_->machine().status().position[a], truly().position[a], 0.02) << letter(a);
+  const double before = truly().position.x;
+  session_->machine().jog(Axis::x, 40);
+  ASSERT_TRUE(wait_for([&] { return truly().position.x > before + 39.9; }));
+  ASSERT_TRUE(wait_ready());
+  EXPECT_NEAR(session_->machine().status().position.x, truly().position.x, 0.02);
+}
+
+TEST_P(LinesWindow, AnotherMachineCanBeChosen) {
+  connect_as(GetParam());
+  do_cards();
+  home();
+  ASSERT_TRUE(session_->machine().use_connection(Connection::to_stand_in({demo_.scenario, demo_.settings}).value()));
+  EXPECT_FALSE(session_->machine().connection()->lines());
+  EXPECT_EQ(session_->machine().cards(), nullptr);
+}
+
+class LinesAtAWindow : public LinesWindow {};
+INSTANTIATE_TEST_SUITE_P(Faces, LinesAtAWindow, ::testing::Values("bare"),
+                         [](const auto& face) { return std::string(face.param); });
+
+TEST_P(LinesAtAWindow, WhatTheLineCannotSetIsACard) {
+  connect_as(GetParam());
+  ASSERT_TRUE(wait_for([this] { return session_->machine().cards()->card() != nullptr; }))
+      << "what its controller has is asked once";
+  EXPECT_TRUE(find<QFrame>("hand-strip")->isVisible());
+  do_cards();
+  session_->machine().ask({});
+  ASSERT_TRUE(wait_for([this] { return !find<QFrame>("hand-strip")->isVisible(); }));
+  ASSERT_TRUE(session_->machine().link()->set_setting("axis.x.steps_per_mm", 81.5));
+  session_->machine().ask({});
+  ASSERT_TRUE(wait_for([this] { return find<QFrame>("hand-card")->isVisible(); }));
+  EXPECT_FALSE(find<QPushButton>("hand-lamp-X")->isVisible()) << "its inputs are not asked";
+}
+
+TEST_P(LinesAtAWindow, WithoutItsDescriptionItSaysSo) {
+  auto line = Line::from_text("tcp:127.0.0.1:1 as nobody");
+  ASSERT_TRUE(line);
+  EXPECT_EQ(line->to_text(), "tcp:127.0.0.1:1 as nobody");
+  const auto made = Connection::described(*line, session_->editor().book(), demo_.book + ".controller", {});
+  ASSERT_FALSE(made);
+  EXPECT_EQ(made.error().code, "unreadable");
+}
+
+TEST_P(LinesAtAWindow, OverTcpToItsOwnProgram) {
+  QProcess program;
+  program.start(QStringLiteral(YPSI_BIN) + "/ypsilograph-standin",
+                {"--scenario", demo_.scenario, "--port", "0", "--speed", "20", "--face", "asked"});
+  ASSERT_TRUE(program.waitForReadyRead(10000)) << program.errorString().toStdString();
+  const int port = QString(program.readAllStandardOutput()).split('\n').first().split(':').last().toInt();
+  auto made = Connection::described(*Line::from_text(QString("tcp:127.0.0.1:%1 as asked").arg(port)),
+                                    session_->editor().book(), demo_.book + ".controller", {});
+  ASSERT_TRUE(made) << made.error().message;
+  (void)(*made)->open();
+  ASSERT_TRUE(wait_for([&] { return (*made)->opened().value_or(true); }));
+  ASSERT_TRUE((*made)->opened()) << (*made)->opened().error().message;
+  ASSERT_TRUE(session_->machine().use_connection(std::move(*made)));
+  do_cards();
+  home();
+  session_->machine().jog(Axis::x, 40);
+  ASSERT_TRUE(wait_ready());
+  EXPECT_NEAR(session_->machine().status().position.x, 45, 0.05);
+  program.kill();
+  program.waitForFinished();
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::offline; }));
+  EXPECT_EQ(session_->machine().bench(), nullptr) << "nobody stands at it but its owner";
+}
+
+}  // namespace
+}  // namespace ypsi::app

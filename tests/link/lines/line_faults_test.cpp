@@ -1,0 +1,209 @@
+// A bad line between the program and a described controller: an answer lost, doubled, late or garbled, a report in the
+// middle of one. What was asked for is done, or it is said that it was not; nothing is believed that is not so.
+#include <array>
+#include <cmath>
+#include <deque>
+
+#include "lines_fixture.h"
+
+namespace ypsi::link {
+namespace {
+
+/// What happens to lines that come up, one by one, whole.
+class UpLines {
+ public:
+  using What = std::function<std::string(int number, const std::string& line)>;
+  explicit UpLines(What what) : what_(std::move(what)) {}
+  std::string operator()(const std::string& bytes) {
+    std::string out;
+    for (const char c : bytes) {
+      partial_ += c;
+      if (c != '\n') continue;
+      out += what_(++count_, std::exchange(partial_, {}));
+    }
+    return out;
+  }
+
+ private:
+  What what_;
+  std::string partial_;
+  int count_ = 0;
+};
+
+bool is_answer(const std::string& line) {
+  return line == "so\n" || line == "took\n" || line == "ack\n";
+}
+
+/// The `n`th answer becomes something else.
+std::function<std::string(std::string)> answer(int n, std::string becomes) {
+  auto seen = std::make_shared<int>(0);
+  return UpLines([seen, n, becomes = std::move(becomes)](int, const std::string& line) {
+    return is_answer(line) && ++*seen == n ? becomes : line;
+  });
+}
+
+const char* const there_and_back =
+    "G90 G54\n"
+    "M3 S5000\n"
+    "G1 X40 Y30 F2400\n"
+    "G1 X90\n"
+    "G1 Y80\n"
+    "G1 X40\n"
+    "G1 Y30\n"
+    "M5\n";
+
+class FaultsByFace : public EachFace {
+ protected:
+  WorkPosition work() { return to_work(counted(), truth().controller().status().work_zero); }
+  /// Runs it, and sees which of its corners the machine came to.
+  void cut() {
+    corners_ = {};
+    EXPECT_TRUE(run_.start(*link_, there_and_back));
+    constexpr std::array<std::array<double, 2>, 4> places{{{40, 30}, {90, 30}, {90, 80}, {40, 80}}};
+    for (double t = 0; t < 200 && run_.state() == RunState::running; t += 0.01) {
+      run_.tick();
+      pass(0.01);
+      for (std::size_t i = 0; i < places.size(); ++i)
+        corners_[i] = corners_[i] || std::hypot(work().x - places[i][0], work().y - places[i][1]) < 1;
+    }
+  }
+  /// The program came to its end and the machine to its place, or it was said that it did not and nothing goes on.
+  void expect_honest() {
+    const RunState ended = run_.state();
+    if (ended == RunState::finished) {
+      EXPECT_EQ(corners_, (std::array{true, true, true, true})) << "it says that it cut what it did not";
+      EXPECT_NEAR(work().x, 40, 0.02);
+      EXPECT_NEAR(work().y, 30, 0.02);
+    } else {
+      EXPECT_EQ(ended, RunState::failed);
+      EXPECT_FALSE(run_.why().empty());
+    }
+    pass(5);
+    const MachinePosition stood = counted();
+    pass(5);
+    EXPECT_EQ(counted(), stood) << "it went on by itself";
+    for (const Axis a : all_axes) {
+      if (!link_->status().homed[index(a)]) continue;
+      EXPECT_NEAR(link_->status().position[a], stood[a], 0.02) << letter(a);
+    }
+    EXPECT_EQ(truth().controller().status().spindle_rpm, 0);
+  }
+  std::array<bool, 4> corners_{};
+};
+
+INSTANTIATE_TEST_SUITE_P(Lines, FaultsByFace, ::testing::Values("bare", "asked", "telling"), face_name);
+
+TEST_P(FaultsByFace, AnAnswerThatIsLost) {
+  for (int n = 1; n <= 8; ++n) {
+    SCOPED_TRACE(n);
+    start(GetParam());
+    home();
+    line_->up = answer(n, "");
+    cut();
+    line_->up = nullptr;
+    expect_honest();
+  }
+}
+
+TEST_P(FaultsByFace, AnAnswerThatComesTwice) {
+  for (int n = 1; n <= 8; ++n) {
+    SCOPED_TRACE(n);
+    start(GetParam());
+    home();
+    const std::string once = std::string(GetParam()) == "bare"    ? "so\n"
+                             : GetParam() == std::string("asked") ? "took\n"
+                                                                  : "ack\n";
+    line_->up = answer(n, once + once);
+    cut();
+    line_->up = nullptr;
+    expect_honest();
+  }
+}
+
+TEST_P(FaultsByFace, AnAnswerThatIsGarbled) {
+  for (int n = 1; n <= 8; ++n) {
+    SCOPED_TRACE(n);
+    start(GetParam());
+    home();
+    line_->up = answer(n, "t\xf0ok\n");
+    cut();
+    line_->up = nullptr;
+    expect_honest();
+  }
+}
+
+TEST_P(FaultsByFace, AnswersThatComeLate) {
+  home();
+  // Everything that comes up comes half a second late.
+  auto held = std::make_shared<std::deque<std::pair<double, std::string>>>();
+  line_->up = [held, this](std::string bytes) {
+    if (!bytes.empty()) held->emplace_back(line_->now_s() + 0.5, std::move(bytes));
+    std::string out;
+    for (; !held->empty() && held->front().first <= line_->now_s(); held->pop_front()) out += held->front().second;
+    return out;
+  };
+  EXPECT_EQ(run(there_and_back, 200), MachineState::ready) << run_.why();
+  EXPECT_EQ(run_.state(), RunState::finished) << run_.why();
+  EXPECT_NEAR(work().x, 40, 0.02);
+  EXPECT_NEAR(work().y, 30, 0.02);
+}
+
+TEST_P(FaultsByFace, ALineThatIsLostOnItsWayDown) {
+  for (int n = 1; n <= 7; ++n) {
+    SCOPED_TRACE(n);
+    start(GetParam());
+    home();
+    auto seen = std::make_shared<int>(0);
+    line_->down = [seen, n](std::string bytes) {
+      return bytes.starts_with('G') && ++*seen == n ? std::string() : bytes;
+    };
+    cut();
+    line_->down = nullptr;
+    expect_honest();
+  }
+}
+
+TEST_P(FaultsByFace, NoiseForAWhile) {
+  for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+    SCOPED_TRACE(seed);
+    start(GetParam());
+    home();
+    Noise noise{0, 0, 4, 4, 4, std::mt19937_64(seed)};
+    line_->up = noise;
+    cut();
+    line_->up = nullptr;
+    expect_honest();
+  }
+}
+
+TEST_P(FaultsByFace, ALineOfAMegabyteIsPassedOver) {
+  home();
+  line_->up =
+      UpLines([](int n, const std::string& line) { return n == 2 ? std::string(1 << 20, 'x') + "\n" + line : line; });
+  cut();
+  line_->up = nullptr;
+  expect_honest();
+}
+
+class AReportInTheMiddle : public LinesTest, public ::testing::WithParamInterface<const char*> {};
+INSTANTIATE_TEST_SUITE_P(Lines, AReportInTheMiddle, ::testing::Values("asked", "telling"), face_name);
+
+TEST_P(AReportInTheMiddle, OfAnAnswerIsReadAndTheAnswerToo) {
+  start(GetParam());
+  home();
+  auto last_report = std::make_shared<std::string>();
+  int cut = 0;
+  line_->up = UpLines([last_report, &cut](int, const std::string& line) {
+    if (!is_answer(line)) return *last_report = line, line;
+    ++cut;
+    const std::string report = last_report->empty() ? "" : last_report->substr(0, last_report->size() - 1);
+    // Half of the answers are cut in two lines by it, half hold it in the middle of one.
+    return line.substr(0, 2) + report + (cut % 2 == 0 ? "\n" : "") + line.substr(2);
+  });
+  EXPECT_EQ(run(there_and_back, 200), MachineState::ready) << run_.why();
+  EXPECT_EQ(run_.state(), RunState::finished) << run_.why();
+  EXPECT_GE(cut, 8);
+}
+
+}  // namespace
+}  // namespace ypsi::link
