@@ -34,7 +34,7 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   setObjectName(QStringLiteral("connect-dialog"));
   setAttribute(Qt::WA_DeleteOnClose);
   setWindowTitle(tr("Connect to a machine"));
-  resize(560, 430);
+  resize(600, 500);
   auto* rows = new QVBoxLayout(this);
   rows->setContentsMargins(20, 16, 20, 16);
   rows->setSpacing(10);
@@ -78,6 +78,10 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   how->addWidget(talks_hint_);
   how->addWidget(talks_, 1);
   rows->addLayout(how);
+  leaves_ = make_label("connect-leaves", "small", "", this);
+  leaves_->setWordWrap(true);
+  leaves_->setAlignment(Qt::AlignTop);
+  rows->addWidget(leaves_);
   status_ = make_label("connect-status", "danger", "", this);
   status_->setWordWrap(true);
   status_->setMinimumHeight(48);
@@ -97,7 +101,10 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   connect(close, &QPushButton::clicked, this, &QDialog::reject);
   connect(connect_, &QPushButton::clicked, this, &ConnectDialog::connect_now);
   connect(lines_, &QListWidget::currentRowChanged, this, &ConnectDialog::show_chosen);
-  connect(talks_, &QComboBox::currentIndexChanged, this, &ConnectDialog::list_bauds);
+  connect(talks_, &QComboBox::currentIndexChanged, this, [this] {
+    list_bauds();
+    say_what_it_leaves();
+  });
   connect(lines_, &QListWidget::itemDoubleClicked, this, &ConnectDialog::connect_now);
   list_lines();
 }
@@ -116,6 +123,14 @@ void ConnectDialog::list_bauds() {
     }
   }
   baud_->setCurrentIndex(std::max(0, baud_->findData(wanted)));
+}
+
+/// What is to be known of it before it is relied on.
+void ConnectDialog::say_what_it_leaves() {
+  const QString id = talks_->currentData().toString();
+  const auto read = id.isEmpty() ? Result<link::ControllerDescription>(fail("none", "")) : read_described(id);
+  leaves_->setText(read ? what_its_line_leaves(*read).join(QChar(' ')) : QString());
+  leaves_->setVisible(talks_->isVisible() && !leaves_->text().isEmpty());
 }
 
 void ConnectDialog::list_controllers() {
@@ -176,6 +191,7 @@ void ConnectDialog::show_chosen() {
     if (const int at = baud_->findData(line->number); at >= 0) baud_->setCurrentIndex(at);
   }
   connect_->setEnabled(line.has_value());
+  say_what_it_leaves();
 }
 
 std::optional<Line> ConnectDialog::chosen() const {

@@ -24,6 +24,7 @@ class ConnectDialog : public QDialog {
   void show_chosen();
   void list_controllers();
   void list_bauds();
+  void say_what_it_leaves();
   std::optional<Line> chosen() const;
   void connect_now();
   void follow(std::unique_ptr<Connection> connection);
@@ -34,7 +35,7 @@ class ConnectDialog : public QDialog {
   QListWidget* lines_;
   QLineEdit *address_, *token_;
   QComboBox *baud_, *talks_;
-  QLabel *hint_, *talks_hint_, *status_;
+  QLabel *hint_, *talks_hint_, *leaves_, *status_;
   QPushButton* connect_;
   std::unique_ptr<Connection> opening_;
 };

@@ -1,5 +1,6 @@
 #include "app/session/described_controllers.h"
 
+#include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
 #include <QRegularExpression>
@@ -9,9 +10,41 @@
 #include "app/session/text_file.h"
 #include "app/shipped.h"
 #include "app/to_q.h"
+#include "link/lines/can_do.h"
 
 namespace ypsi::app {
 namespace {
+
+struct LineWords {
+  Q_DECLARE_TR_FUNCTIONS(described)
+};
+
+QString left_undone(link::CanDo what) {
+  using link::CanDo;
+  switch (what) {
+    case CanDo::tells_place:
+      return LineWords::tr("It tells no place: where it stands is reckoned from what it took.");
+    case CanDo::holds_on_path:
+      return LineWords::tr("Hold ends what it has taken first.");
+    case CanDo::ends_jogs:
+      return LineWords::tr("Jogs go in short steps.");
+    case CanDo::stops_by_line:
+      return LineWords::tr("Only its own emergency stop stops it at once.");
+    case CanDo::keeps_place:
+      return LineWords::tr("After a stop it is homed anew.");
+    case CanDo::has_limits:
+      return LineWords::tr("It has no limits of its own: every block is checked before it is sent.");
+    case CanDo::homes_by_line:
+      return LineWords::tr("You home it, and say so on a card.");
+    case CanDo::probes:
+      return LineWords::tr("It does not probe.");
+    case CanDo::takes_settings:
+      return LineWords::tr("Settings are typed at its own screen.");
+    case CanDo::resumes_after_loss:
+      return LineWords::tr("After a lost line a program begins again.");
+  }
+  return {};
+}
 
 constexpr QLatin1String ending(".controller.json");
 
@@ -45,6 +78,16 @@ Result<link::ControllerDescription> read_described(const QString& id) {
   const auto text = read_file(path_of(id));
   if (!text) return tl::make_unexpected(text.error());
   return link::read_controller(*text);
+}
+
+QStringList what_its_line_leaves(const link::ControllerDescription& description) {
+  QStringList sentences;
+  for (const link::CanDo first : {link::CanDo::stops_by_line, link::CanDo::holds_on_path, link::CanDo::has_limits})
+    for (const auto& [what, can] : link::what_it_can_do(description))
+      if (what == first && !can) sentences << left_undone(what);
+  for (const auto& [what, can] : link::what_it_can_do(description))
+    if (!can && !sentences.contains(left_undone(what))) sentences << left_undone(what);
+  return sentences;
 }
 
 Result<QString> keep_described(const link::ControllerDescription& description) {

@@ -229,8 +229,7 @@ Result<void> LineLink::set_setting(std::string_view name, double value) {
   const auto described = description_.settings.find(key);
   const bool by_line = described != description_.settings.end() && !described->second.set.empty();
   const std::string words = block_of_settings({{key, 0, value}});
-  if (!by_line && (words.empty() || (words.find("G10") != std::string::npos && !description_.takes("G10"))))
-    return hands_.set_setting(name, value);
+  if (!by_line && !takes_block(words)) return hands_.set_setting(name, value);
   const double before = known_value(hands_.settings(), key),
                now = by_line ? rounded(value, described->second.digits) : value;
   if (before == now && hands_.settings().contains(key)) return {};
@@ -250,6 +249,23 @@ Result<void> LineLink::set_setting(std::string_view name, double value) {
         fmt::format("{} was set otherwise, so nobody knows where it stands. Home before anything else.", letter(*axis));
   }
   return {};
+}
+
+/// Whether there are words, and it understands them.
+bool LineLink::takes_block(const std::string& words) const {
+  return !words.empty() && (description_.takes("G10") || words.find("G10") == std::string::npos);
+}
+
+/// A card whose settings a block sets needs no hands.
+void LineLink::do_what_a_block_does() {
+  const HandCard* card = hands_.card();
+  if (!card || card->kind != HandCard::Kind::settings || act_ != Act::none || !takes_block(card->block)) return;
+  std::vector<SettingChange> settings = card->settings;
+  for (std::string& line : lines_of(card->block)) {
+    const std::uint32_t id = talk_.queue(std::move(line), true);
+    settings_sent_[id] = {settings.front().name, settings.front().before};
+  }
+  (void)hands_.answer(card->number, {});
 }
 
 // ----------------------------------------------------------------------------------------------------------- ended

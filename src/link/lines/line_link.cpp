@@ -141,6 +141,7 @@ void LineLink::poll() {
     settings_told();
   }
   adopt_hands();
+  do_what_a_block_does();
   look_for_lost_answers();
   go_on_with_act();
   hands_.follow(position_, homed_);

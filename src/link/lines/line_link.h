@@ -95,6 +95,7 @@ class LineLink final : public MachineLink {
   void hear_trouble(const std::string& why);
   void started_again();
   void adopt_hands();
+  void do_what_a_block_does();
   bool place_told(const std::map<std::string, std::string>& groups, MachinePosition& at) const;
   WorkZero zero_in_use() const;
   void find_place_in_program();
@@ -112,6 +113,7 @@ class LineLink final : public MachineLink {
   void feed_jog();
   void go_on_with_home();
   void place_is_lost();
+  bool takes_block(const std::string& words) const;
   bool jog_can_be_ended() const { return description_.acts.end_jog.said(); }
   // line_program.cpp
   std::uint32_t send_line(std::string line);
