@@ -34,7 +34,7 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   setObjectName(QStringLiteral("connect-dialog"));
   setAttribute(Qt::WA_DeleteOnClose);
   setWindowTitle(tr("Connect to a machine"));
-  resize(600, 500);
+  resize(600, 530);
   auto* rows = new QVBoxLayout(this);
   rows->setContentsMargins(20, 16, 20, 16);
   rows->setSpacing(10);

@@ -13,6 +13,9 @@ namespace ypsi::link {
 
 using KnownSettings = std::map<std::string, double>;  ///< by the names of docs/link.md
 
+/// A look at whether the controller's own limit holds asks for no more beyond it, mm.
+inline constexpr double safely_beyond_mm = 2.5;
+
 /// 0 where it is not known.
 double known_value(const KnownSettings& settings, std::string_view name);
 /// Work zeros and tool lengths among the settings, for an interpreter.

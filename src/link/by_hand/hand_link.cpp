@@ -15,7 +15,6 @@ namespace {
 
 using Kind = HandCard::Kind;
 
-constexpr double safely_beyond_mm = 2.5;  // a look at whether a limit holds asks for no more
 constexpr double widest_mm = 1e5;
 constexpr int blocks_at_once = 2000;  // between two looks at the status, so that a window goes on
 constexpr double rounding_mm = 1e-3;  // of what is written on a card

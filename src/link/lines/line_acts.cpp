@@ -11,10 +11,9 @@
 namespace ypsi::link {
 namespace {
 
-constexpr double safely_beyond_mm = 2.5;  // a look at whether the controller's own limit holds asks for no more
-constexpr double proof_mm = 10;           // and is itself no longer
-constexpr double short_step_s = 0.15;     // of a jog that cannot be ended: so long it goes on
-constexpr std::size_t jog_ahead = 2;      // short steps that wait, or are under way
+constexpr double proof_mm = 10;        // and is itself no longer
+constexpr double short_step_s = 0.15;  // of a jog that cannot be ended: so long it goes on
+constexpr std::size_t jog_ahead = 2;   // short steps that wait, or are under way
 constexpr double homing_patience_s = 300;
 constexpr double enough_decimals = 1e-3;
 
