@@ -422,9 +422,30 @@ TEST(Ypsilo, RehearsesTheWholeOrderOfWork) {
   EXPECT_TRUE(json::parse(out).contains("error"));
 }
 
+TEST(Ypsilo, SaysWhatADescribedControllersLineDoes) {
+  std::string out;
+  const std::string described = YPSI_CONTROLLERS;
+  EXPECT_EQ(run("controller check " + described + "/asked.controller.json --json", out), 0);
+  const json can = json::parse(out);
+  EXPECT_EQ(can["name"], "Asked mill");
+  EXPECT_TRUE(can["tells_place"].get<bool>());
+  EXPECT_TRUE(can["probes"].get<bool>());
+  EXPECT_FALSE(can["keeps_place"].get<bool>());
+  EXPECT_EQ(run("controller check " + described + "/bare.controller.json", out), 0);
+  EXPECT_NE(out.find("no stop over its line"), std::string::npos) << out;
+  json broken = json::parse(slurp(described + "/asked.controller.json"));
+  broken["block"]["refused"] = "(";
+  const std::string file = testing::TempDir() + "/ypsi-broken.controller.json";
+  std::ofstream(file) << broken.dump();
+  EXPECT_EQ(run("controller check " + file, out), 2);
+  EXPECT_EQ(json::parse(out)["error"]["where"], "block.refused");
+  EXPECT_EQ(run("controller schema", out), 0);
+  EXPECT_TRUE(json::parse(out)["properties"].contains("takes_not"));
+}
+
 // A full disk is an error, not a success with half of the output.
 TEST(Program, WhatCannotBeWrittenIsAnErrorExit) {
-  for (const char* arguments : {"book schema", "help", "help scale", "--version"}) {
+  for (const char* arguments : {"book schema", "controller schema", "help", "help scale", "--version"}) {
     const int status =
         std::system((std::string(YPSI_BIN "/ypsilo ") + arguments + " > /dev/full 2> /dev/null").c_str());
     EXPECT_EQ(WEXITSTATUS(status), 2) << arguments;

@@ -64,6 +64,7 @@ void LineLink::end_act() {
   ending_ = held_ = hold_by_waiting_ = false;
   probing_.reset();
   wanted_tool_ = 0;
+  shifts_ = 0;
   lines_sent_.clear();
   way_.clear();
 }
@@ -270,11 +271,10 @@ void LineLink::do_what_a_block_does() {
 // ----------------------------------------------------------------------------------------------------------- ended
 
 void LineLink::stop() {
-  talk_.forget_waiting();
-  talk_.utter(description_.acts.stop);
   const bool turned = std::exchange(spindle_used_, false);
   const bool places = description_.trust.keeps_place_on_stop && description_.acts.stop.said();
   place_is_lost();
+  talk_.utter(description_.acts.stop);
   if (turned) talk_.queue("M5");
   hands_.stop();
   stopped_ = true;

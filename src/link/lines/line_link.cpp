@@ -129,6 +129,7 @@ void LineLink::poll() {
   const bool is_up = talk_.opened().value_or(false);
   if (was_up && !is_up) {
     message_ = talk_.opened().error().message;
+    if (act_ == Act::program) message_ += " It goes on with what it has taken: see that it stands.";
     end_act();
     homed_ = {};
     return;
@@ -155,6 +156,7 @@ void LineLink::hear(const Heard& heard) {
       standing_reports_ = 0;
       accepted_any_ = accepted_any_ || heard.id >= act_from_;
       settings_sent_.erase(heard.id);
+      if (heard.id == shifts_) shifts_ = 0;
       if (const auto sent = lines_sent_.find(heard.id); sent != lines_sent_.end()) {
         if (act_ == Act::program) spindle_rpm_ = sent->second.spindle_rpm;
         if (const auto& last = sent->second.last; last && !description_.reports()) {
@@ -209,18 +211,26 @@ void LineLink::hear_refused(const Heard& heard) {
   const bool probes = probing_ && probing_->id == heard.id;
   if (probes) ++probe_.count;
   const bool limit = act_ == Act::jog && jog_beyond_;
-  fail_act({probes  ? "no_contact"
-            : limit ? "limit"
-                    : "refused",
-            act_ == Act::program ? fmt::format("Line {}: {}", last_tag_, why) : why, ""});
+  // What it has taken after it would be cut from where the refused one should have led to.
+  const bool halts = act_ == Act::program && talk_.next_id() - talk_.waiting() > heard.id + 1;
+  const char* code = probes ? "no_contact" : limit ? "limit" : "refused";
+  fail_act({code, act_ == Act::program ? fmt::format("Line {}: {}", last_tag_, why) : why, ""}, halts);
 }
 
+/// Where the work's places begin, in the machine frame. In a program: with the frame, G92 and tool length that it is
+/// in.
 WorkZero LineLink::zero_in_use() const {
   WorkZero zero;
-  const int frame = act_ == Act::program ? interpreter_.state().frame
-                                         : static_cast<int>(known_value(hands_.settings(), "work.frame"));
-  for (const Axis a : all_axes) zero[a] = known_value(hands_.settings(), work_zero_setting(frame, a));
+  const ModalState& state = interpreter_.state();
+  const int frame = static_cast<int>(known_value(hands_.settings(), "work.frame"));
+  for (const Axis a : all_axes)
+    zero[a] =
+        act_ == Act::program ? base_[a] + state.shift[a] : known_value(hands_.settings(), work_zero_setting(frame, a));
   return zero;
+}
+
+bool LineLink::tells_work_alone() const {
+  return description_.report.answer.find("(?P<mx>") == std::string::npos;
 }
 
 /// Where it stands, by the machine's places or by the work's; false where it is not all told.
@@ -231,8 +241,7 @@ bool LineLink::place_told(const std::map<std::string, std::string>& groups, Mach
     const auto machine = number_in(groups, std::string("m") + axis_key(a)),
                work = number_in(groups, std::string("w") + axis_key(a));
     if (!machine && !work) return false;
-    const double length = a == Axis::z && act_ == Act::program ? interpreter_.state().tool_offset : 0;
-    told[a] = machine ? *machine : *work + zero[a] + length;
+    told[a] = machine ? *machine : *work + zero[a];
   }
   at = told;
   return true;
@@ -249,7 +258,7 @@ void LineLink::hear_report(const std::map<std::string, std::string>& groups) {
       message_ = fmt::format("The controller says that it is “{}”, and its description does not say what that means.",
                              word->second);
   }
-  place_told(groups, position_);
+  if (shifts_ == 0 || !tells_work_alone()) place_told(groups, position_);
   // Both told: then the zero in use is known.
   for (const Axis a : all_axes)
     if (const auto m = number_in(groups, std::string("m") + axis_key(a)),
@@ -280,7 +289,7 @@ void LineLink::hear_report(const std::map<std::string, std::string>& groups) {
   };
   if (told_state_ == MachineState::ready && act_ == Act::none && !stopped_ && has_word("not_homed")) homed_.fill(true);
   standing_reports_ = stands() ? standing_reports_ + 1 : 0;
-  if (act_ == Act::program) find_place_in_program();
+  if (act_ == Act::program && shifts_ == 0) find_place_in_program();
 }
 
 bool LineLink::stands() const {
@@ -425,7 +434,9 @@ MachineStatus LineLink::status() const {
   now.homed = homed_;
   now.work_frame = act_ == Act::program ? interpreter_.state().frame
                                         : static_cast<int>(known_value(hands_.settings(), "work.frame"));
-  now.work_zero = zero_in_use();
+  for (const Axis a : all_axes)
+    now.work_zero[a] = act_ == Act::program ? interpreter_.frames().zeros[static_cast<std::size_t>(now.work_frame)][a]
+                                            : known_value(hands_.settings(), work_zero_setting(now.work_frame, a));
   now.block_in_hand = tag_in_hand_;
   now.feed = feed_;
   now.feed_override = override_;

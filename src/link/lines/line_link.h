@@ -98,6 +98,7 @@ class LineLink final : public MachineLink {
   void do_what_a_block_does();
   bool place_told(const std::map<std::string, std::string>& groups, MachinePosition& at) const;
   WorkZero zero_in_use() const;
+  bool tells_work_alone() const;
   void find_place_in_program();
   std::optional<Error> off_the_way(double least, double skipped);
   bool stands() const;
@@ -169,7 +170,8 @@ class LineLink final : public MachineLink {
   std::uint32_t tag_in_hand_ = 0, last_tag_ = 0;
   std::deque<Stretch> way_;
   std::optional<Probing> probing_;
-  double owed_s_ = 0;  ///< how long what is under way may take
+  std::uint32_t shifts_ = 0;  ///< the line, not answered yet, after which the work's places mean others; 0: none
+  double owed_s_ = 0;         ///< how long what is under way may take
 };
 
 }  // namespace ypsi::link

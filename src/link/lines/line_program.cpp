@@ -65,7 +65,7 @@ std::uint32_t LineLink::send_line(std::string line) {
 
 Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
   if (act_ != Act::program || ending_) return fail("not_running", "No program is running; start it first.");
-  if (held_ || probing_ || wanted_tool_ != 0 || talk_.waiting() >= most_waiting)
+  if (held_ || probing_ || wanted_tool_ != 0 || shifts_ != 0 || talk_.waiting() >= most_waiting)
     return fail("full", "What was sent before is not all taken; send the block again in a moment.");
   const ModalState before = interpreter_.state();
   Program read;
@@ -76,6 +76,10 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
     return why;
   };
   if (auto ok = stays_inside(hands_.settings(), read, base_, tag); !ok) return refuse(std::move(ok));
+  // Told by the work's places alone, it is where it says only while it is known which those are.
+  const bool shifts = description_.reports() && tells_work_alone() && !(interpreter_.state().shift == before.shift);
+  if (shifts && (!talk_.quiet() || standing_reports_ < 1))
+    return refuse(fail("full", "The machine is to stand where its places come to mean others; send it again."));
   const bool probes =
       std::any_of(read.events.begin(), read.events.end(), [](const Event& e) { return e.kind == EventKind::probe; });
   if (probes && description_.probe.block.empty())
@@ -99,6 +103,7 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
       id = send_line(std::exchange(line, {}));
     }
   }
+  if (shifts) shifts_ = id;
   owe_time(read, before.at);
   if (probes) {
     const bool must = std::any_of(read.events.begin(), read.events.end(),
@@ -126,6 +131,14 @@ Result<std::string> LineLink::in_words_it_takes(std::string_view block, const Pr
   std::string plain = plain_block(block);
   bool expand = false;
   for (const std::string& word : words_of(block, tag)) {
+    if ((word == "M0" || word == "M1") && !description_.acts.go_on.said()) {
+      held_ = hold_by_waiting_ = true;  // it could not be told to go on
+      return std::string();
+    }
+    if (word.starts_with("G92") && description_.reports() && tells_work_alone())
+      return fail("not_taken", fmt::format("Line {}: this controller tells places of the work alone, and nobody knows "
+                                           "whether they follow G92. Have the program written with G54 to G59.",
+                                           tag));
     if (description_.takes(word)) continue;
     if (word == "M6") {
       const auto change = std::find_if(read.events.begin(), read.events.end(),

@@ -179,6 +179,7 @@ bool LineTalk::understand(const std::string& line) {
   }
   if (auto found = trouble_.find(line)) {
     heard_.push_back({Heard::Kind::trouble, 0, reason(found->groups, line), {}});
+    refused_unseen_ = true;
     return true;
   }
   if (again_.find(line)) {
@@ -229,7 +230,10 @@ std::string LineTalk::reason(std::map<std::string, std::string>& groups, const s
 void LineTalk::hear_answer(Heard::Kind kind, std::map<std::string, std::string> groups) {
   if (under_way_.empty()) return stray("(an answer to nothing)");
   Heard heard{kind, under_way_.front().id, {}, std::move(groups)};
-  if (kind == Heard::Kind::refused) heard.text = reason(heard.groups, "");
+  if (kind == Heard::Kind::refused) {
+    heard.text = reason(heard.groups, "");
+    refused_unseen_ = true;
+  }
   heard_.push_back(std::move(heard));
   under_way_.pop_front();
   answered_at_ = now_s();
@@ -263,7 +267,7 @@ bool LineTalk::has_room(const Outgoing& next) const {
 }
 
 void LineTalk::send_what_may_go() {
-  while (!waiting_.empty() && now_s() >= not_before_ && has_room(waiting_.front())) {
+  while (!refused_unseen_ && !waiting_.empty() && now_s() >= not_before_ && has_room(waiting_.front())) {
     if (under_way_.empty()) answered_at_ = now_s();
     write_line(waiting_.front().line);
     under_way_.push_back(std::move(waiting_.front()));

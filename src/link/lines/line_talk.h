@@ -66,7 +66,11 @@ class LineTalk {
                       std::vector<std::pair<std::string, LinePattern>> answers = {});
   /// In front of everything that waits. A block among them is answered, and its number is given; else 0.
   std::uint32_t utter(const Utterance& utterance, const std::map<std::string, std::string>& places = {});
-  std::vector<Heard> take_heard() { return std::exchange(heard_, {}); }
+  /// After a refusal nothing is sent before it was looked at here: what follows may rest on what was refused.
+  std::vector<Heard> take_heard() {
+    refused_unseen_ = false;
+    return std::exchange(heard_, {});
+  }
 
   std::uint32_t next_id() const { return next_id_; }  ///< of the line that is queued next
   std::size_t waiting() const { return waiting_.size(); }
@@ -109,6 +113,7 @@ class LineTalk {
   enum class Phase { closed, opening, greeting, up } phase_ = Phase::closed;
   std::string why_ = "The line is not open.";
   std::uint32_t next_id_ = 1;
+  bool refused_unseen_ = false;
   bool may_greet_again_ = false;  ///< it did by itself, and was asked as well
   double greet_until_ = 0, asked_at_ = 0, reported_at_ = 0, answered_at_ = 0, not_before_ = 0;
   std::deque<LoggedLine> log_;

@@ -138,6 +138,59 @@ TEST_P(EachFace, HoldsAndGoesOn) {
   EXPECT_NEAR(to_work(counted(), truth().controller().status().work_zero).x, 70, a_step);
 }
 
+TEST_P(EachFace, GoesOnInAnotherFrame) {
+  for (const auto& [name, mm] : {std::pair{"work.g55.x_mm", 50.0}, {"work.g55.y_mm", 40.0}})
+    ASSERT_TRUE(truth().controller().set_setting(name, mm));
+  start_again();
+  home();
+  const bool works_alone = std::string(GetParam()) == "telling";
+  run(std::string("G90 G54 G1 X20 Y20 F2400\nX60\nG55\nX20 Y20\n") + (works_alone ? "" : "G92 X0\nX30\nG92.1\n") +
+      "G54 X25\n");
+  EXPECT_EQ(run_.state(), RunState::finished) << run_.why();
+  EXPECT_NEAR(counted().x, truth().controller().setting("work.g54.x_mm").value() + 25, a_step);
+  EXPECT_NEAR(counted().y, truth().controller().setting("work.g55.y_mm").value() + 20, a_step);
+  for (const Axis a : all_axes) EXPECT_NEAR(link_->status().position[a], counted()[a], a_step) << letter(a);
+}
+
+TEST_P(EachFace, WhatCannotBeFollowedIsRefused) {
+  home();
+  run("G90 G54 G1 X20 Y20 F2400\nG92 X0\n");
+  const bool works_alone = std::string(GetParam()) == "telling";
+  EXPECT_EQ(run_.state(), works_alone ? RunState::failed : RunState::finished) << run_.why();
+}
+
+TEST_P(EachFace, WaitsWhereTheProgramAsksToStop) {
+  home();
+  ASSERT_TRUE(run_.start(*link_, "G90 G54 G1 X20 Y20 F2400\nM0\nG1 X50\n"));
+  for (double t = 0; t < 60 && link_->status().state != MachineState::held; t += 0.1) run_for(0.1);
+  ASSERT_EQ(link_->status().state, MachineState::held);
+  run_for(15);
+  EXPECT_NEAR(to_work(counted(), truth().controller().status().work_zero).x, 20, a_step);
+  link_->go_on();
+  for (double t = 0; t < 60 && run_.state() == RunState::running; t += 0.1) run_for(0.1);
+  EXPECT_EQ(run_.state(), RunState::finished) << run_.why();
+  EXPECT_NEAR(to_work(counted(), truth().controller().status().work_zero).x, 50, a_step);
+}
+
+TEST_P(EachFace, ABlockThatIsRefusedIsTheLast) {
+  home();
+  line_->down = [](std::string bytes) {
+    if (const auto at = bytes.find("X90"); at != std::string::npos) bytes.replace(at, 3, "Q90");
+    return bytes;
+  };
+  double highest = 0;
+  ASSERT_TRUE(run_.start(*link_, "G90 G54 G1 X40 Y30 F1200\nG1 X90\nG1 Y80\nG1 X40\nG1 Y30\n"));
+  for (double t = 0; t < 30; t += 0.01) {
+    run_.tick();
+    pass(0.01);
+    highest = std::max(highest, to_work(counted(), truth().controller().status().work_zero).y);
+  }
+  EXPECT_EQ(run_.state(), RunState::failed);
+  EXPECT_NE(run_.why().find("refuses"), std::string::npos) << run_.why();
+  EXPECT_LT(highest, 79) << run_.why() << " it went on from where the refused block should have led to";
+  EXPECT_NE(link_->status().state, MachineState::cutting);
+}
+
 TEST_P(EachFace, SaysWhenTheLineIsCut) {
   home();
   line_->cut = true;

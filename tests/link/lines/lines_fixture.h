@@ -42,6 +42,14 @@ class LinesTest : public ::testing::Test {
     const auto opened = link_->open();
     ASSERT_TRUE(opened) << opened.error().message;
   }
+  /// Connected anew, by somebody who knows what the controller has.
+  void start_again() {
+    ControllerDescription description = link_->description();
+    auto line = std::make_unique<BadLine>(*machine_);
+    line_ = line.get();
+    link_ = std::make_unique<LineLink>(std::move(line), std::move(description), told());
+    ASSERT_TRUE(link_->open());
+  }
   void pass(double seconds) {
     for (double t = 0; t < seconds - 1e-9; t += 0.01) {
       line_->pass(0.01);
