@@ -7,8 +7,8 @@
 #include "app/session/book_editor.h"
 #include "app/session/connection.h"
 #include "app/session/machine_session.h"
-#include "app/shipped.h"
 #include "app/session/notices.h"
+#include "app/shipped.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 

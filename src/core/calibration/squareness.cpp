@@ -84,8 +84,8 @@ ReadingsModel linearised(const SquareInput& in, const Eigen::Vector3d& p, bool c
   return model;
 }
 
-/// Whether the lean goes with the scales that these distances do not tell. Marks stand on whole steps, so that diagonals
-/// which tell nothing of the scales seem to tell some: a hundredth of what they would.
+/// Whether the lean goes with the scales that these distances do not tell. Marks stand on whole steps, so that
+/// diagonals which tell nothing of the scales seem to tell some: a hundredth of what they would.
 bool loses_skew(const Fit& fit) {
   constexpr double steps_make_of_it = 1e-3;  // in normalised columns; five percent of scale make 0.05 mrad of it
   return fit.null_space.cols() > 0 && fit.null_space.row(skew).cwiseAbs().maxCoeff() > steps_make_of_it;

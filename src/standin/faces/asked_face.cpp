@@ -2,7 +2,7 @@
 // ENQ; knows its settings by names; hears single bytes at once, whatever waits.
 #include <fmt/format.h>
 
-#include <charconv>
+#include <locale>
 #include <optional>
 #include <sstream>
 
@@ -133,6 +133,7 @@ class AskedFace final : public Face {
 
   Result<void> take(const std::string& line) {
     std::istringstream words(line);
+    words.imbue(std::locale::classic());
     std::string verb, name;
     words >> verb;
     if (verb == "tell" && words >> name) {

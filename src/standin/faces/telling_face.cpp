@@ -2,7 +2,8 @@
 // once and refuses with numbers; its settings have numbers; its acts are words on lines of their own.
 #include <fmt/format.h>
 
-#include <cstdio>
+#include <algorithm>
+#include <charconv>
 #include <deque>
 #include <iterator>
 #include <optional>
@@ -128,19 +129,19 @@ class TellingFace final : public Face {
   Result<void> take(const std::string& line) {
     if (line == "REFERENCE") return runner_.home();
     if (line.starts_with('V')) {
-      int number = 0, used = 0;
-      double value = 0;
-      if (std::sscanf(line.c_str(), "V%d=%lf%n", &number, &value, &used) == 2 &&
-          used == static_cast<int>(line.size())) {
-        const auto setting = setting_of(number);
-        return setting ? runner_.set(*setting, value) : fail("unknown", "");
-      }
-      if (std::sscanf(line.c_str(), "V%d%n", &number, &used) == 1 && used == static_cast<int>(line.size())) {
-        const auto setting = setting_of(number);
-        if (!setting) return fail("unknown", "");
+      const char* const end = line.data() + line.size();
+      int number = 0;
+      const auto [behind, bad] = std::from_chars(line.data() + 1, end, number);
+      const auto setting = bad == std::errc() ? setting_of(number) : std::nullopt;
+      if (!setting) return fail("unknown", "");
+      if (behind == end) {
         out_ += fmt::format("V{}={:.5f}\n", number, runner_.controller().setting(*setting).value_or(0));
         return {};
       }
+      double value = 0;
+      const auto [rest, no_number] = std::from_chars(std::min(behind + 1, end), end, value);
+      if (*behind != '=' || no_number != std::errc() || rest != end) return fail("unknown", "");
+      return runner_.set(*setting, value);
     }
     return runner_.take(line);
   }
