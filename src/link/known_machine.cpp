@@ -10,7 +10,8 @@
 namespace ypsi::link {
 namespace {
 constexpr double grace_mm = 1e-3;  // of what is written with three digits
-}
+constexpr double usual_rate_mm_min = 1000, usual_accel_mm_s2 = 100;
+}  // namespace
 
 double known_value(const KnownSettings& settings, std::string_view name) {
   const auto found = settings.find(std::string(name));
@@ -26,6 +27,16 @@ Frames frames_of(const KnownSettings& settings, std::vector<OwnBlock> own_blocks
     if (const auto tool = tool_of_setting(name)) frames.tool_offsets[*tool] = value;
   frames.own_blocks = std::move(own_blocks);
   return frames;
+}
+
+Kinematics kinematics_of(const KnownSettings& settings) {
+  Kinematics k;
+  for (const Axis a : all_axes) {
+    const double rate = known_value(settings, axis_setting(a, "max_rate_mm_min")),
+                 accel = known_value(settings, axis_setting(a, "accel_mm_s2"));
+    k[index(a)] = {(rate > 0 ? rate : usual_rate_mm_min) / 60, accel > 0 ? accel : usual_accel_mm_s2};
+  }
+  return k;
 }
 
 double beyond_limits(const KnownSettings& settings, Axis axis, double place) {

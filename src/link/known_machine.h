@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/geometry.h"
+#include "core/motion/planner.h"
 #include "core/program/interpreter.h"
 #include "core/result.h"
 
@@ -20,6 +21,8 @@ inline constexpr double safely_beyond_mm = 2.5;
 double known_value(const KnownSettings& settings, std::string_view name);
 /// Work zeros and tool lengths among the settings, for an interpreter.
 Frames frames_of(const KnownSettings& settings, std::vector<OwnBlock> own_blocks);
+/// Rates and accelerations among the settings, for the planner; usual ones where they are not known.
+Kinematics kinematics_of(const KnownSettings& settings);
 /// How far a place lies beyond the soft limits of its axis; negative inside.
 double beyond_limits(const KnownSettings& settings, Axis axis, double place);
 /// A move of one axis before it starts. `most_beyond`: so far beyond a limit is let pass.

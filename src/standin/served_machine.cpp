@@ -109,10 +109,7 @@ void ServedMachine::poll(double now_s) {
 }
 
 void ServedMachine::closed() {
-  if (parts_->face)
-    parts_->face->closed();
-  else
-    parts_->server.closed();
+  if (!parts_->face) parts_->server.closed();  // a face does not mind
 }
 
 Result<void> ServedMachine::wear(std::string_view name) {

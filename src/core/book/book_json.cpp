@@ -23,7 +23,7 @@ namespace ondemand = simdjson::ondemand;
 
 [[noreturn]] void refuse_entry(std::size_t index, std::string_view key) {
   const std::string where = fmt::format("history[{}].{}", index, key);
-  refuse("wrong_type", "The book is damaged: “" + where + "” holds something of another kind.", where);
+  refuse_damage("wrong_type", "“" + where + "” holds something of another kind.", where);
 }
 
 /// As it stands in the file, on one line. The whole text is known to be valid JSON.
@@ -37,8 +37,8 @@ std::string raw(ondemand::value value) {
 Entry read_entry(ondemand::value in, std::size_t index) {
   ondemand::object fields;
   if (in.get_object().get(fields) != simdjson::SUCCESS)
-    refuse("wrong_type", fmt::format("The book is damaged: an object is expected at “history[{}]”.", index),
-           fmt::format("history[{}]", index));
+    refuse_damage("wrong_type", fmt::format("an object is expected at “history[{}]”.", index),
+                  fmt::format("history[{}]", index));
   static constexpr std::pair<std::string_view, std::string Entry::*> texts[] = {{"time", &Entry::time},
                                                                                 {"sheet", &Entry::sheet},
                                                                                 {"subject", &Entry::subject},
@@ -153,7 +153,7 @@ Result<ReadBook> read_book(std::string_view text) {
         if (value.is_null()) continue;
         history.reserve(text.size() / 400);  // about one entry
         if (value.get_array().get(entries) != simdjson::SUCCESS)
-          refuse("wrong_type", "The book is damaged: a list is expected at “history”.", "history");
+          refuse_damage("wrong_type", "a list is expected at “history”.", "history");
         for (auto entry : entries) history.push_back(read_entry(entry.value(), history.size()));
       }
     if (rest.value("format", json()) != "ypsilograph-book")
@@ -170,7 +170,7 @@ Result<ReadBook> read_book(std::string_view text) {
     describe(reader, result.book);
     result.book.history = std::move(history);
   } catch (const Refused& refused) {
-    return tl::make_unexpected(refused.error);
+    return tl::make_unexpected(refused.in_words("The book is damaged: "));
   } catch (const json::exception&) {
     return damaged();
   }

@@ -6,13 +6,23 @@ void refuse(std::string code, std::string message, std::string where) {
   throw Refused{Error{std::move(code), std::move(message), std::move(where)}};
 }
 
+void refuse_damage(std::string code, std::string message, std::string where) {
+  throw Refused{Error{std::move(code), std::move(message), std::move(where)}, true};
+}
+
+Error Refused::in_words(std::string_view with) const {
+  Error whole = error;
+  if (damage) whole.message.insert(0, with);
+  return whole;
+}
+
 void JsonReader::wrong_type(const std::string& at) {
-  refuse("wrong_type", "The book is damaged: “" + at + "” holds something of another kind.", at);
+  refuse_damage("wrong_type", "“" + at + "” holds something of another kind.", at);
 }
 
 JsonReader::JsonReader(json from, std::string path) : left_(std::move(from)), path_(std::move(path)) {
   if (left_.is_null()) left_ = json::object();
-  if (!left_.is_object()) refuse("wrong_type", "The book is damaged: an object is expected at “" + path_ + "”.", path_);
+  if (!left_.is_object()) refuse_damage("wrong_type", "an object is expected at “" + path_ + "”.", path_);
 }
 
 std::optional<nlohmann::json> JsonReader::take(const char* key) {
@@ -28,10 +38,10 @@ double JsonReader::checked(const json& value, const char* key, NumberRange range
   if (!value.is_number()) wrong_type(where(key));
   const auto number = value.get<double>();
   if (range.holds(number)) return number;
-  refuse("out_of_range",
-         fmt::format("The book is damaged: “{}” must {}.", where(key),
-                     range.above ? "be above zero" : "not be below zero"),
-         where(key));
+  const std::string must = std::isfinite(range.most) ? fmt::format("be from {:g} to {:g}", range.least, range.most)
+                           : range.above             ? "be above zero"
+                                                     : "not be below zero";
+  refuse_damage("out_of_range", fmt::format("“{}” must {}.", where(key), must), where(key));
 }
 
 long long JsonReader::whole(const json& value, const char* key, long long least, long long most) const {
@@ -40,13 +50,11 @@ long long JsonReader::whole(const json& value, const char* key, long long least,
   if (number != std::floor(number)) wrong_type(where(key));
   if (number >= static_cast<double>(least) && number <= static_cast<double>(most))
     return static_cast<long long>(number);
-  refuse("out_of_range", fmt::format("The book is damaged: “{}” must be from {} to {}.", where(key), least, most),
-         where(key));
+  refuse_damage("out_of_range", fmt::format("“{}” must be from {} to {}.", where(key), least, most), where(key));
 }
 
 const nlohmann::json& JsonReader::list_of(const json& value, const char* key) const {
-  if (!value.is_array())
-    refuse("wrong_type", "The book is damaged: a list is expected at “" + where(key) + "”.", where(key));
+  if (!value.is_array()) refuse_damage("wrong_type", "a list is expected at “" + where(key) + "”.", where(key));
   return value;
 }
 
@@ -106,7 +114,7 @@ bool JsonReader::point(const char* key, MachinePosition& into) {
 
 void JsonReader::refuse_item(const char* list, std::size_t i, const char* key, const char* words) const {
   const std::string at = item(list, i) + "." + key;
-  refuse("out_of_range", "The book is damaged: “" + at + "” " + words, at);
+  refuse_damage("out_of_range", "“" + at + "” " + words, at);
 }
 
 }  // namespace ypsi

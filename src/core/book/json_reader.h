@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/book/description.h"
@@ -16,11 +17,15 @@
 
 namespace ypsi {
 
-/// What stops the reading of a book; thrown by the reader and caught by read_book() alone.
+/// What stops the reading of a file; thrown by the reader and caught by whoever reads that kind of file.
 struct Refused {
   Error error;
+  bool damage = false;  ///< the message says what is wrong, and not yet with what: "“axes.X” must be above zero."
+  /// The whole sentence; `with`: "The book is damaged: ".
+  Error in_words(std::string_view with) const;
 };
 [[noreturn]] void refuse(std::string code, std::string message, std::string where);
+[[noreturn]] void refuse_damage(std::string code, std::string message, std::string where);
 
 class JsonReader {
  public:
@@ -79,8 +84,7 @@ class JsonReader {
         into = value;
         return;
       }
-    refuse("out_of_range", "The book is damaged: “" + where(key) + "” says “" + word + "”, which is none of its words.",
-           where(key));
+    refuse_damage("out_of_range", "“" + where(key) + "” says “" + word + "”, which is none of its words.", where(key));
   }
   template <class T>
   void object(const char* key, T& into, Written = Written::always) {

@@ -86,6 +86,7 @@ double HandLink::value_of(std::string_view name) const {
 }
 
 void HandLink::know(const std::string& name, double value) {
+  if (const auto known = settings_.find(name); known != settings_.end() && known->second == value) return;
   ++changes_;
   settings_[name] = value;
 }

@@ -9,12 +9,12 @@ std::vector<std::pair<CanDo, bool>> what_it_can_do(const ControllerDescription& 
     const auto found = d.settings.find(axis_setting(axis, "steps_per_mm"));
     return found != d.settings.end() && !found->second.set.empty();
   });
-  return {{CanDo::tells_place, d.reports()},
+  return {{CanDo::stops_by_line, d.acts.stop.said()},
           {CanDo::holds_on_path, d.acts.hold.said() && d.trust.keeps_place_on_hold},
-          {CanDo::ends_jogs, d.acts.end_jog.said()},
-          {CanDo::stops_by_line, d.acts.stop.said()},
-          {CanDo::keeps_place, d.acts.stop.said() && d.trust.keeps_place_on_stop},
           {CanDo::has_limits, d.trust.has_limits},
+          {CanDo::tells_place, d.reports()},
+          {CanDo::ends_jogs, d.acts.end_jog.said()},
+          {CanDo::keeps_place, d.acts.stop.said() && d.trust.keeps_place_on_stop},
           {CanDo::homes_by_line, d.acts.home.said()},
           {CanDo::probes, !d.probe.block.empty()},
           {CanDo::takes_settings, sets_steps},

@@ -7,13 +7,14 @@
 
 namespace ypsi::link {
 
+/// What is worst to be without comes first.
 enum class CanDo {
-  tells_place,        ///< where it stands; else it is reckoned from what it took
-  holds_on_path,      ///< a hold slows down at once and loses no step; else the blocks that it has taken are done first
-  ends_jogs,          ///< else jogs are sent in short steps
   stops_by_line,      ///< else only its emergency stop does
-  keeps_place,        ///< after a stop; else it is homed anew
+  holds_on_path,      ///< a hold slows down at once and loses no step; else the blocks that it has taken are done first
   has_limits,         ///< its own; else the program's are all there are
+  tells_place,        ///< where it stands; else it is reckoned from what it took
+  ends_jogs,          ///< else jogs are sent in short steps
+  keeps_place,        ///< after a stop; else it is homed anew
   homes_by_line,      ///< else its owner homes it and says so
   probes,             ///< and tells where it touched
   takes_settings,     ///< steps per mm of every axis; else its owner types them there

@@ -61,10 +61,10 @@ std::optional<Error> flaw_of_report(const ControllerDescription& d) {
     return flaw("missing", "“report” asks, and “report.answer” does not say what comes back.", "report.answer");
   if (!d.reports()) return std::nullopt;
   if (auto bad = flaw_of_pattern(d.report.answer, {"state"}, "report.answer")) return bad;
-  const auto answer = LinePattern::from(d.report.answer);
+  const LinePattern answer = LinePattern::of(d.report.answer);
   const auto has = [&](const char* kind) {
     return std::all_of(all_axes.begin(), all_axes.end(),
-                       [&](Axis a) { return answer->has_group(std::string(kind) + axis_key(a)); });
+                       [&](Axis a) { return answer.has_group(std::string(kind) + axis_key(a)); });
   };
   if (!has("m") && !has("w"))
     return flaw("missing",
@@ -91,6 +91,9 @@ std::optional<Error> flaw_of_words(const ControllerDescription& d) {
       return flaw("out_of_range", fmt::format("There is no setting “{}”; docs/link.md lists them.", name), where);
     if (auto bad = flaw_of_utterance(setting.get, where + ".get")) return bad;
     if (auto bad = flaw_of_pattern(setting.answer, {"value"}, where + ".answer")) return bad;
+    if (setting.get.said() && setting.get.block.empty())
+      return flaw("wrong_type", fmt::format("“{}.get” is to be a block, whose answer says that all was told.", where),
+                  where + ".get");
     if (setting.get.said() != !setting.answer.empty())
       return flaw("missing", fmt::format("“{}” is to have both get and answer, or neither.", where), where);
     if (!setting.set.empty())
@@ -116,7 +119,7 @@ std::optional<Error> flaw_of_acts(const ControllerDescription& d) {
     if (auto bad = flaw_of_places(a.jog.block, {"axis", "distance", "rate"}, {"axis", "distance", "rate"}, "acts.jog"))
       return bad;
   const std::string& factor = a.feed_override.block.empty() ? a.feed_override.text : a.feed_override.block;
-  if (!factor.empty())
+  if (a.feed_override.said())
     if (auto bad = flaw_of_places(factor, {"percent"}, {"percent"}, "acts.override")) return bad;
   if (d.probe.block.empty() && !d.probe.answer.empty())
     return flaw("missing", "“probe” has an answer and no block.", "probe.block");
@@ -128,6 +131,10 @@ std::optional<Error> flaw_of_acts(const ControllerDescription& d) {
 }
 
 }  // namespace
+
+bool ControllerDescription::tells_work_alone() const {
+  return reports() && !LinePattern::of(report.answer).has_group("mx");
+}
 
 bool ControllerDescription::takes(std::string_view word) const {
   return std::find(takes_not.begin(), takes_not.end(), word) == takes_not.end();

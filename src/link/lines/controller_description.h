@@ -32,7 +32,6 @@ enum class Answered {
 struct LineSetup {
   int baud = 115200;
   std::string ending = "\n";
-  bool leave_dtr = false;  ///< the line's DTR is not raised when it is opened: some controllers start again by it
 };
 
 struct Greeting {
@@ -52,7 +51,7 @@ struct BlockTalk {
 struct ReportTalk {
   Utterance ask;  ///< none: it tells by itself
   double every_s = 0.2;
-  std::string answer;  ///< groups state, mx my mz (machine), wx wy wz (work), feed, spindle, inputs, work_frame
+  std::string answer;  ///< groups state, mx my mz (machine), wx wy wz (work), feed, spindle, inputs
 };
 
 struct ActTalk {
@@ -64,7 +63,7 @@ struct ProbeTalk {
 };
 
 struct DescribedSetting {
-  Utterance get;
+  Utterance get;       ///< a block
   std::string answer;  ///< group value
   std::string set;     ///< a block with {value}
   int digits = 3;      ///< that it takes behind the point
@@ -96,6 +95,8 @@ struct ControllerDescription {
 
   bool reports() const { return !report.answer.empty(); }
   bool takes(std::string_view word) const;
+  /// It tells where it is in the work's coordinates and not in the machine's.
+  bool tells_work_alone() const;
 };
 
 /// Errors, with the place: `not_json`, `wrong_type`, `missing`, `out_of_range`, `bad_pattern`, `newer`.

@@ -33,7 +33,6 @@ template <class V>
 void describe(V& v, LineSetup& l) {
   v.count("baud", l.baud, 1, most_baud);
   v.text("ending", l.ending);
-  v.flag("leave_dtr", l.leave_dtr, sparse);
 }
 
 template <class V>
@@ -114,17 +113,6 @@ void describe(V& v, ControllerDescription& c) {
   v.unknown(c.unknown);
 }
 
-namespace {
-
-Error in_words(Error error) {
-  constexpr std::string_view of_books = "The book is damaged: ";
-  if (error.message.starts_with(of_books))
-    error.message = "The description cannot be used: " + error.message.substr(of_books.size());
-  return error;
-}
-
-}  // namespace
-
 Result<ControllerDescription> read_controller(std::string_view text) {
   json in = json::parse(text, nullptr, false);
   if (!in.is_object())
@@ -149,7 +137,7 @@ Result<ControllerDescription> read_controller(std::string_view text) {
     JsonReader reader(std::move(in), {});
     describe(reader, read);
   } catch (const Refused& refused) {
-    return tl::make_unexpected(in_words(refused.error));
+    return tl::make_unexpected(refused.in_words("The description cannot be used: "));
   }
   if (auto flaw = flaw_of(read)) return tl::make_unexpected(std::move(*flaw));
   return read;

@@ -17,17 +17,6 @@ constexpr std::size_t jog_ahead = 2;   // short steps that wait, or are under wa
 constexpr double homing_patience_s = 300;
 constexpr double enough_decimals = 1e-3;
 
-std::vector<std::string> lines_of(const std::string& text) {
-  std::vector<std::string> lines(1);
-  for (const char c : text) {
-    if (c == '\n')
-      lines.emplace_back();
-    else
-      lines.back() += c;
-  }
-  return lines;
-}
-
 double rounded(double value, int digits) {
   const double scale = std::pow(10, digits);
   return std::round(value * scale) / scale;
@@ -124,7 +113,7 @@ Result<void> LineLink::home() {
 void LineLink::go_on_with_home() {
   if (!accepted_any_ || !talk_.quiet()) return;
   if (description_.reports()) {
-    if (standing_reports_ < 2) return;
+    if (standing_reports_ < enough_reports) return;
     if (told_state_ == MachineState::stopped || told_state_ == MachineState::not_homed)
       return fail_act({"stopped",
                        "Homing ended, and the controller does not say that it knows where it is. See what "
@@ -164,10 +153,9 @@ Result<void> LineLink::jog(Axis axis, double distance, double rate) {
   jog_homed_ = homed;
   jog_at_ = position_[axis];
   jog_to_ = rounded(position_[axis] + distance, 3);
-  jog_rate_ = std::min(homed ? rate : std::min(rate, unhomed_rate_mm_min),
-                       std::max(1.0, known_value(hands_.settings(), axis_setting(axis, "max_rate_mm_min")) > 0
-                                         ? known_value(hands_.settings(), axis_setting(axis, "max_rate_mm_min"))
-                                         : rate));
+  jog_rate_ = homed ? rate : std::min(rate, unhomed_rate_mm_min);
+  if (const double most = known_value(hands_.settings(), axis_setting(axis, "max_rate_mm_min")); most > 0)
+    jog_rate_ = std::min(jog_rate_, most);
   feed_jog();
   return {};
 }
@@ -200,8 +188,8 @@ void LineLink::feed_jog() {
   }
   if (!talk_.quiet()) return;
   if (description_.reports()) {
-    const bool there = std::fabs(position_[jog_axis_] - jog_at_) <= 0.02 && standing_reports_ >= 1;
-    if (!there && standing_reports_ < 2) return;
+    const bool there = std::fabs(position_[jog_axis_] - jog_at_) <= there_mm && standing_reports_ >= 1;
+    if (!there && standing_reports_ < enough_reports) return;
   } else if (description_.block.answered == Answered::taken && !std::exchange(settle_sent_, true)) {
     talk_.queue(description_.block.settle);
     return;
@@ -235,12 +223,11 @@ Result<void> LineLink::set_setting(std::string_view name, double value) {
   if (before == now && hands_.settings().contains(key)) return {};
   if (by_line) {
     const DescribedSetting& how = described->second;
-    settings_sent_[talk_.queue(filled(how.set, {{"value", fmt::format("{:.{}f}", now, how.digits)}}), true)] = {key,
-                                                                                                                before};
-    if (!how.get.block.empty())
-      talk_.queue(how.get.block, true, {{key, LinePattern::from(how.answer).value_or(LinePattern())}});
+    const std::uint32_t id = talk_.queue(filled(how.set, {{"value", fmt::format("{:.{}f}", now, how.digits)}}), true);
+    settings_sent_[id] = {key, before, now};
+    if (how.get.said()) talk_.queue(how.get.block, true, {{key, LinePattern::of(how.answer)}});
   } else {
-    for (std::string& line : lines_of(words)) settings_sent_[talk_.queue(std::move(line), true)] = {key, before};
+    set_by_block({key, before, now});
   }
   hands_.know(key, now);
   if (const auto axis = forgets_place_of(name)) {
@@ -256,16 +243,17 @@ bool LineLink::takes_block(const std::string& words) const {
   return !words.empty() && (description_.takes("G10") || words.find("G10") == std::string::npos);
 }
 
+void LineLink::set_by_block(const SettingChange& change) {
+  for (std::string& line : lines_of(block_of_settings({change})))
+    settings_sent_[talk_.queue(std::move(line), true)] = change;
+}
+
 /// A card whose settings a block sets needs no hands.
 void LineLink::do_what_a_block_does() {
   const HandCard* card = hands_.card();
   if (!card || card->kind != HandCard::Kind::settings || act_ != Act::none || !takes_block(card->block)) return;
-  std::vector<SettingChange> settings = card->settings;
-  for (std::string& line : lines_of(card->block)) {
-    const std::uint32_t id = talk_.queue(std::move(line), true);
-    settings_sent_[id] = {settings.front().name, settings.front().before};
-  }
-  (void)hands_.answer(card->number, {});
+  for (const SettingChange& each : card->settings) set_by_block(each);
+  (void)hands_.answer(card->number, {});  // of the card in hand, and nothing to type: it cannot be refused
 }
 
 // ----------------------------------------------------------------------------------------------------------- ended

@@ -14,9 +14,8 @@ namespace ypsi::link {
 namespace {
 
 constexpr double usual_pull_off_mm = 2;
-constexpr double same_place_mm = 0.03;     // as told with two digits, from a whole step
-constexpr double lost_after_s = 1;         // an answer that is owed by a machine that stands
-constexpr std::size_t enough_reports = 2;  // that say that it stands, where its place does not
+constexpr double lost_after_s = 1;  // an answer that is owed by a machine that stands
+constexpr double asked_again_after_s = 3;
 constexpr double off_way_mm = 0.05;
 constexpr double off_by_mm = 3, late_by_s = 1;  // corners that are rounded, reports that come late
 
@@ -51,11 +50,6 @@ double length_of(const MachinePosition& from, const MachinePosition& to) {
   return std::hypot(to.x - from.x, to.y - from.y, to.z - from.z);
 }
 
-bool near(const MachinePosition& a, const MachinePosition& b) {
-  return std::all_of(all_axes.begin(), all_axes.end(),
-                     [&](Axis axis) { return std::fabs(a[axis] - b[axis]) <= same_place_mm; });
-}
-
 }  // namespace
 
 LineLink::LineLink(std::unique_ptr<Transport> transport, ControllerDescription description, HandMemory known)
@@ -75,12 +69,8 @@ LineLink::LineLink(std::unique_ptr<Transport> transport, ControllerDescription d
 }
 
 Result<void> LineLink::begin() {
-  act_ = Act::none;
-  ending_ = held_ = hold_by_waiting_ = false;
+  end_act();
   settings_sent_.clear();
-  lines_sent_.clear();
-  way_.clear();
-  probing_.reset();
   told_state_.reset();
   standing_reports_ = 0;
   homed_ = {};
@@ -110,8 +100,7 @@ Result<void> LineLink::open() {
 void LineLink::read_settings() {
   std::map<std::string, std::vector<std::pair<std::string, LinePattern>>> asked;
   for (const auto& [name, setting] : description_.settings)
-    if (!setting.get.block.empty())
-      asked[setting.get.block].emplace_back(name, LinePattern::from(setting.answer).value_or(LinePattern()));
+    if (!setting.get.block.empty()) asked[setting.get.block].emplace_back(name, LinePattern::of(setting.answer));
   last_reading_ = 0;
   for (auto& [line, answers] : asked) last_reading_ = talk_.queue(line, true, std::move(answers));
   if (last_reading_ == 0) settings_told();
@@ -153,20 +142,7 @@ void LineLink::hear(const Heard& heard) {
     case Heard::Kind::report:
       return hear_report(heard.groups);
     case Heard::Kind::accepted:
-      standing_reports_ = 0;
-      accepted_any_ = accepted_any_ || heard.id >= act_from_;
-      settings_sent_.erase(heard.id);
-      if (heard.id == shifts_) shifts_ = 0;
-      if (const auto sent = lines_sent_.find(heard.id); sent != lines_sent_.end()) {
-        if (act_ == Act::program) spindle_rpm_ = sent->second.spindle_rpm;
-        if (const auto& last = sent->second.last; last && !description_.reports()) {
-          position_ = last->to;
-          while (!way_.empty() && way_.front().tag <= last->tag) way_.pop_front();
-          tag_in_hand_ = way_.empty() ? last->tag : way_.front().tag;
-        }
-        lines_sent_.erase(sent);
-      }
-      return;
+      return hear_accepted(heard.id);
     case Heard::Kind::refused:
       return hear_refused(heard);
     case Heard::Kind::answer:
@@ -177,9 +153,23 @@ void LineLink::hear(const Heard& heard) {
       return hear_trouble(heard.text);
     case Heard::Kind::greeting:
       return started_again();
-    case Heard::Kind::stray:
-      return;
   }
+}
+
+void LineLink::hear_accepted(std::uint32_t id) {
+  standing_reports_ = 0;
+  accepted_any_ = accepted_any_ || id >= act_from_;
+  settings_sent_.erase(id);
+  if (id == shifts_) shifts_ = 0;
+  const auto sent = lines_sent_.find(id);
+  if (sent == lines_sent_.end()) return;
+  if (act_ == Act::program) spindle_rpm_ = sent->second.spindle_rpm;
+  if (const auto& last = sent->second.last; last && !description_.reports()) {
+    position_ = last->to;
+    while (!way_.empty() && way_.front().tag <= last->tag) way_.pop_front();
+    tag_in_hand_ = way_.empty() ? last->tag : way_.front().tag;
+  }
+  lines_sent_.erase(sent);
 }
 
 void LineLink::hear_answer(const Heard& heard) {
@@ -229,8 +219,10 @@ WorkZero LineLink::zero_in_use() const {
   return zero;
 }
 
-bool LineLink::tells_work_alone() const {
-  return description_.report.answer.find("(?P<mx>") == std::string::npos;
+/// To what its steps and its digits make of it.
+bool LineLink::stands_at(const MachinePosition& place) const {
+  return std::all_of(all_axes.begin(), all_axes.end(),
+                     [&](Axis a) { return std::fabs(position_[a] - place[a]) <= there_mm; });
 }
 
 /// Where it stands, by the machine's places or by the work's; false where it is not all told.
@@ -252,13 +244,14 @@ void LineLink::hear_report(const std::map<std::string, std::string>& groups) {
     const auto state = description_.states.find(word->second);
     // That it was stopped before is over once it has taken what was asked for since.
     const bool before = act_ != Act::none && !accepted_any_;
-    if (state != description_.states.end() && !(before && state->second == "stopped"))
-      told_state_ = state_of_word(state->second);
-    else
+    if (state != description_.states.end()) {
+      if (!before || state->second != "stopped") told_state_ = state_of_word(state->second);
+    } else {
       message_ = fmt::format("The controller says that it is “{}”, and its description does not say what that means.",
                              word->second);
+    }
   }
-  if (shifts_ == 0 || !tells_work_alone()) place_told(groups, position_);
+  if (shifts_ == 0 || !description_.tells_work_alone()) place_told(groups, position_);
   // Both told: then the zero in use is known.
   for (const Axis a : all_axes)
     if (const auto m = number_in(groups, std::string("m") + axis_key(a)),
@@ -319,10 +312,9 @@ void LineLink::find_place_in_program() {
 
 std::optional<Error> LineLink::off_the_way(double least, double skipped) {
   const double since = talk_.now_s() - std::exchange(way_seen_at_, talk_.now_s());
-  double rate = 0;
-  for (const Axis a : all_axes)
-    rate = std::max(rate, known_value(hands_.settings(), axis_setting(a, "max_rate_mm_min")));
-  const bool too_far = rate > 0 && skipped > off_by_mm + rate / 60 * (since + late_by_s) * override_;
+  double fastest = 0;
+  for (const auto& axis : kinematics_of(hands_.settings())) fastest = std::max(fastest, axis.max_rate);
+  const bool too_far = skipped > off_by_mm + fastest * (since + late_by_s) * override_;
   off_way_reports_ = least > off_by_mm ? off_way_reports_ + 1 : 0;
   if (!too_far && off_way_reports_ < 2) return std::nullopt;
   return Error{"no_answer",
@@ -384,7 +376,7 @@ Error LineLink::line_lost() {
 /// Where it stands, and owes answers: they were lost, or the lines were. Where it stands at the end of all that was
 /// sent, the answers were.
 void LineLink::look_for_lost_answers() {
-  if (act_ == Act::none && !talk_.under_way().empty() && talk_.owed_for_s() > lost_after_s + 2) {
+  if (act_ == Act::none && !talk_.under_way().empty() && talk_.owed_for_s() > asked_again_after_s) {
     // A setting, or a block that moves nothing: it is asked again when it is looked at.
     for (const Outgoing& each : talk_.under_way())
       if (const auto sent = settings_sent_.find(each.id); sent != settings_sent_.end()) {
@@ -411,7 +403,7 @@ void LineLink::look_for_lost_answers() {
   for (const Outgoing& each : talk_.under_way())
     if (const auto sent = lines_sent_.find(each.id); sent != lines_sent_.end() && sent->second.last)
       end = sent->second.last->to;
-  if (end && !near(position_, *end) && act_ != Act::home && !probing_) {
+  if (end && !stands_at(*end) && act_ != Act::home && !probing_) {
     talk_.forget_under_way();
     return fail_act(line_lost());
   }
@@ -444,7 +436,7 @@ MachineStatus LineLink::status() const {
   now.tool = tool_;
   now.wanted_tool =
       wanted_tool_ == 0 && told_state_ == MachineState::tool_change ? interpreter_.state().tool : wanted_tool_;
-  now.tool_offset = tool_offset_;
+  now.tool_offset = act_ == Act::program ? interpreter_.state().tool_offset : 0;
   now.inputs = inputs_;
   now.probe = probe_;
   now.homing = homing_;

@@ -69,10 +69,6 @@ class LineLink final : public MachineLink {
     std::optional<Stretch> last{};  ///< of its way
     double spindle_rpm = 0;         ///< once it is done
   };
-  struct SettingSent {
-    std::string name;
-    double before = 0;
-  };
   struct Probing {
     std::uint32_t id = 0;
     bool must_touch = false;
@@ -83,11 +79,14 @@ class LineLink final : public MachineLink {
 
   /// An answer may take so much longer than what it answers.
   static constexpr double patience_s = 10, patience_factor = 3;
+  static constexpr double there_mm = 0.03;          ///< as told with two digits, from a whole step
+  static constexpr std::size_t enough_reports = 2;  ///< that it stands, where its place does not say so
 
   // line_link.cpp
   void read_settings();
   void settings_told();
   void hear(const Heard& heard);
+  void hear_accepted(std::uint32_t id);
   void hear_report(const std::map<std::string, std::string>& groups);
   void hear_answer(const Heard& heard);
   void hear_refused(const Heard& heard);
@@ -98,7 +97,7 @@ class LineLink final : public MachineLink {
   void do_what_a_block_does();
   bool place_told(const std::map<std::string, std::string>& groups, MachinePosition& at) const;
   WorkZero zero_in_use() const;
-  bool tells_work_alone() const;
+  bool stands_at(const MachinePosition& place) const;
   void find_place_in_program();
   std::optional<Error> off_the_way(double least, double skipped);
   bool stands() const;
@@ -115,6 +114,7 @@ class LineLink final : public MachineLink {
   void go_on_with_home();
   void place_is_lost();
   bool takes_block(const std::string& words) const;
+  void set_by_block(const SettingChange& change);
   bool jog_can_be_ended() const { return description_.acts.end_jog.said(); }
   // line_program.cpp
   std::uint32_t send_line(std::string line);
@@ -124,7 +124,7 @@ class LineLink final : public MachineLink {
   Result<std::string> in_words_it_takes(std::string_view block, const Program& read, const ModalState& before,
                                         std::uint32_t tag);
   void remember_way(const Program& read, const WorkPosition& from, std::uint32_t tag);
-  void owe_time(const Program& read, const WorkPosition& from);
+  std::string search_described(const Program& read, const WorkPosition& from) const;
 
   ControllerDescription description_;
   LineTalk talk_;
@@ -139,7 +139,7 @@ class LineLink final : public MachineLink {
   std::array<bool, axis_count> homed_{};
   std::optional<MachineState> told_state_;
   MachineInputs inputs_;
-  double feed_ = 0, spindle_rpm_ = 0, override_ = 1, tool_offset_ = 0;
+  double feed_ = 0, spindle_rpm_ = 0, override_ = 1;
   int tool_ = 0;
   std::size_t standing_reports_ = 0;  ///< in a row, since the last answer
   std::string message_;
@@ -156,13 +156,14 @@ class LineLink final : public MachineLink {
   Axis jog_axis_ = Axis::x;
   double jog_at_ = 0, jog_to_ = 0, jog_rate_ = 0;
   bool jog_homed_ = false, jog_beyond_ = false;
-  std::map<std::uint32_t, SettingSent> settings_sent_;
-  std::map<std::uint32_t, LineSent> lines_sent_;  ///< by number, not answered yet
+  std::map<std::uint32_t, SettingChange> settings_sent_;  ///< by number, not answered yet
+  std::map<std::uint32_t, LineSent> lines_sent_;
 
   // the program
   Interpreter interpreter_;
   WorkZero base_;
   bool all_sent_ = false, spindle_used_ = false;
+  std::string before_next_;  ///< puts the modes back that a block was written otherwise in
   std::size_t answers_lost_ = 0;
   int off_way_reports_ = 0;
   double way_seen_at_ = 0, way_along_ = 0;  ///< when, and how far along the first stretch, mm

@@ -16,6 +16,8 @@ class LinePattern {
   LinePattern();  ///< none: it is found nowhere
   /// Error: `bad_pattern`, with what RE2 says of it. Example: LinePattern::from("^stands at (?P<mx>-?[0-9.]+)$").
   static Result<LinePattern> from(const std::string& text);
+  /// The same for a text that is known to be one: none where it is not.
+  static LinePattern of(const std::string& text) { return from(text).value_or(LinePattern()); }
   bool none() const { return !compiled_; }
 
   struct Found {

@@ -2,7 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <cmath>
+#include <utility>
 
 #include "core/program/arc.h"
 #include "core/program/own_blocks.h"
@@ -14,7 +14,6 @@ namespace {
 
 constexpr std::size_t most_waiting = 16;  // blocks that are not sent yet
 constexpr double chord_mm = 0.02, chord_of_way_mm = 0.1;
-constexpr double there_mm = 0.03;
 constexpr std::size_t sure_reports = 3;  // that it stands, and not where it should
 
 /// "G2", "M6" as they are written in a description, of every G and M word of a block.
@@ -50,7 +49,7 @@ Result<void> LineLink::begin_program() {
   answers_lost_ = 0;
   way_seen_at_ = talk_.now_s();
   tag_in_hand_ = last_tag_ = 0;
-  tool_offset_ = 0;
+  before_next_.clear();
   way_.clear();
   // What the program takes for granted is said: another may have left it otherwise.
   send_line("G21 G90 " + frame_name(frame));
@@ -77,7 +76,7 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
   };
   if (auto ok = stays_inside(hands_.settings(), read, base_, tag); !ok) return refuse(std::move(ok));
   // Told by the work's places alone, it is where it says only while it is known which those are.
-  const bool shifts = description_.reports() && tells_work_alone() && !(interpreter_.state().shift == before.shift);
+  const bool shifts = description_.tells_work_alone() && !(interpreter_.state().shift == before.shift);
   if (shifts && (!talk_.quiet() || standing_reports_ < 1))
     return refuse(fail("full", "The machine is to stand where its places come to mean others; send it again."));
   const bool probes =
@@ -95,16 +94,11 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
   last_tag_ = tag;
   if (tag_in_hand_ == 0) tag_in_hand_ = tag;
   std::uint32_t id = 0;
-  std::string line;
-  for (const char c : *words + "\n") {
-    if (c != '\n') {
-      line += c;
-    } else if (!line.empty()) {
-      id = send_line(std::exchange(line, {}));
-    }
-  }
+  for (std::string& line : lines_of(*words)) id = send_line(std::move(line));
   if (shifts) shifts_ = id;
-  owe_time(read, before.at);
+  // Of a controller that tells nothing else its answer is all that says that it is alive.
+  const double takes_s = estimate_time(read, kinematics_of(hands_.settings())).total_s;
+  owed_s_ = std::max(owed_s_, patience_s + patience_factor * takes_s);
   if (probes) {
     const bool must = std::any_of(read.events.begin(), read.events.end(),
                                   [](const Event& e) { return e.kind == EventKind::probe && e.value != 0; });
@@ -128,24 +122,25 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
 /// change as a pause here.
 Result<std::string> LineLink::in_words_it_takes(std::string_view block, const Program& read, const ModalState& before,
                                                 std::uint32_t tag) {
-  std::string plain = plain_block(block);
-  bool expand = false;
+  std::string plain = plain_block(block), lines = std::exchange(before_next_, {});
+  bool expand = false, searches = false;
   for (const std::string& word : words_of(block, tag)) {
     if ((word == "M0" || word == "M1") && !description_.acts.go_on.said()) {
       held_ = hold_by_waiting_ = true;  // it could not be told to go on
-      return std::string();
+      return lines;
     }
-    if (word.starts_with("G92") && description_.reports() && tells_work_alone())
+    if (word.starts_with("G92") && description_.tells_work_alone())
       return fail("not_taken", fmt::format("Line {}: this controller tells places of the work alone, and nobody knows "
                                            "whether they follow G92. Have the program written with G54 to G59.",
                                            tag));
+    searches = searches || word == "G38.2";
     if (description_.takes(word)) continue;
     if (word == "M6") {
       const auto change = std::find_if(read.events.begin(), read.events.end(),
                                        [](const Event& e) { return e.kind == EventKind::tool_change; });
       if (change != read.events.end() && static_cast<int>(change->value) != tool_)
         wanted_tool_ = static_cast<int>(change->value);
-      return std::string("M5");
+      return lines + "M5";
     }
     if (!is_motion_word(word))
       return fail("not_taken", fmt::format("Line {}: this controller does not take {}. Have the program written "
@@ -153,9 +148,13 @@ Result<std::string> LineLink::in_words_it_takes(std::string_view block, const Pr
                                            tag, word));
     expand = true;
   }
-  if (!expand) return plain;
+  const std::string search = searches ? search_described(read, before.at) : std::string();
+  if (!expand && search.empty()) return lines + plain;
   const ModalState& after = interpreter_.state();
-  std::string lines = fmt::format("G21 G90 {}\n", frame_name(after.frame));
+  lines += fmt::format("G21 G90 {}\n", frame_name(after.frame));
+  if (after.inches || after.incremental)
+    before_next_ = fmt::format("{}{}\n", after.inches ? "G20 " : "", after.incremental ? "G91" : "");
+  if (!search.empty()) return lines + search;
   WorkPosition from = before.at;
   const auto go = [&](const WorkPosition& to, bool rapid, double feed) {
     lines += fmt::format("{} X{:.4f} Y{:.4f} Z{:.4f}{}\n", rapid ? "G0" : "G1", to.x - after.shift.x,
@@ -170,9 +169,24 @@ Result<std::string> LineLink::in_words_it_takes(std::string_view block, const Pr
     go(m.end, m.kind == MotionKind::rapid, m.kind == MotionKind::rapid ? 0 : read.feed_of(m));
     from = m.end;
   }
-  if (after.inches || after.incremental)
-    lines += fmt::format("{}{}", after.inches ? "G20 " : "", after.incremental ? "G91" : "");
   return lines;
+}
+
+/// A search as the description has it; empty where it is along no one axis, and then goes as it is written.
+std::string LineLink::search_described(const Program& read, const WorkPosition& from) const {
+  if (read.motions.size() != 1) return {};
+  const Motion& search = read.motions.front();
+  std::optional<Axis> along;
+  for (const Axis a : all_axes) {
+    if (search.end[a] == from[a]) continue;
+    if (along) return {};
+    along = a;
+  }
+  if (!along) return {};
+  return filled(description_.probe.block,
+                {{"axis", std::string(1, letter(*along))},
+                 {"place", fmt::format("{:.4f}", search.end[*along] - interpreter_.state().shift[*along])},
+                 {"rate", fmt::format("{:g}", read.feed_of(search))}});
 }
 
 void LineLink::remember_way(const Program& read, const WorkPosition& start, std::uint32_t tag) {
@@ -191,35 +205,12 @@ void LineLink::remember_way(const Program& read, const WorkPosition& start, std:
   }
 }
 
-/// How long an answer may take: of a controller that tells nothing else it is all that says that it is alive.
-void LineLink::owe_time(const Program& read, const WorkPosition& start) {
-  double seconds = 0;
-  WorkPosition from = start;
-  for (const Motion& m : read.motions) {
-    const double length = is_arc(m) ? arc_way(from, m, read.arc_of(m)).length()
-                                    : std::hypot(m.end.x - from.x, m.end.y - from.y, m.end.z - from.z);
-    double rate = m.kind == MotionKind::rapid ? 0 : read.feed_of(m);
-    for (const Axis a : all_axes)
-      if (const double most = known_value(hands_.settings(), axis_setting(a, "max_rate_mm_min")); most > 0)
-        rate = rate > 0 ? std::min(rate, most) : most;
-    seconds += rate > 0 ? length / rate * 60 : length;
-    from = m.end;
-  }
-  for (const Event& e : read.events)
-    if (e.kind == EventKind::dwell) seconds += e.value;
-  owed_s_ = std::max(owed_s_, patience_s + patience_factor * seconds);
-}
-
 void LineLink::end_program() {
   if (act_ == Act::program) all_sent_ = true;
 }
 
 void LineLink::end_probing() {
   Probing done = *probing_;
-  const auto is_at = [&](const MachinePosition& place) {
-    return std::all_of(all_axes.begin(), all_axes.end(),
-                       [&](Axis a) { return std::fabs(position_[a] - place[a]) <= there_mm; });
-  };
   if (!done.touched && !description_.probe.answer.empty())
     return fail_act({"no_answer",
                      "The controller stands and has not said what its probing met. See that the plate and "
@@ -227,7 +218,7 @@ void LineLink::end_probing() {
                      ""});
   probing_.reset();
   if (!done.touched) {  // it says nothing of it: where it stands tells
-    done.touched = !is_at(done.target) && !is_at(done.from);
+    done.touched = !stands_at(done.target) && !stands_at(done.from);
     done.at = position_;
   }
   if (!description_.reports()) position_ = done.at;
@@ -245,16 +236,14 @@ void LineLink::end_probing() {
 void LineLink::go_on_with_program() {
   if (held_ && told_state_ != MachineState::held && !hold_by_waiting_ && description_.reports()) return;
   const bool quiet = talk_.quiet();
-  const bool still = quiet && (description_.reports() ? standing_reports_ >= 2 : true);
   if (probing_) {
-    if (quiet && (probing_->touched || still) && (standing_reports_ >= 1 || !description_.reports())) end_probing();
+    const std::size_t reports = probing_->touched ? 1 : enough_reports;
+    if (quiet && (!description_.reports() || standing_reports_ >= reports)) end_probing();
     return;
   }
   if (held_ || wanted_tool_ != 0 || !(all_sent_ || ending_) || !quiet) return;
   if (description_.reports()) {
-    const MachinePosition end = to_machine(interpreter_.state().at, base_);
-    const bool there = std::all_of(all_axes.begin(), all_axes.end(),
-                                   [&](Axis a) { return std::fabs(end[a] - position_[a]) <= there_mm; });
+    const bool there = stands_at(to_machine(interpreter_.state().at, base_));
     if (standing_reports_ < (there && !ending_ ? 1U : sure_reports)) return;
     if (!there && !ending_) return fail_act(line_lost());
   } else if (description_.block.answered == Answered::taken && !std::exchange(settle_sent_, true)) {
@@ -264,11 +253,8 @@ void LineLink::go_on_with_program() {
   const ModalState& state = interpreter_.state();
   tool_ = state.tool != 0 && description_.takes("M6") ? state.tool : tool_;
   for (int frame = 0; frame < static_cast<int>(work_frame_count); ++frame)
-    for (const Axis a : all_axes) {
-      const std::string name = work_zero_setting(frame, a);
-      const double zero = interpreter_.frames().zeros[static_cast<std::size_t>(frame)][a];
-      if (known_value(hands_.settings(), name) != zero) hands_.know(name, zero);
-    }
+    for (const Axis a : all_axes)
+      hands_.know(work_zero_setting(frame, a), interpreter_.frames().zeros[static_cast<std::size_t>(frame)][a]);
   if (ending_) {
     message_ = fmt::format("The program was abandoned at line {}.", tag_in_hand_);
   } else {

@@ -5,17 +5,14 @@
 #include <algorithm>
 #include <numeric>
 
+#include "core/program/text_lines.h"
+
 namespace ypsi::link {
 namespace {
 
 constexpr double again_after_s = 0.05;  // where a line was not taken yet
 constexpr double silent_for_s = 3;      // and it is taken for gone, where it should report
 constexpr int silent_for_reports = 5;
-constexpr std::size_t most_heard = 10'000;  // and not looked at
-
-LinePattern compiled(const std::string& text) {
-  return LinePattern::from(text).value_or(LinePattern());
-}
 
 bool is_blank(const std::string& text) {
   return text.find_first_not_of(" \t") == std::string::npos;
@@ -23,16 +20,23 @@ bool is_blank(const std::string& text) {
 
 }  // namespace
 
+std::vector<std::string> lines_of(std::string_view text) {
+  std::vector<std::string> lines;
+  for (std::size_t at = 0; at < text.size();)
+    if (const std::string_view line = take_line(text, at); !line.empty()) lines.emplace_back(line);
+  return lines;
+}
+
 LineTalk::LineTalk(std::unique_ptr<Transport> transport, const ControllerDescription& description)
     : transport_(std::move(transport)),
       description_(description),
-      greeting_(compiled(description.greeting.expect)),
-      accepted_(compiled(description.block.accepted)),
-      refused_(compiled(description.block.refused)),
-      again_(compiled(description.block.again)),
-      report_(compiled(description.report.answer)),
-      probe_(compiled(description.probe.answer)),
-      trouble_(compiled(description.trouble)) {}
+      greeting_(LinePattern::of(description.greeting.expect)),
+      accepted_(LinePattern::of(description.block.accepted)),
+      refused_(LinePattern::of(description.block.refused)),
+      again_(LinePattern::of(description.block.again)),
+      report_(LinePattern::of(description.report.answer)),
+      probe_(LinePattern::of(description.probe.answer)),
+      trouble_(LinePattern::of(description.trouble)) {}
 
 Result<void> LineTalk::begin() {
   waiting_.clear();
@@ -64,7 +68,6 @@ void LineTalk::give_up(std::string why) {
 void LineTalk::note(bool from_controller, std::string text) {
   if (log_.size() >= longest_log) log_.pop_front();
   log_.push_back({now_s(), from_controller, std::move(text)});
-  ++logged_;
 }
 
 void LineTalk::write_line(const std::string& line) {
@@ -127,7 +130,7 @@ void LineTalk::read() {
   for (const char c : transport_->read()) {
     if (c == '\n' || c == '\r') {
       if (too_long_)
-        stray("(a line that is too long)");
+        ++strays_;
       else if (!is_blank(partial_))
         hear(partial_);
       partial_.clear();
@@ -140,11 +143,6 @@ void LineTalk::read() {
   }
 }
 
-void LineTalk::stray(const std::string& line) {
-  ++strays_;
-  if (heard_.size() < most_heard) heard_.push_back({Heard::Kind::stray, 0, line, {}});
-}
-
 /// A report may come in the middle of another line, and what is around it be cut in two.
 void LineTalk::hear(const std::string& line) {
   note(true, line);
@@ -154,16 +152,16 @@ void LineTalk::hear(const std::string& line) {
     const std::string before = line.substr(0, found->begin), after = line.substr(found->end);
     if (is_blank(before) && is_blank(after)) return;
     if (understand(before + after)) return;
-    if (!half_.empty()) stray(half_);
+    if (!half_.empty()) ++strays_;
     half_ = before + after;
     return;
   }
   if (!half_.empty()) {
     const std::string first = std::exchange(half_, {});
     if (understand(first + line)) return;
-    stray(first);
+    ++strays_;
   }
-  if (!understand(line)) stray(line);
+  if (!understand(line)) ++strays_;
 }
 
 bool LineTalk::understand(const std::string& line) {
@@ -185,7 +183,7 @@ bool LineTalk::understand(const std::string& line) {
   if (again_.find(line)) {
     // Behind others its order would be another one; alone it is sent once more.
     if (under_way_.size() != 1) {
-      hear_answer(Heard::Kind::refused, {{"why", line}});
+      hear_answer(Heard::Kind::refused, line);
     } else {
       waiting_.push_front(std::move(under_way_.front()));
       under_way_.clear();
@@ -194,12 +192,11 @@ bool LineTalk::understand(const std::string& line) {
     return true;
   }
   if (auto found = refused_.find(line)) {
-    if (!found->groups.contains("why")) found->groups["why"] = line;
-    hear_answer(Heard::Kind::refused, std::move(found->groups));
+    hear_answer(Heard::Kind::refused, reason(found->groups, line));
     return true;
   }
-  if (auto found = accepted_.find(line)) {
-    hear_answer(Heard::Kind::accepted, std::move(found->groups));
+  if (accepted_.find(line)) {
+    hear_answer(Heard::Kind::accepted);
     return true;
   }
   if (greeting_.find(line)) {
@@ -220,21 +217,20 @@ bool LineTalk::understand(const std::string& line) {
 }
 
 /// Why, in the words of the description where it has some for what the line says.
-std::string LineTalk::reason(std::map<std::string, std::string>& groups, const std::string& line) const {
+std::string LineTalk::reason(const std::map<std::string, std::string>& groups, const std::string& line) const {
   const auto why = groups.find("why");
   const std::string said = why == groups.end() ? line : why->second;
   const auto known = description_.block.reasons.find(said);
   return known == description_.block.reasons.end() ? said : known->second;
 }
 
-void LineTalk::hear_answer(Heard::Kind kind, std::map<std::string, std::string> groups) {
-  if (under_way_.empty()) return stray("(an answer to nothing)");
-  Heard heard{kind, under_way_.front().id, {}, std::move(groups)};
-  if (kind == Heard::Kind::refused) {
-    heard.text = reason(heard.groups, "");
-    refused_unseen_ = true;
+void LineTalk::hear_answer(Heard::Kind kind, std::string why) {
+  if (under_way_.empty()) {  // to nothing
+    ++strays_;
+    return;
   }
-  heard_.push_back(std::move(heard));
+  refused_unseen_ = refused_unseen_ || kind == Heard::Kind::refused;
+  heard_.push_back({kind, under_way_.front().id, std::move(why), {}});
   under_way_.pop_front();
   answered_at_ = now_s();
 }
@@ -247,12 +243,7 @@ void LineTalk::ask_for_report() {
       std::any_of(waiting_.begin(), waiting_.end(), [&](const Outgoing& each) { return each.line == ask.block; }))
     return;
   asked_at_ = now_s();
-  if (!ask.text.empty()) {
-    note(false, ask.text);
-    transport_->write(ask.text + description_.line.ending);
-  } else {
-    utter(ask);
-  }
+  utter(ask);
 }
 
 bool LineTalk::has_room(const Outgoing& next) const {

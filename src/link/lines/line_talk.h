@@ -5,6 +5,7 @@
 #include <deque>
 #include <memory>
 #include <string>
+#include <string_view>
 #include <utility>
 #include <vector>
 
@@ -30,11 +31,10 @@ struct Heard {
     answer,   ///< to the line `id`; `text`: what it is called
     report,
     probe,
-    trouble,   ///< it has ended what it did; `text` says why
-    greeting,  ///< not asked for: it has started again
-    stray      ///< a line that nobody described
+    trouble,  ///< it has ended what it did; `text` says why
+    greeting  ///< not asked for: it has started again
   };
-  Kind kind = Kind::stray;
+  Kind kind{};
   std::uint32_t id = 0;
   std::string text;
   std::map<std::string, std::string> groups;
@@ -46,6 +46,9 @@ struct LoggedLine {
   bool from_controller = false;
   std::string text;
 };
+
+/// The lines of a text, without ends and without empty ones.
+std::vector<std::string> lines_of(std::string_view text);
 
 class LineTalk {
  public:
@@ -78,7 +81,6 @@ class LineTalk {
   const std::deque<Outgoing>& under_way() const { return under_way_; }
   /// Since when the line has owed the same answer, s; 0 where it owes none.
   double owed_for_s() const;
-  double reported_at_s() const { return reported_at_; }
   void wait(double seconds) { transport_->wait(seconds); }  ///< for something to hear, so long at most
   double now_s() const { return transport_->now_s(); }
   void forget_waiting() { waiting_.clear(); }
@@ -86,17 +88,15 @@ class LineTalk {
   void forget_under_way() { under_way_.clear(); }
   const Transport& transport() const { return *transport_; }
   const std::deque<LoggedLine>& log() const { return log_; }
-  std::uint64_t logged() const { return logged_; }   ///< ever
-  std::size_t bad_lines() const { return strays_; }  ///< ever
+  std::size_t bad_lines() const { return strays_; }  ///< lines that nobody described, ever
 
  private:
   void give_up(std::string why);
   void read();
   void hear(const std::string& line);
   bool understand(const std::string& line);
-  void hear_answer(Heard::Kind kind, std::map<std::string, std::string> groups);
-  std::string reason(std::map<std::string, std::string>& groups, const std::string& line) const;
-  void stray(const std::string& line);
+  void hear_answer(Heard::Kind kind, std::string why = {});
+  std::string reason(const std::map<std::string, std::string>& groups, const std::string& line) const;
   void ask_for_report();
   void send_what_may_go();
   bool has_room(const Outgoing& next) const;
@@ -117,7 +117,6 @@ class LineTalk {
   bool may_greet_again_ = false;  ///< it did by itself, and was asked as well
   double greet_until_ = 0, asked_at_ = 0, reported_at_ = 0, answered_at_ = 0, not_before_ = 0;
   std::deque<LoggedLine> log_;
-  std::uint64_t logged_ = 0;
   std::size_t strays_ = 0;
 };
 

@@ -60,7 +60,6 @@ class AskedFace final : public Face {
       if (!hear_byte(c) && waiting_.size() < buffer_bytes) waiting_ += c;  // what has no room is gone
   }
   std::string take_output() override { return std::exchange(out_, {}); }
-  void closed() override {}
   void started_again() override {
     waiting_.clear();
     probes_ = 0;

@@ -32,7 +32,6 @@ class BareFace final : public Face {
     }
   }
   std::string take_output() override { return std::exchange(out_, {}); }
-  void closed() override {}
   void started_again() override {
     lines_.clear();
     under_way_ = false;

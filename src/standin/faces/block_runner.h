@@ -27,7 +27,6 @@ class BlockRunner {
   void go_on();
   void started_again();
   Controller& controller() { return controller_; }
-  const Controller& controller() const { return controller_; }
   /// What became of a block after it was taken: read once.
   std::optional<Error> take_refusal();
 

@@ -17,7 +17,6 @@ class Face {
   virtual std::string take_output() = 0;
   virtual void poll(double now_s) = 0;
   virtual void started_again() = 0;  ///< the controller was without power for a moment
-  virtual void closed() = 0;         ///< the host hung up: it does not care
 };
 
 /// "bare", "asked", "telling"; null for any other name.

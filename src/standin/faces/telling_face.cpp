@@ -61,7 +61,6 @@ class TellingFace final : public Face {
     }
   }
   std::string take_output() override { return std::exchange(out_, {}); }
-  void closed() override {}
   void started_again() override {
     lines_.clear();
     probes_ = 0;

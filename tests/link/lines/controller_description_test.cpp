@@ -56,7 +56,7 @@ TEST(ControllerDescription, IsRefusedWithItsPlace) {
       {"/block/in_flight_blocks", 0, "out_of_range", "block.in_flight_blocks"},
       {"/report/answer", "stands", "missing", "report.answer"},
       {"/report/answer", "(?P<state>.) (?P<mx>.)", "missing", "report.answer"},
-      {"/states/still", "idle", "out_of_range", "states.still"},
+      {"/states/still", "asleep", "out_of_range", "states.still"},
       {"/states/still", 3, "wrong_type", "states.still"},
       {"/inputs/probe", "touch", "out_of_range", "inputs.probe"},
       {"/acts/hold/bytes", "1", "out_of_range", "acts.hold.bytes"},
