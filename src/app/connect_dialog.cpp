@@ -74,7 +74,7 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   talks_->setObjectName("connect-talks");
   talks_->setAccessibleName(tr("How the controller talks"));
   talks_->setToolTip(
-      tr("A controller that takes G-code a line at a time is described by a file; Machine › Describe a controller."));
+      tr("A controller that takes G-code a line at a time is described by a file: docs/controllers.md says how."));
   how->addWidget(talks_hint_);
   how->addWidget(talks_, 1);
   rows->addLayout(how);
@@ -128,9 +128,10 @@ void ConnectDialog::list_bauds() {
 /// What is to be known of it before it is relied on.
 void ConnectDialog::say_what_it_leaves() {
   const QString id = talks_->currentData().toString();
-  const auto read = id.isEmpty() ? Result<link::ControllerDescription>(fail("none", "")) : read_described(id);
-  leaves_->setText(read ? what_its_line_leaves(*read).join(QChar(' ')) : QString());
-  leaves_->setVisible(talks_->isVisible() && !leaves_->text().isEmpty());
+  leaves_->setVisible(!talks_->isHidden() && !id.isEmpty());
+  if (id.isEmpty()) return;
+  const auto read = read_described(id);
+  leaves_->setText(read ? what_its_line_leaves(*read).join(QChar(' ')) : to_q(read.error().message));
 }
 
 void ConnectDialog::list_controllers() {
@@ -226,9 +227,11 @@ void ConnectDialog::connect_now() {
       status_->setText(tr("The machine is at work; connect when it stands."));
     }
   } else if (!line->controller.isEmpty()) {
+    QString damaged;
     auto made = Connection::described(*line, session_.editor().book(),
                                       session_.editor().book_path() + QStringLiteral(".controller"),
-                                      session_.machine().stand_in());
+                                      session_.machine().stand_in(), &damaged);
+    if (!damaged.isEmpty()) session_.notices().notify({NoticeLevel::attention, damaged, {}});
     if (made)
       follow(std::move(*made));
     else

@@ -18,6 +18,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "link/by_hand/hand_link.h"
+#include "link/lines/line_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -242,7 +243,6 @@ void HandCardView::build_settings(const link::HandCard& card) {
   }
   settings_area_->setVisible(!card.settings.empty());
   if (card.settings.empty()) return;
-  const Book& book = session_.editor().book();
   const bool looks_up = card.kind == link::HandCard::Kind::look_up;
   QWidget* page = settings_grid_->parentWidget();
   int at = 0;
@@ -262,7 +262,7 @@ void HandCardView::build_settings(const link::HandCard& card) {
       row.taken->setChecked(true);
       settings_grid_->addWidget(row.taken, at, 0);
     }
-    row.called = new QLineEdit(name_there(book, each.name), page);
+    row.called = new QLineEdit(called_there(each.name), page);
     row.called->setObjectName("hand-called-" + name);
     row.called->setAccessibleName(tr("What its controller calls %1").arg(words));
     row.called->setMaxLength(80);
@@ -385,6 +385,16 @@ void HandCardView::give_whereabouts(link::HandAnswer::Word word) {
   session_.machine().ask({});
   own_accord_ = false;
   emit answered();
+}
+
+/// By the book; else by the description of a controller that is described.
+QString HandCardView::called_there(const std::string& setting) const {
+  const QString by_book = name_there(session_.editor().book(), setting);
+  Connection* connection = session_.machine().connection();
+  if (!by_book.isEmpty() || !connection || !connection->lines()) return by_book;
+  const auto& settings = connection->lines()->description().settings;
+  const auto found = settings.find(setting);
+  return found == settings.end() ? QString() : to_q(found->second.called);
 }
 
 /// What each is called there is typed once.

@@ -50,6 +50,7 @@ class HandCardView : public QFrame {
   void give(const CardAnswer& answer);
   void give_whereabouts(link::HandAnswer::Word word);
   void keep_names();
+  QString called_there(const std::string& setting) const;
   void to_stick();
   MachinePosition typed(const MachinePosition& otherwise) const;
   bool another_place(const link::HandCard& card) const;

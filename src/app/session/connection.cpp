@@ -70,17 +70,43 @@ std::optional<Line> Line::from_text(const QString& text) {
   return line;
 }
 
-Result<std::unique_ptr<Connection>> Connection::to_stand_in(const StandInFiles& files) {
+namespace {
+/// The stand-in in this window, with what it has kept.
+Result<std::unique_ptr<standin::ServedMachine>> stand_in_of(const StandInFiles& files, std::string* kept = nullptr) {
   const auto text = read_file(files.scenario);
   if (!text) return tl::make_unexpected(text.error());
   auto machine = standin::ServedMachine::from_scenario(*text);
+  if (!machine) return machine;
+  if (const auto memory = read_file(files.settings)) {
+    (*machine)->restore_settings(*memory);
+    if (kept) *kept = *memory;
+  }
+  return machine;
+}
+
+/// What was told of a machine before, else what the book says.
+link::HandMemory told_of(const Book& book, const QString& memory, QString* damaged) {
+  const auto text = read_file(memory);
+  if (!text) return link::first_memory(book);
+  auto kept = link::HandMemory::from_text(*text);
+  if (kept) return std::move(*kept);
+  if (damaged) *damaged = to_q(kept.error().message);
+  return link::first_memory(book);
+}
+
+std::unique_ptr<link::Transport> way_to(standin::ServedMachine& machine) {
+  return std::make_unique<link::InProcess>(machine, "the stand-in in this window");
+}
+}  // namespace
+
+Result<std::unique_ptr<Connection>> Connection::to_stand_in(const StandInFiles& files) {
+  std::string kept;
+  auto machine = stand_in_of(files, &kept);
   if (!machine) return tl::make_unexpected(machine.error());
-  const auto memory = read_file(files.settings);
-  if (memory) (*machine)->restore_settings(*memory);
-  auto transport = std::make_unique<link::InProcess>(**machine, "the stand-in in this window");
+  auto transport = way_to(**machine);
   std::unique_ptr<Connection> connection(new Connection(std::move(*machine), std::move(transport), {}));
   connection->machine_settings_path_ = files.settings;
-  if (memory) connection->saved_settings_ = *memory;
+  connection->saved_settings_ = std::move(kept);
   if (auto opened = connection->client_->open(); !opened) return tl::make_unexpected(opened.error());
   return connection;
 }
@@ -114,34 +140,29 @@ void Connection::follow(QIODevice* device) {
 }
 
 Result<std::unique_ptr<Connection>> Connection::described(const Line& line, const Book& book, const QString& memory,
-                                                          const std::optional<StandInFiles>& files) {
+                                                          const std::optional<StandInFiles>& files, QString* damaged) {
   auto description = read_described(line.controller);
   if (!description) return tl::make_unexpected(description.error());
   std::unique_ptr<standin::ServedMachine> machine;
   std::unique_ptr<link::Transport> transport;
   QIODevice* device = nullptr;
   if (line.kind == Line::Kind::stand_in) {
-    const auto text = files ? read_file(files->scenario)
-                            : Result<std::string>(fail("offline", "There is no stand-in in this window."));
-    if (!text) return tl::make_unexpected(text.error());
-    auto made = standin::ServedMachine::from_scenario(*text);
+    if (!files) return fail("offline", "There is no stand-in in this window.");
+    auto made = stand_in_of(*files);
     if (!made) return tl::make_unexpected(made.error());
     machine = std::move(*made);
-    if (const auto kept = read_file(files->settings)) machine->restore_settings(*kept);
     if (auto worn = machine->wear(line.controller.toStdString()); !worn) return tl::make_unexpected(worn.error());
-    transport = std::make_unique<link::InProcess>(*machine, "the stand-in in this window");
+    transport = way_to(*machine);
   } else {
     std::tie(transport, device) = transport_of(line);
   }
-  link::HandMemory known = link::first_memory(book);
-  if (const auto text = read_file(memory))
-    if (auto kept = link::HandMemory::from_text(*text)) known = std::move(*kept);
+  link::HandMemory known = told_of(book, memory, damaged);
   known.broken_off = false;  // where it stands it tells, or it is homed
   auto lines = std::make_unique<link::LineLink>(std::move(transport), std::move(*description), std::move(known));
   lines->know_blocks(own_blocks(book.machine.heads));
   std::unique_ptr<Connection> connection(new Connection(std::move(machine), std::move(lines), line));
   connection->settings_path_ = memory;
-  if (files && line.kind == Line::Kind::stand_in) connection->machine_settings_path_ = files->settings;
+  if (connection->machine_) connection->machine_settings_path_ = files->settings;
   if (device) connection->follow(device);
   return connection;
 }
@@ -150,8 +171,7 @@ Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::uni
                        Line line)
     : line_(std::move(line)), machine_(std::move(machine)), lines_(std::move(lines)) {
   timer_.setTimerType(Qt::PreciseTimer);
-  connect(&timer_, &QTimer::timeout, this, &Connection::tick);
-  timer_.start(tick_ms);
+  begin_ticking(tick_ms);
 }
 
 Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport,
@@ -160,19 +180,12 @@ Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::uni
       machine_(std::move(machine)),
       client_(std::make_unique<link::Client>(std::move(transport))) {
   timer_.setTimerType(Qt::PreciseTimer);
-  connect(&timer_, &QTimer::timeout, this, &Connection::tick);
-  timer_.start(tick_ms);
+  begin_ticking(tick_ms);
 }
 
 std::unique_ptr<Connection> Connection::by_hand(const Book& book, const QString& memory, QString* damaged) {
-  link::HandMemory known = link::first_memory(book);
-  if (const auto text = read_file(memory)) {
-    if (auto kept = link::HandMemory::from_text(*text))
-      known = std::move(*kept);
-    else if (damaged)
-      *damaged = to_q(kept.error().message);
-  }
-  std::unique_ptr<Connection> connection(new Connection(std::make_unique<link::HandLink>(std::move(known))));
+  std::unique_ptr<Connection> connection(
+      new Connection(std::make_unique<link::HandLink>(told_of(book, memory, damaged))));
   connection->settings_path_ = memory;
   connection->hands_->ask_what_it_has();
   return connection;
@@ -180,8 +193,12 @@ std::unique_ptr<Connection> Connection::by_hand(const Book& book, const QString&
 
 Connection::Connection(std::unique_ptr<link::HandLink> hands)
     : line_{Line::Kind::by_hand, {}, 0}, hands_(std::move(hands)) {
+  begin_ticking(hands_tick_ms);
+}
+
+void Connection::begin_ticking(int every_ms) {
   connect(&timer_, &QTimer::timeout, this, &Connection::tick);
-  timer_.start(hands_tick_ms);
+  timer_.start(every_ms);
 }
 
 Connection::~Connection() = default;

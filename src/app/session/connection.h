@@ -54,9 +54,10 @@ class Connection : public QObject {
   static std::unique_ptr<Connection> to_line(const Line& line, const QString& token = {});
   /// To a controller that is described, over the line or at the stand-in in this window (`files`), which then answers
   /// as that face; not opened yet. What the line cannot tell is the book's, or in the file `memory`.
-  /// Errors: what reading its description, or the scenario, says.
+  /// Where that file cannot be used, `damaged` says so. Errors: what reading its description, or the scenario, says.
   static Result<std::unique_ptr<Connection>> described(const Line& line, const Book& book, const QString& memory,
-                                                       const std::optional<StandInFiles>& files);
+                                                       const std::optional<StandInFiles>& files,
+                                                       QString* damaged = nullptr);
   /// To one that its owner works by hand; what was told of it before is read from the file `memory`, else what the
   /// book says is taken. Where that file cannot be used, `damaged` says so.
   static std::unique_ptr<Connection> by_hand(const Book& book, const QString& memory, QString* damaged = nullptr);
@@ -103,6 +104,7 @@ class Connection : public QObject {
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
   explicit Connection(std::unique_ptr<link::HandLink> hands);
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::LineLink> lines, Line line);
+  void begin_ticking(int every_ms);
   void follow(QIODevice* device);
   void poll_line();
   double now_s() const;

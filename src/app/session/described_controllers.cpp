@@ -3,7 +3,6 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
-#include <QRegularExpression>
 #include <QStandardPaths>
 #include <algorithm>
 
@@ -48,26 +47,27 @@ QString left_undone(link::CanDo what) {
 
 constexpr QLatin1String ending(".controller.json");
 
+QString own_folder() {
+  return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/controllers");
+}
+
 QString path_of(const QString& id) {
-  const QString own = own_controllers_folder() + "/" + id + ending;
+  const QString own = own_folder() + "/" + id + ending;
   return QFileInfo::exists(own) ? own : shipped_folder(QStringLiteral("controllers")) + "/" + id + ending;
 }
 
 }  // namespace
 
-QString own_controllers_folder() {
-  return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/controllers");
-}
-
 std::vector<DescribedController> described_controllers() {
   std::vector<DescribedController> all;
   for (const bool own : {true, false}) {
-    const QString folder = own ? own_controllers_folder() : shipped_folder(QStringLiteral("controllers"));
+    const QString folder = own ? own_folder() : shipped_folder(QStringLiteral("controllers"));
     if (folder.isEmpty()) continue;
     for (const QFileInfo& file : QDir(folder).entryInfoList({"*" + ending}, QDir::Files)) {
       const QString id = file.fileName().chopped(ending.size());
       if (std::any_of(all.begin(), all.end(), [&](const DescribedController& each) { return each.id == id; })) continue;
-      if (const auto read = read_described(id)) all.push_back({id, to_q(read->name), own});
+      const auto read = read_described(id);
+      all.push_back({id, read ? to_q(read->name) : id, own});
     }
   }
   std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.name < b.name; });
@@ -82,24 +82,9 @@ Result<link::ControllerDescription> read_described(const QString& id) {
 
 QStringList what_its_line_leaves(const link::ControllerDescription& description) {
   QStringList sentences;
-  for (const link::CanDo first : {link::CanDo::stops_by_line, link::CanDo::holds_on_path, link::CanDo::has_limits})
-    for (const auto& [what, can] : link::what_it_can_do(description))
-      if (what == first && !can) sentences << left_undone(what);
   for (const auto& [what, can] : link::what_it_can_do(description))
-    if (!can && !sentences.contains(left_undone(what))) sentences << left_undone(what);
+    if (!can) sentences << left_undone(what);
   return sentences;
-}
-
-Result<QString> keep_described(const link::ControllerDescription& description) {
-  QString id = to_q(description.name).toLower();
-  id.replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral("-"));
-  if (id.isEmpty() || id == "-") id = QStringLiteral("controller");
-  const QString folder = own_controllers_folder();
-  if (!QDir().mkpath(folder))
-    return fail("unwritable", "The folder “" + folder.toStdString() + "” cannot be made; see who may write there.");
-  if (auto ok = write_file(folder + "/" + id + ending, link::write_controller(description)); !ok)
-    return tl::make_unexpected(ok.error());
-  return id;
 }
 
 }  // namespace ypsi::app

@@ -88,48 +88,34 @@ class FaultsByFace : public EachFace {
     }
     EXPECT_EQ(truth().controller().status().spindle_rpm, 0);
   }
+  /// One after the other, each in a run of its own.
+  void each_answer_becomes(const std::string& what) {
+    for (int n = 1; n <= 8; ++n) {
+      SCOPED_TRACE(n);
+      start(GetParam());
+      home();
+      line_->up = answer(n, what);
+      cut();
+      line_->up = nullptr;
+      expect_honest();
+    }
+  }
   std::array<bool, 4> corners_{};
 };
 
 INSTANTIATE_TEST_SUITE_P(Lines, FaultsByFace, ::testing::Values("bare", "asked", "telling"), face_name);
 
 TEST_P(FaultsByFace, AnAnswerThatIsLost) {
-  for (int n = 1; n <= 8; ++n) {
-    SCOPED_TRACE(n);
-    start(GetParam());
-    home();
-    line_->up = answer(n, "");
-    cut();
-    line_->up = nullptr;
-    expect_honest();
-  }
+  each_answer_becomes("");
 }
 
 TEST_P(FaultsByFace, AnAnswerThatComesTwice) {
-  for (int n = 1; n <= 8; ++n) {
-    SCOPED_TRACE(n);
-    start(GetParam());
-    home();
-    const std::string once = std::string(GetParam()) == "bare"    ? "so\n"
-                             : GetParam() == std::string("asked") ? "took\n"
-                                                                  : "ack\n";
-    line_->up = answer(n, once + once);
-    cut();
-    line_->up = nullptr;
-    expect_honest();
-  }
+  const std::string face = GetParam(), once = face == "bare" ? "so\n" : face == "asked" ? "took\n" : "ack\n";
+  each_answer_becomes(once + once);
 }
 
 TEST_P(FaultsByFace, AnAnswerThatIsGarbled) {
-  for (int n = 1; n <= 8; ++n) {
-    SCOPED_TRACE(n);
-    start(GetParam());
-    home();
-    line_->up = answer(n, "t\xf0ok\n");
-    cut();
-    line_->up = nullptr;
-    expect_honest();
-  }
+  each_answer_becomes("t\xf0ok\n");
 }
 
 TEST_P(FaultsByFace, AnswersThatComeLate) {

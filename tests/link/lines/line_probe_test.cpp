@@ -1,8 +1,12 @@
 // Probing and settings over a described line.
+#include <fmt/format.h>
+
 #include "lines_fixture.h"
 
 namespace ypsi::link {
 namespace {
+
+class Refusing : public LinesTest {};
 
 class ProbingFace : public LinesTest, public ::testing::WithParamInterface<const char*> {
  protected:
@@ -35,6 +39,26 @@ TEST_P(ProbingFace, TellsWhereItTouched) {
   EXPECT_EQ(told.count, 1U);
   for (const Axis a : all_axes) EXPECT_NEAR(told.at[a], counted_there.at[a], 0.001) << letter(a);
   EXPECT_NEAR(link_->status().position.z, counted().z, 0.02) << "and where it came to stand after it";
+}
+
+TEST_F(Refusing, ASearchIsWrittenAsItIsDescribed) {
+  auto description = read_controller(controller_text("asked")).value();
+  description.probe.block = "G38.2 F{rate} {axis}{place}";
+  start("asked", description);
+  home();
+  const double z = link_->status().position.z - link_->status().work_zero.z;
+  std::string sent;
+  line_->down = [&](std::string bytes) { return sent += bytes, bytes; };
+  run("G91 G38.2 Z-5 F300\n");  // it touches nothing, and that is said
+  EXPECT_NE(sent.find(fmt::format("G38.2 F300 Z{:.4f}\n", z - 5)), std::string::npos) << sent;
+  EXPECT_EQ(run_.state(), RunState::failed);
+  // What follows a search by distances still goes by distances.
+  rest();
+  const double x = counted().x;
+  machine_->bench().set_clip(true);
+  run("G91 G38.3 Z-1 F300\nG1 X7 F600\nG90\n");
+  EXPECT_EQ(run_.state(), RunState::finished) << run_.why();
+  EXPECT_NEAR(counted().x, x + 7, 0.02);
 }
 
 TEST_P(ProbingFace, SaysThatItTouchedNothing) {
@@ -75,8 +99,6 @@ TEST_P(ProbingFace, AWorkZeroIsSetThere) {
   EXPECT_NEAR(link_->status().work_zero.x, 12.345, 1e-4);
   for (const Axis a : all_axes) EXPECT_NEAR(link_->status().position[a], counted()[a], 0.02) << letter(a);
 }
-
-class Refusing : public LinesTest {};
 
 TEST_F(Refusing, ASettingThatIsRefusedIsAsItWas) {
   start("telling");
