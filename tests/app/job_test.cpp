@@ -134,16 +134,16 @@ TEST_F(JobWindow, ThePerimeterIsTracedAtTheSafeHeight) {
   const double safe = session_->editor().book().machine.safe_height;
   session_->machine().connection()->set_speed(3);
   click("trace");
+  // At every slice of the machine's own time, however long this program was kept waiting between two of them.
   double lowest = 1e9, far = -1e9;
-  ASSERT_TRUE(wait_for(
-      [&] {
-        const auto& s = session_->machine().status();
-        if (s.state == MachineState::cutting || s.position.x > session_->machine().status().work_zero.x + 25)
-          lowest = std::min(lowest, s.position.z);
-        far = std::max(far, s.position.x - s.work_zero.x);
-        return session_->job().run().state() == RunState::finished;
-      },
-      60000));
+  const double x_zero = session_->machine().status().work_zero.x;
+  const auto watch = QObject::connect(session_->machine().connection(), &Connection::ticked, [&] {
+    const double x = machine().plant().place(Axis::x) - x_zero;
+    if (x > 25) lowest = std::min(lowest, machine().plant().place(Axis::z));
+    far = std::max(far, x);
+  });
+  ASSERT_TRUE(wait_for([&] { return session_->job().run().state() == RunState::finished; }, 60000));
+  QObject::disconnect(watch);
   EXPECT_GE(lowest, safe - 0.05);
   EXPECT_NEAR(far, 60, 2);
   EXPECT_EQ(machine().plant().cut().sweeps().size(), 0u);
