@@ -134,7 +134,11 @@ Result<void> LimitProof::start(MachineLink& link, Axis axis, double low, double 
 }
 
 void LimitProof::step(const MachineStatus& now) {
-  if (!asked_) return ask(now);
+  if (!asked_) {
+    // A controller may call it moving while it takes the settings that were lent.
+    if (stands(now.state)) ask(now);
+    return;
+  }
   if (now.asked) return;
   took(now.refusal ? Result<void>(tl::make_unexpected(*now.refusal)) : Result<void>());
 }

@@ -11,6 +11,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/ascii.h"
 #include "core/program/reader.h"
 
 namespace ypsi {
@@ -20,9 +21,6 @@ constexpr int deepest = 60;
 constexpr double degree = std::numbers::pi / 180;
 constexpr double equal_within = 1e-6;  // as controllers compare: the last digits of a sum are chance
 
-constexpr bool is_digit(char c) {
-  return c >= '0' && c <= '9';
-}
 constexpr char upper(char c) {
   return c >= 'a' && c <= 'z' ? static_cast<char>(c - 'a' + 'A') : c;
 }

@@ -4,12 +4,10 @@
 
 #include <algorithm>
 
+#include "core/ascii.h"
+
 namespace ypsi {
 namespace {
-
-constexpr bool is_digit(char c) {
-  return c >= '0' && c <= '9';
-}
 
 std::string shown(char c) {
   const auto byte = static_cast<unsigned char>(c);

@@ -75,6 +75,7 @@ struct TrustTalk {
   bool keeps_place_on_hold = false;  ///< a hold slows down on the path and loses no step
   bool keeps_place_on_stop = false;  ///< nor does a stop
   bool has_limits = false;           ///< it refuses by itself what would pass a limit
+  bool operator==(const TrustTalk&) const = default;
 };
 
 struct ControllerDescription {

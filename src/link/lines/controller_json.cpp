@@ -117,16 +117,16 @@ Result<ControllerDescription> read_controller(std::string_view text) {
   json in = json::parse(text, nullptr, false);
   if (!in.is_object())
     return fail("not_json", "The file is no description of a controller, or it is cut off; choose another file.");
-  const auto format = in.find("format"), version = in.find("version");
+  const auto format = in.find("format"), of_version = in.find("version");
   if (format == in.end() || *format != format_word)
     return fail("wrong_type",
                 fmt::format("The file does not say that it is a description of a controller: its "
                             "“format” is to be “{}”.",
                             format_word),
                 "format");
-  if (version == in.end() || !version->is_number_integer() || version->get<long long>() < 1)
+  if (of_version == in.end() || !of_version->is_number_integer() || of_version->get<long long>() < 1)
     return fail("wrong_type", "The description's “version” is to be a whole number from 1.", "version");
-  if (version->get<long long>() > controller_version)
+  if (of_version->get<long long>() > controller_version)
     return fail("newer",
                 "The description is of a later kind than this version of the program reads; update the program.",
                 "version");

@@ -28,7 +28,7 @@ std::vector<std::string> lines_of(std::string_view text) {
 }
 
 LineTalk::LineTalk(std::unique_ptr<Transport> transport, const ControllerDescription& description)
-    : transport_(std::move(transport)),
+    : transport_(std::make_unique<LoggedTransport>(std::move(transport))),
       description_(description),
       greeting_(LinePattern::of(description.greeting.expect)),
       accepted_(LinePattern::of(description.block.accepted)),
@@ -65,13 +65,7 @@ void LineTalk::give_up(std::string why) {
   why_ = std::move(why);
 }
 
-void LineTalk::note(bool from_controller, std::string text) {
-  if (log_.size() >= longest_log) log_.pop_front();
-  log_.push_back({now_s(), from_controller, std::move(text)});
-}
-
 void LineTalk::write_line(const std::string& line) {
-  note(false, line);
   transport_->write(line + description_.line.ending);
 }
 
@@ -81,10 +75,7 @@ std::uint32_t LineTalk::queue(std::string line, bool alone, std::vector<std::pai
 }
 
 std::uint32_t LineTalk::utter(const Utterance& utterance, const std::map<std::string, std::string>& places) {
-  if (!utterance.bytes.empty()) {
-    note(false, "<" + utterance.bytes + ">");
-    transport_->write(bytes_of(utterance.bytes).value_or(""));
-  }
+  if (!utterance.bytes.empty()) transport_->write(bytes_of(utterance.bytes).value_or(""));
   if (!utterance.text.empty()) write_line(filled(utterance.text, places));
   if (utterance.block.empty()) return 0;
   waiting_.push_front({next_id_, filled(utterance.block, places), false, {}});
@@ -145,7 +136,6 @@ void LineTalk::read() {
 
 /// A report may come in the middle of another line, and what is around it be cut in two.
 void LineTalk::hear(const std::string& line) {
-  note(true, line);
   if (auto found = report_.find(line)) {
     reported_at_ = now_s();
     heard_.push_back({Heard::Kind::report, 0, {}, std::move(found->groups)});

@@ -10,7 +10,7 @@
 #include <vector>
 
 #include "link/lines/controller_description.h"
-#include "link/transport.h"
+#include "link/lines/line_log.h"
 
 namespace ypsi::link {
 
@@ -40,20 +40,12 @@ struct Heard {
   std::map<std::string, std::string> groups;
 };
 
-/// One line of the log, as it went over the wire.
-struct LoggedLine {
-  double at_s = 0;  ///< by the line's clock
-  bool from_controller = false;
-  std::string text;
-};
-
 /// The lines of a text, without ends and without empty ones.
 std::vector<std::string> lines_of(std::string_view text);
 
 class LineTalk {
  public:
   static constexpr std::size_t longest_line = 4096;  ///< bytes; what is longer is passed over
-  static constexpr std::size_t longest_log = 2000;   ///< lines
 
   LineTalk(std::unique_ptr<Transport> transport, const ControllerDescription& description);
 
@@ -87,7 +79,7 @@ class LineTalk {
   /// No answer to these will come.
   void forget_under_way() { under_way_.clear(); }
   const Transport& transport() const { return *transport_; }
-  const std::deque<LoggedLine>& log() const { return log_; }
+  const LineLog& log() const { return transport_->log(); }
   std::size_t bad_lines() const { return strays_; }  ///< lines that nobody described, ever
 
  private:
@@ -101,9 +93,8 @@ class LineTalk {
   void send_what_may_go();
   bool has_room(const Outgoing& next) const;
   void write_line(const std::string& line);
-  void note(bool from_controller, std::string text);
 
-  std::unique_ptr<Transport> transport_;
+  std::unique_ptr<LoggedTransport> transport_;
   ControllerDescription description_;
   LinePattern greeting_, accepted_, refused_, again_, report_, probe_, trouble_;
   std::deque<Outgoing> waiting_, under_way_;
@@ -116,7 +107,6 @@ class LineTalk {
   bool refused_unseen_ = false;
   bool may_greet_again_ = false;  ///< it did by itself, and was asked as well
   double greet_until_ = 0, asked_at_ = 0, reported_at_ = 0, answered_at_ = 0, not_before_ = 0;
-  std::deque<LoggedLine> log_;
   std::size_t strays_ = 0;
 };
 

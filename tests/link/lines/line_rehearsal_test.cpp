@@ -29,7 +29,7 @@ class OrderOfWork : public LinesTest, public ::testing::WithParamInterface<const
       if (link_->status().state == MachineState::ready) {
         for (const Axis a : all_axes)
           ASSERT_NEAR(link_->status().position[a], counted()[a], 0.001)
-              << letter(a) << " at " << line_->now_s() << link_->talk().log().back().text;
+              << letter(a) << " at " << line_->now_s() << link_->talk().log().lines().back().readable();
       }
       if (truth().controller().status().state == MachineState::ready ||
           truth().controller().status().state == MachineState::not_homed)
@@ -49,8 +49,8 @@ TEST_P(OrderOfWork, IsDoneOverTheLine) {
   const Rehearsal done = rehearse(workshop, rehearsal_steps());
   if (!done.completed) {
     std::string said;
-    for (const LoggedLine& line : link_->talk().log())
-      if (line.at_s > line_->now_s() - 20) said += (line.from_controller ? "  > " : "< ") + line.text + "\n";
+    for (const LoggedLine& line : link_->talk().log().lines())
+      if (line.at_s > line_->now_s() - 20) said += (line.from_controller ? "  > " : "< ") + line.readable() + "\n";
     for (const std::string& problem : done.problems) said += problem + "\n";
     ADD_FAILURE() << truth().controller().status().message << "\n"
                   << said.substr(said.size() > 3000 ? said.size() - 3000 : 0);
