@@ -2,17 +2,15 @@
 
 #include <QApplication>
 #include <QLabel>
-#include <QSerialPortInfo>
-#include <QSettings>
 #include <QVBoxLayout>
 
 #include "app/session/book_editor.h"
 #include "app/session/described_controllers.h"
+#include "app/session/lines_found.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
-#include "link/transports/serial_transport.h"
 #include "link/transports/tcp_transport.h"
 
 namespace ypsi::app {
@@ -21,14 +19,6 @@ constexpr int line_role = Qt::UserRole;
 constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600};  // slower ones do not carry the link's states
 constexpr int slow_bauds[] = {38400, 19200, 9600, 4800, 2400};
 }  // namespace
-
-std::optional<Line> last_line() {
-  return Line::from_text(QSettings().value(QStringLiteral("connect/last")).toString());
-}
-
-void remember_line(const Line& line) {
-  QSettings().setValue(QStringLiteral("connect/last"), line.to_text());
-}
 
 ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent), session_(session) {
   setObjectName(QStringLiteral("connect-dialog"));
@@ -155,16 +145,7 @@ void ConnectDialog::list_lines() {
   };
   if (session_.machine().stand_in()) add(Line{}, tr("The stand-in in this window (simulated)"));
   add({Line::Kind::by_hand, {}, 0}, tr("By hand: I work it at its own screen, and tell what that shows"));
-  add({Line::Kind::tcp, QStringLiteral("127.0.0.1"), link::default_port},
-      tr("A controller on this computer or network, by TCP"));
-  for (const auto& port : QSerialPortInfo::availablePorts()) {
-    const QString what = port.description().isEmpty() ? tr("serial line") : port.description();
-    add({Line::Kind::serial, port.systemLocation(), link::default_baud},
-        tr("%1 · %2").arg(port.systemLocation(), what));
-  }
-  add({Line::Kind::serial, last && last->kind == Line::Kind::serial ? last->address : QStringLiteral("/dev/ttyUSB0"),
-       link::default_baud},
-      tr("Another serial line, by name"));
+  for (const FoundLine& each : lines_found(last)) add(each.line, each.text);
   if (lines_->currentRow() < 0) lines_->setCurrentRow(0);
   show_chosen();
 }

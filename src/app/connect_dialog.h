@@ -40,8 +40,4 @@ class ConnectDialog : public QDialog {
   std::unique_ptr<Connection> opening_;
 };
 
-/// The line that was connected to last, as kept on this computer; none at first.
-std::optional<Line> last_line();
-void remember_line(const Line& line);
-
 }  // namespace ypsi::app

@@ -14,6 +14,7 @@
 
 #include "app/at_machine/hand_strip.h"
 #include "app/connect_dialog.h"
+#include "app/describe/describe_dialog.h"
 #include "app/jog_strip.h"
 #include "app/notice_bar.h"
 #include "app/rail.h"
@@ -177,6 +178,8 @@ void MainWindow::make_menus() {
   machine->addSeparator();
   add(machine, "connect", tr("Connect…"), QKeySequence("Ctrl+L"),
       [this] { (new ConnectDialog(session_, this))->show(); });
+  add(machine, "describe", tr("Describe a controller…"), QKeySequence(),
+      [this] { (new DescribeDialog(session_, this))->show(); });
   add(machine, "connect-again", tr("Connect again"), QKeySequence(), [this] { session_.machine().connect_again(); });
   add(machine, "tray", tr("The simulated machine's tray"), QKeySequence("Ctrl+T"), [this] {
     if (session_.machine().bench()) simulated_->toggle();

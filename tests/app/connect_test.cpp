@@ -19,6 +19,7 @@
 
 #include "app/connect_dialog.h"
 #include "app/session/book_editor.h"
+#include "app/session/lines_found.h"
 #include "app/session/machine_session.h"
 #include "link/frame.h"
 #include "link/messages.h"

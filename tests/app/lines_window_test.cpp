@@ -9,6 +9,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/described_controllers.h"
 #include "app/session/job_session.h"
+#include "app/session/lines_found.h"
 #include "app/session/machine_session.h"
 #include "link/by_hand/hand_link.h"
 #include "link/lines/line_link.h"

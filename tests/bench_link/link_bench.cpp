@@ -9,9 +9,13 @@
 #include <cstdio>
 
 #include "link/client.h"
+#include "link/in_process.h"
+#include "link/lines/line_link.h"
 #include "link/transports/tcp_transport.h"
 #include "link/transports/token.h"
+#include "standin/served_machine.h"
 #include "standin/standin.h"
+#include "standin/truth.h"
 
 namespace {
 
@@ -129,6 +133,107 @@ int measure_blocks() {
   return 0;
 }
 
+/// A described controller in this process, at real time; `face` empty: the project's own link.
+struct Here {
+  std::unique_ptr<standin::ServedMachine> machine;
+  std::unique_ptr<link::LineLink> lines;
+  std::unique_ptr<link::Client> client;
+  double seen_s = now_s();
+
+  explicit Here(const std::string& face) : machine(standin::ServedMachine::from_scenario(scenario_text).value()) {
+    if (!face.empty() && !machine->wear(face)) return;
+    auto way = std::make_unique<link::InProcess>(*machine, "here");
+    if (face.empty()) {
+      client = std::make_unique<link::Client>(std::move(way));
+      (void)client->open();
+      return;
+    }
+    QFile file(QStringLiteral(YPSI_CONTROLLERS) + "/" + QString::fromStdString(face) + ".controller.json");
+    if (!file.open(QIODevice::ReadOnly)) return;
+    link::HandMemory known;
+    known.looked_up = true;
+    known.settings = machine->link().settings();
+    lines = std::make_unique<link::LineLink>(
+        std::move(way), link::read_controller(file.readAll().toStdString()).value(), std::move(known));
+    (void)lines->open();
+  }
+  MachineLink& link() { return client ? static_cast<MachineLink&>(*client) : *lines; }
+  void poll() {
+    const double now = now_s();
+    machine->advance(now - std::exchange(seen_s, now));
+    machine->poll(now);
+    if (client)
+      client->poll();
+    else
+      lines->poll();
+  }
+  template <class Until>
+  bool pump(double limit_s, Until until) {
+    for (const double begin = now_s(); now_s() - begin < limit_s;) {
+      poll();
+      if (until()) return true;
+    }
+    return false;
+  }
+  bool home() {
+    if (!link().home()) return false;
+    for (const double begin = now_s(); now_s() - begin < 60;) {
+      machine->advance(0.05);
+      seen_s = now_s();
+      poll();
+      if (link().status().all_homed() && link().status().state == MachineState::ready) return true;
+    }
+    return false;
+  }
+  double true_feed() { return standin::truth_of(*machine).controller().status().feed; }
+};
+
+/// From Hold to the machine's own slowing down, the median of some, ms; and blocks of 0.01 mm a second. -1: it cannot.
+int measure_face(const char* name, const std::string& face) {
+  Here here(face);
+  if ((!here.client && !here.lines) || !here.home()) return 1;
+  std::vector<double> took;
+  const bool holds = here.client || here.lines->description().acts.hold.said();
+  constexpr std::size_t enough = 16;
+  for (int way = 0; holds && took.size() < enough; ++way) {
+    if (!here.link().begin_program()) return 1;
+    if (!here.link().send("G21 G91 F3000", 1) || !here.link().send(way % 2 == 0 ? "G1 X200" : "G1 X-200", 2)) return 1;
+    here.link().end_program();
+    for (int i = 0; i < 4; ++i) {
+      const double wait_until = now_s() + 0.3 + 0.003 * static_cast<double>(took.size() % 17);
+      if (!here.pump(5, [&] { return now_s() > wait_until && here.true_feed() > 2990; })) return 1;
+      const double begin = now_s();
+      here.link().hold();
+      if (!here.pump(2, [&] { return here.true_feed() < 2990; })) return 1;
+      took.push_back((now_s() - begin) * 1000);
+      if (!here.pump(5, [&] { return here.link().status().state == MachineState::held; })) return 1;
+      here.link().go_on();
+    }
+    if (!here.pump(30, [&] { return here.link().status().state == MachineState::ready; })) return 1;
+  }
+  std::sort(took.begin(), took.end());
+  const int blocks = holds ? 20000 : 400;
+  if (!here.link().begin_program() || !here.link().send("G21 G91 F6000", 1)) return 1;
+  const double begin = now_s();
+  for (int sent = 0; sent < blocks;) {
+    if (here.link().send("G1X0.01", 2))
+      ++sent;
+    else
+      here.poll();
+    if (now_s() - begin > 60) return 1;
+  }
+  here.link().end_program();
+  if (!here.pump(60, [&] { return here.link().status().state == MachineState::ready; })) return 1;
+  std::printf("\"%s_blocks\": %.0f, \"%s_hold_ms\": %.2f,\n", name, blocks / (now_s() - begin), name,
+              took.empty() ? -1.0 : took[took.size() / 2]);
+  return 0;
+}
+
+int measure_faces() {
+  return measure_face("own", "") + measure_face("asked", "asked") + measure_face("telling", "telling") +
+         measure_face("bare", "bare");
+}
+
 /// Raster cutting at F1200 for ten minutes of the machine's time, with everything that cutting costs.
 int measure_job() {
   auto scenario = standin::read_scenario(scenario_text);
@@ -158,7 +263,7 @@ int measure_job() {
 int main(int argc, char** argv) {
   const QCoreApplication app(argc, argv);
   std::printf("{");
-  const int failed = measure_hold() + measure_blocks() + measure_job();
+  const int failed = measure_hold() + measure_blocks() + measure_faces() + measure_job();
   std::printf("}\n");
   return failed;
 }

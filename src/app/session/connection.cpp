@@ -11,6 +11,7 @@
 #include "app/to_q.h"
 #include "core/program/own_blocks.h"
 #include "link/by_hand/hand_link.h"
+#include "link/describing/describing_bench.h"
 #include "link/in_process.h"
 #include "link/lines/line_link.h"
 #include "link/transports/serial_transport.h"
@@ -125,6 +126,30 @@ std::pair<std::unique_ptr<link::Transport>, QIODevice*> transport_of(const Line&
 }
 }  // namespace
 
+namespace {
+struct Way {
+  std::unique_ptr<standin::ServedMachine> machine;  ///< the stand-in in this window, wearing a face
+  std::unique_ptr<link::Transport> transport;
+  QIODevice* device = nullptr;  ///< what tells that something has come
+};
+
+/// To a controller that takes G-code a line at a time.
+Result<Way> way_of(const Line& line, const std::optional<StandInFiles>& files) {
+  Way way;
+  if (line.kind != Line::Kind::stand_in) {
+    std::tie(way.transport, way.device) = transport_of(line);
+    return way;
+  }
+  if (!files) return fail("offline", "There is no stand-in in this window.");
+  auto made = stand_in_of(*files);
+  if (!made) return tl::make_unexpected(made.error());
+  way.machine = std::move(*made);
+  if (auto worn = way.machine->wear(line.controller.toStdString()); !worn) return tl::make_unexpected(worn.error());
+  way.transport = way_to(*way.machine);
+  return way;
+}
+}  // namespace
+
 std::unique_ptr<Connection> Connection::to_line(const Line& line, const QString& token) {
   auto [transport, device] = transport_of(line);
   std::unique_ptr<Connection> connection(new Connection(nullptr, std::move(transport), line));
@@ -143,28 +168,37 @@ Result<std::unique_ptr<Connection>> Connection::described(const Line& line, cons
                                                           const std::optional<StandInFiles>& files, QString* damaged) {
   auto description = read_described(line.controller);
   if (!description) return tl::make_unexpected(description.error());
-  std::unique_ptr<standin::ServedMachine> machine;
-  std::unique_ptr<link::Transport> transport;
-  QIODevice* device = nullptr;
-  if (line.kind == Line::Kind::stand_in) {
-    if (!files) return fail("offline", "There is no stand-in in this window.");
-    auto made = stand_in_of(*files);
-    if (!made) return tl::make_unexpected(made.error());
-    machine = std::move(*made);
-    if (auto worn = machine->wear(line.controller.toStdString()); !worn) return tl::make_unexpected(worn.error());
-    transport = way_to(*machine);
-  } else {
-    std::tie(transport, device) = transport_of(line);
-  }
+  auto way = way_of(line, files);
+  if (!way) return tl::make_unexpected(way.error());
   link::HandMemory known = told_of(book, memory, damaged);
   known.broken_off = false;  // where it stands it tells, or it is homed
-  auto lines = std::make_unique<link::LineLink>(std::move(transport), std::move(*description), std::move(known));
+  auto lines = std::make_unique<link::LineLink>(std::move(way->transport), std::move(*description), std::move(known));
   lines->know_blocks(own_blocks(book.machine.heads));
-  std::unique_ptr<Connection> connection(new Connection(std::move(machine), std::move(lines), line));
+  std::unique_ptr<Connection> connection(new Connection(std::move(way->machine), std::move(lines), line));
   connection->settings_path_ = memory;
   if (connection->machine_) connection->machine_settings_path_ = files->settings;
-  if (device) connection->follow(device);
+  if (way->device) connection->follow(way->device);
   return connection;
+}
+
+Result<std::unique_ptr<Connection>> Connection::to_describe(const Line& line, const Book& book,
+                                                            const std::optional<StandInFiles>& files,
+                                                            std::shared_ptr<link::ControllerDescription> draft) {
+  auto way = way_of(line, files);
+  if (!way) return tl::make_unexpected(way.error());
+  std::unique_ptr<Connection> connection(new Connection(
+      std::move(way->machine),
+      std::make_unique<link::DescribingBench>(std::move(way->transport), link::first_memory(book), std::move(draft)),
+      line));
+  if (way->device) connection->follow(way->device);
+  return connection;
+}
+
+Connection::Connection(std::unique_ptr<standin::ServedMachine> machine,
+                       std::unique_ptr<link::DescribingBench> describing, Line line)
+    : line_(std::move(line)), machine_(std::move(machine)), describing_(std::move(describing)) {
+  timer_.setTimerType(Qt::PreciseTimer);
+  begin_ticking(tick_ms);
 }
 
 Connection::Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::LineLink> lines,
@@ -220,6 +254,7 @@ Bench* Connection::bench() {
 
 Result<bool> Connection::opened() const {
   if (hands_) return true;
+  if (describing_) return describing_->opened();
   return lines_ ? lines_->opened() : client_->opened();
 }
 
@@ -230,12 +265,14 @@ std::size_t Connection::bad_lines() const {
 
 QString Connection::name() const {
   if (hands_) return tr("by hand");
+  if (describing_) return QString::fromStdString(describing_->line().name());
   return QString::fromStdString(lines_ ? lines_->talk().transport().name() : client_->wire().name());
 }
 
 Result<void> Connection::open() {
   if (hands_) return {};
   if (lines_) return lines_->begin();
+  if (describing_) return describing_->begin();
   // Asked for anew each time: a machine that was started again has another.
   if (line_.kind == Line::Kind::tcp)
     client_->set_token(
@@ -246,6 +283,7 @@ Result<void> Connection::open() {
 
 QString Connection::description() const {
   if (hands_) return tr("a machine that is worked by hand");
+  if (describing_) return name();
   if (lines_) return QStringLiteral("%1 · %2").arg(to_q(lines_->description().name), name());
   const auto& who = client_->wire().identity();
   return QStringLiteral("%1 %2 · %3")
@@ -255,7 +293,7 @@ QString Connection::description() const {
 
 void Connection::tick() {
   step();
-  if (!hands_) keep_pace();
+  if (!hands_ && !describing_) keep_pace();
 }
 
 /// Nobody notices how often a machine is looked at that stands; a computer that looks a hundred times a second grows
@@ -299,11 +337,14 @@ void Connection::step() {
 void Connection::poll_line() {
   if (lines_)
     lines_->poll();
+  else if (describing_)
+    describing_->poll();
   else
     client_->poll();
 }
 
 double Connection::now_s() const {
+  if (describing_) return describing_->line().now_s();
   return lines_ ? lines_->talk().now_s() : client_->wire().now_s();
 }
 

@@ -18,6 +18,8 @@ class ServedMachine;
 }
 
 namespace ypsi::link {
+struct ControllerDescription;
+class DescribingBench;
 class HandLink;
 class LineLink;
 }  // namespace ypsi::link
@@ -58,6 +60,11 @@ class Connection : public QObject {
   static Result<std::unique_ptr<Connection>> described(const Line& line, const Book& book, const QString& memory,
                                                        const std::optional<StandInFiles>& files,
                                                        QString* damaged = nullptr);
+  /// To a line whose controller is yet to be described, at the bench; not opened yet. The stand-in in this window
+  /// answers as the face that the line names. Precondition of link(): not one of these. Errors: as described().
+  static Result<std::unique_ptr<Connection>> to_describe(const Line& line, const Book& book,
+                                                         const std::optional<StandInFiles>& files,
+                                                         std::shared_ptr<link::ControllerDescription> draft);
   /// To one that its owner works by hand; what was told of it before is read from the file `memory`, else what the
   /// book says is taken. Where that file cannot be used, `damaged` says so.
   static std::unique_ptr<Connection> by_hand(const Book& book, const QString& memory, QString* damaged = nullptr);
@@ -84,6 +91,8 @@ class Connection : public QObject {
   link::HandLink* cards();
   /// A controller that takes G-code a line at a time; null for any other.
   link::LineLink* lines() { return lines_.get(); }
+  /// Where its controller is being described; null for any other.
+  link::DescribingBench* describing() { return describing_.get(); }
   /// Null where the machine is not simulated.
   Bench* bench();
   /// The stand-in in this window; null for any other line.
@@ -103,6 +112,8 @@ class Connection : public QObject {
  private:
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::Transport> transport, Line line);
   explicit Connection(std::unique_ptr<link::HandLink> hands);
+  Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::DescribingBench> describing,
+             Line line);
   Connection(std::unique_ptr<standin::ServedMachine> machine, std::unique_ptr<link::LineLink> lines, Line line);
   void begin_ticking(int every_ms);
   void follow(QIODevice* device);
@@ -114,9 +125,10 @@ class Connection : public QObject {
 
   Line line_;
   std::unique_ptr<standin::ServedMachine> machine_;  // outlives the client, whose line ends at it
-  std::unique_ptr<link::Client> client_;             // there is one of these three
+  std::unique_ptr<link::Client> client_;             // there is one of these four
   std::unique_ptr<link::HandLink> hands_;
   std::unique_ptr<link::LineLink> lines_;
+  std::unique_ptr<link::DescribingBench> describing_;
   std::uint64_t saved_changes_ = 0;
   QString settings_path_, machine_settings_path_, typed_token_;
   std::string saved_settings_;

@@ -80,6 +80,27 @@ Result<link::ControllerDescription> read_described(const QString& id) {
   return link::read_controller(*text);
 }
 
+Result<QString> keep_described(const link::ControllerDescription& description, const QString& was) {
+  if (auto flaw = link::flaw_of(description)) return tl::make_unexpected(std::move(*flaw));
+  QString id;
+  for (const QChar c : to_q(description.name).toLower())
+    if (c.isLetterOrNumber())
+      id += c;
+    else if (!id.isEmpty() && !id.endsWith('-'))
+      id += '-';
+  while (id.endsWith('-')) id.chop(1);
+  if (id.isEmpty()) id = QStringLiteral("controller");
+  const QString path = own_folder() + "/" + id + ending;
+  if (id != was && QFileInfo::exists(path))
+    return fail(
+        "taken",
+        LineWords::tr("There is a description of that name already. Give this one another name.").toStdString());
+  QDir().mkpath(own_folder());
+  if (auto written = write_file(path, link::write_controller(description)); !written)
+    return tl::make_unexpected(written.error());
+  return id;
+}
+
 QStringList what_its_line_leaves(const link::ControllerDescription& description) {
   QStringList sentences;
   for (const auto& [what, can] : link::what_it_can_do(description))

@@ -19,6 +19,9 @@ struct DescribedController {
 std::vector<DescribedController> described_controllers();
 /// Error: what reading it says.
 Result<link::ControllerDescription> read_described(const QString& id);
+/// Keeps it among the owner's own, under a file name made from its name, and gives its id. `was`: the id under which
+/// it was kept before; one of another controller is not written over. Errors: its flaw, `taken`, `not_written`.
+Result<QString> keep_described(const link::ControllerDescription& description, const QString& was = {});
 /// What its line does not do, and who does it then, in sentences; the worst first.
 QStringList what_its_line_leaves(const link::ControllerDescription& description);
 }  // namespace ypsi::app

@@ -6,8 +6,9 @@
 
 namespace ypsi::link {
 
-DescribingBench::DescribingBench(std::unique_ptr<Transport> transport, HandMemory known)
-    : line_(std::move(transport)), known_(std::move(known)) {}
+DescribingBench::DescribingBench(std::unique_ptr<Transport> transport, HandMemory known,
+                                 std::shared_ptr<ControllerDescription> draft)
+    : line_(std::move(transport)), known_(std::move(known)), draft_(std::move(draft)) {}
 
 void DescribingBench::poll() {
   if (trying())
@@ -24,7 +25,7 @@ Result<void> DescribingBench::may_speak() const {
 
 Result<void> DescribingBench::say(const std::string& text) {
   if (auto ok = may_speak(); !ok) return ok;
-  line_.write(text + draft_.line.ending);
+  line_.write(text + draft_->line.ending);
   return {};
 }
 
@@ -37,7 +38,7 @@ Result<void> DescribingBench::say_bytes(const std::string& hexadecimal) {
 }
 
 Result<void> DescribingBench::learn(Part part, const std::string& line, const std::vector<Mark>& marks) {
-  std::string* const pattern = pattern_for(part, draft_);
+  std::string* const pattern = pattern_for(part, *draft_);
   if (!pattern) return fail("out_of_range", "Nothing comes back for this part.");
   *pattern = pattern_of(line, marks, stands_alone(part));
   return {};
@@ -50,14 +51,14 @@ Result<void> DescribingBench::learn_setting(const std::string& name, const std::
     return fail("missing", fmt::format("“{}” has no number that could be the setting's value.", line));
   const std::string value = line.substr(last->begin, last->end - last->begin);
   const std::size_t point = value.find('.');
-  DescribedSetting& setting = draft_.settings[name];
+  DescribedSetting& setting = draft_->settings[name];
   setting.answer = pattern_of(line, {{*last, "value"}}, true);
   setting.digits = point == std::string::npos ? 0 : static_cast<int>(value.size() - point - 1);
   return {};
 }
 
 std::vector<std::string> DescribingBench::came_since_said() const {
-  const LinePattern known[] = {LinePattern::of(draft_.report.answer), LinePattern::of(draft_.block.accepted)};
+  const LinePattern known[] = {LinePattern::of(draft_->report.answer), LinePattern::of(draft_->block.accepted)};
   std::vector<std::string> came;
   for (auto line = log().lines().rbegin(); line != log().lines().rend() && line->from_controller; ++line)
     if (std::none_of(std::begin(known), std::end(known), [&](const LinePattern& p) { return p.find(line->bytes); }))
@@ -70,7 +71,7 @@ Result<void> DescribingBench::begin_try(Part part) {
   if (auto ok = may_speak(); !ok) return ok;
   if (!can_be_tried(part))
     return fail("out_of_range", "This part is seen when the machine works, and cannot be tried.");
-  try_ = std::make_unique<PartTry>(part, line_, draft_, known_);
+  try_ = std::make_unique<PartTry>(part, line_, *draft_, known_);
   return {};
 }
 

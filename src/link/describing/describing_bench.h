@@ -13,8 +13,9 @@ namespace ypsi::link {
 
 class DescribingBench {
  public:
-  /// `known`: what the machine's book says of it, for tries that move.
-  DescribingBench(std::unique_ptr<Transport> transport, HandMemory known);
+  /// `known`: what the machine's book says of it, for tries that move. `draft`: what is written, which is its owner's
+  /// and is there without a line as well.
+  DescribingBench(std::unique_ptr<Transport> transport, HandMemory known, std::shared_ptr<ControllerDescription> draft);
 
   Result<void> begin() { return line_.open(); }
   /// True once the line is open, false while it may yet be. Error: `offline` with why not.
@@ -23,8 +24,8 @@ class DescribingBench {
   const LineLog& log() const { return line_.log(); }
   const Transport& line() const { return line_; }
 
-  ControllerDescription& draft() { return draft_; }
-  const ControllerDescription& draft() const { return draft_; }
+  ControllerDescription& draft() { return *draft_; }
+  const ControllerDescription& draft() const { return *draft_; }
 
   /// A line with its end. Error: `offline`, `busy` while something is tried.
   Result<void> say(const std::string& text);
@@ -52,7 +53,7 @@ class DescribingBench {
 
   LoggedTransport line_;
   HandMemory known_;
-  ControllerDescription draft_;
+  std::shared_ptr<ControllerDescription> draft_;
   std::unique_ptr<PartTry> try_;
 };
 

@@ -42,14 +42,18 @@ std::string any_word(std::string_view word) {
   std::string of;
   if (std::any_of(word.begin(), word.end(), is_digit)) of += "0-9";
   if (std::any_of(word.begin(), word.end(), is_in_words)) of += "A-Za-z_";
-  if (of != "0-9") of += '-';
+  for (const char sign : {'.', '+'})
+    if (word.find(sign) != std::string_view::npos) of += sign;
+  if (of != "0-9" || word.find('-') != std::string_view::npos) of += '-';
   return "[" + of + "]+";
 }
 
 /// Several words or letters, or none, up to what comes behind them.
-std::string any_words(std::string_view behind) {
+std::string any_words(std::string_view taken, std::string_view behind) {
   std::string of = "A-Za-z0-9_ ,-";
-  if (!behind.empty())
+  for (const char sign : {'.', '+'})
+    if (taken.find(sign) != std::string_view::npos) of.insert(0, 1, sign);
+  if (!behind.empty() && taken.find(behind.front()) == std::string_view::npos)
     if (const std::size_t at = of.find(behind.front()); at != std::string::npos && !is_in_words(behind.front()))
       of.erase(at, 1);
   return "[" + of + "]*";
@@ -106,7 +110,7 @@ std::string pattern_of(std::string_view line, const std::vector<Mark>& marks, bo
       while (at < line.size() &&
              (is_in_words(line[at]) || is_digit(line[at]) || line[at] == '-' || line[at] == ',' || line[at] == ' '))
         ++at;
-      out += group("inputs", any_words(line.substr(at)));
+      out += group("inputs", any_words(line.substr(token.begin, at - token.begin), line.substr(at)));
     } else {
       out += group(mark->group, any_number);
     }

@@ -23,7 +23,7 @@ class Describing : public LinesTest {
     ASSERT_TRUE(machine_->wear(face));
     auto line = std::make_unique<BadLine>(*machine_);
     line_ = line.get();
-    bench_ = std::make_unique<DescribingBench>(std::move(line), told());
+    bench_ = std::make_unique<DescribingBench>(std::move(line), told(), std::make_shared<ControllerDescription>());
     ASSERT_TRUE(bench_->begin());
     ASSERT_TRUE(bench_->opened().value());
     wait(0.5);

@@ -83,6 +83,13 @@ TEST(Example, SignsOfExpressionsAreThemselves) {
   EXPECT_FALSE(pattern->find("[a|b] {c} (d)* ee f? ^g$ \\h ."));
 }
 
+TEST(Example, FiguresMayStandForWords) {
+  const auto state = LinePattern::of(marked("now;2.0;7", {{"2.0", "state"}}, true));
+  EXPECT_EQ(state.find("now;3.1;8")->groups.at("state"), "3.1");
+  const auto inputs = LinePattern::of(marked("on 1.5 2.Q", {{"1.5", "inputs"}}, true));
+  EXPECT_EQ(inputs.find("on 1.5 2.Q")->groups.at("inputs"), "1.5 2");
+}
+
 TEST(Example, AMeaningCountsOnce) {
   const std::string pattern = marked("1 2", {{"1", "mx"}, {"2", "mx"}}, true);
   EXPECT_EQ(pattern, "^(?P<mx>-?[0-9.]+) -?[0-9.]+$");
