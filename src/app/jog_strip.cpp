@@ -131,7 +131,13 @@ void JogStrip::refresh() {
   }
   set_text(hint_, session_.machine().hands() ? tr("Worked by hand: move it with its own keys.")
                   : !now.all_homed()         ? tr("Not homed: moves are short and slow.")
-                                     : tr("A tap is one step; held, it goes on until you let go. Arrow keys too."));
+                  : !pad_.isEmpty()          ? tr("Keys as shown, or the pad while its guard button is held.")
+                                    : tr("A tap is one step; held, it goes on until you let go. Arrow keys too."));
+}
+
+void JogStrip::show_pad(const QString& name) {
+  pad_ = name;
+  refresh();
 }
 
 void JogStrip::keyPressEvent(QKeyEvent* event) {

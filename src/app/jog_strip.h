@@ -16,6 +16,8 @@ class JogStrip : public QFrame {
  public:
   JogStrip(Session& session, QWidget* parent);
   void refresh();
+  /// The pad that is plugged in; empty: none.
+  void show_pad(const QString& name);
 
  protected:
   void keyPressEvent(QKeyEvent* event) override;
@@ -32,6 +34,7 @@ class JogStrip : public QFrame {
   JogKey pressed_;
   LengthField *distance_, *rate_;
   QLabel* hint_;
+  QString pad_;
   std::array<QLabel*, axis_count> places_{};
 };
 

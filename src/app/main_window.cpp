@@ -17,6 +17,9 @@
 #include "app/describe/describe_dialog.h"
 #include "app/jog_strip.h"
 #include "app/notice_bar.h"
+#include "app/pad/jog_pad.h"
+#include "app/pad/keys_dialog.h"
+#include "app/pad/own_keys.h"
 #include "app/rail.h"
 #include "app/session/book_editor.h"
 #include "app/session/book_store.h"
@@ -71,6 +74,8 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   column->addWidget(tray_);
   jog_strip_ = new JogStrip(session, centre);
   column->addWidget(jog_strip_);
+  jog_pad_ = new JogPad(session, this, jog_strip_);
+  connect(jog_pad_, &JogPad::came_or_went, this, [this] { jog_strip_->show_pad(jog_pad_->reading().name); });
   rail_ = new Rail(session, centre);
   connect(&session_.notices(), &Notices::jog_wanted, this, &MainWindow::toggle_jog_strip);
   column->addWidget(rail_);
@@ -167,6 +172,9 @@ void MainWindow::make_menus() {
   // A machine that moves keeps its settings, and the book must not say otherwise: both act only while it stands.
   edit->addActions({undo, redo});
   addActions({undo, redo});
+  edit->addSeparator();
+  add(edit, "keys-and-pad", tr("Keys and pad…"), {},
+      [this] { (new KeysDialog(acts_with_keys(actions()), *jog_pad_, this))->show(); });
 
   auto* machine = menus->addMenu(tr("Machine"));
   add(machine, "home", tr("Home"), QKeySequence("Ctrl+H"), [this] { session_.machine().home(); });
@@ -211,6 +219,7 @@ void MainWindow::make_menus() {
                           "Fonts: B612 and B612 Mono, SIL Open Font Licence.</p>")
                            .arg(YPSI_VERSION));
   });
+  take_own_keys(acts_with_keys(actions()));
 }
 
 void MainWindow::toggle_jog_strip() {

@@ -12,6 +12,7 @@
 namespace ypsi::app {
 
 class HandStrip;
+class JogPad;
 class JogStrip;
 class NoticeBar;
 class Rail;
@@ -58,6 +59,7 @@ class MainWindow : public QMainWindow {
   QStackedWidget* stack_;
   HandStrip* hand_strip_;
   JogStrip* jog_strip_;
+  JogPad* jog_pad_;
   Tray* tray_;
   QPushButton* simulated_;
   QLabel *title_, *link_label_;

@@ -9,6 +9,7 @@
 #include "app/session/described_controllers.h"
 #include "app/session/text_file.h"
 #include "app/to_q.h"
+#include "core/procedures/procedure.h"
 #include "core/program/own_blocks.h"
 #include "link/by_hand/hand_link.h"
 #include "link/describing/describing_bench.h"

@@ -180,7 +180,7 @@ void MachineSession::go_on() {
   }
 }
 
-void MachineSession::jog(Axis axis, double distance) {
+void MachineSession::jog(Axis axis, double distance, double part_of_rate) {
   emit acted();
   if (!must_be_there()) return;
   if (hands()) {
@@ -189,7 +189,8 @@ void MachineSession::jog(Axis axis, double distance) {
                      {}});
     return;
   }
-  const auto moved = link()->jog(axis, distance, std::min(jog_rate_, editor_.book().machine.axis(axis).max_rate));
+  const auto moved =
+      link()->jog(axis, distance, std::min(part_of_rate * jog_rate_, editor_.book().machine.axis(axis).max_rate));
   if (moved || moved.error().code != "busy") ask(moved);
 }
 

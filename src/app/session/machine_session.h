@@ -126,8 +126,8 @@ class MachineSession : public QObject {
   void home(bool even_so = false);
   void hold();
   void go_on();
-  /// At the jog rate, or the axis's fastest where that is less.
-  void jog(Axis axis, double distance_mm);
+  /// At a part of the jog rate, or the axis's fastest where that is less.
+  void jog(Axis axis, double distance_mm, double part_of_rate = 1);
   /// How far an axis can go that way: to its limit, or 10 mm before homing.
   double room_ahead(Axis axis, double sign) const;
   void end_jog();

@@ -26,13 +26,13 @@ void HeldJog::step(JogKey key) const {
   session_.machine().jog(key.axis, key.sign * session_.machine().jog_step());
 }
 
-void HeldJog::hold(JogKey key) {
+void HeldJog::hold(JogKey key, double part_of_rate) {
   MachineSession& machine = session_.machine();
   if (held_ || machine.status().state == MachineState::moving) return;
   const double room = machine.room_ahead(key.axis, key.sign);
   if (!(room > 0)) return;
   held_ = true;
-  machine.jog(key.axis, key.sign * room);
+  machine.jog(key.axis, key.sign * room, part_of_rate);
 }
 
 void HeldJog::let_go() {

@@ -21,8 +21,8 @@ class HeldJog {
  public:
   explicit HeldJog(Session& session) : session_(session) {}
   void step(JogKey key) const;
-  /// On to the limit at most, or 10 mm before homing. Nothing while something moves.
-  void hold(JogKey key);
+  /// On to the limit at most, or 10 mm before homing, at a part of the jog rate. Nothing while something moves.
+  void hold(JogKey key, double part_of_rate = 1);
   void let_go();
   bool held() const { return held_; }
 
