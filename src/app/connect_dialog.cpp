@@ -165,7 +165,12 @@ void ConnectDialog::show_chosen() {
   baud_->setVisible(serial);
   for (QWidget* each : {static_cast<QWidget*>(talks_), static_cast<QWidget*>(talks_hint_)})
     each->setVisible(line && !by_hand);
-  if (line) talks_->setCurrentIndex(std::max(0, talks_->findData(line->controller)));
+  if (line) {
+    // Of a line that was not connected before, this machine's own.
+    const bool known = last_line() == line || line->kind == Line::Kind::stand_in;
+    const QString as = known ? line->controller : to_q(session_.editor().book().machine.controller);
+    talks_->setCurrentIndex(std::max(0, talks_->findData(as)));
+  }
   if (tcp) address_->setText(QStringLiteral("%1:%2").arg(line->address).arg(line->number));
   if (serial) {
     address_->setText(line->address);
@@ -266,6 +271,8 @@ void ConnectDialog::take(std::unique_ptr<Connection> connection) {
     return;
   }
   remember_line(line);
+  if (session_.editor().book().machine.controller != line.controller.toStdString())
+    session_.editor().note_in_book([&](Book& b) { b.machine.controller = line.controller.toStdString(); });
   session_.notices().notify({NoticeLevel::good, tr("Connected to %1.").arg(who), {}});
   session_.machine().compare_settings();
   accept();

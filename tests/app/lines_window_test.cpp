@@ -64,6 +64,7 @@ constexpr double as_homed = 0.05;  // where nothing tells the place, homing's ow
 TEST_P(LinesWindow, IsConnectedHomedAndMoved) {
   connect_as(GetParam());
   EXPECT_EQ(last_line()->controller, GetParam());
+  EXPECT_EQ(session_->editor().book().machine.controller, GetParam()) << "the book keeps which";
   EXPECT_TRUE(
       text("link").contains(QString::fromStdString(session_->machine().connection()->lines()->description().name)))
       << text("link").toStdString();

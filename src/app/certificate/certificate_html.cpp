@@ -97,7 +97,7 @@ QString certificate_html(const CertificatePaper& paper) {
       out += "<td>" + safe(cell) + "</td>";
     out += "</tr>\n";
   }
-  out += "</table>\n<p class=\"small\">" + safe(statement(c)) + "</p>\n";
+  out += "</table>\n<p class=\"small\">" + safe((statement(c) + " " + paper.controller).trimmed()) + "</p>\n";
   for (const auto& q : c.quantities)
     if (!q.history.empty()) out += chart(q, paper.unit);
   return out + QString("<p class=\"small\">%1</p></body></html>\n")

@@ -262,8 +262,8 @@ void paint_page(QPainter& painter, const CertificatePaper& paper, int page) {
     paint_plan(draft, QRectF(margin, 450, 860, 680), paper);
     paint_budget(draft, QRectF(1090, 450, page_width - margin - 1090, 680), paper);
     paint_table(draft, table_top, paper);
-    paragraph(draft, QRectF(margin, page_height - 360, page_width - 2 * margin, 200), statement(paper.certificate), 25,
-              theme().second_ink);
+    paragraph(draft, QRectF(margin, page_height - 380, page_width - 2 * margin, 220),
+              (statement(paper.certificate) + " " + paper.controller).trimmed(), 25, theme().second_ink);
   } else {
     draft.line({margin, 150}, {page_width - margin, 150}, theme().teal, 6);
     draft.text({margin, 235}, CertificatePage::tr("How it went over time: %1").arg(to_q(paper.certificate.machine)),

@@ -12,7 +12,8 @@ struct CertificatePaper {
   Certificate certificate;
   Budget budget;
   LengthUnit unit = LengthUnit::millimetre;
-  QString today;  ///< "26 Nov 2026"
+  QString today;       ///< "26 Nov 2026"
+  QString controller;  ///< what a described one can be trusted with; empty for any other
 };
 
 inline constexpr double page_width = 2100, page_height = 2970;  ///< tenths of a millimetre

@@ -13,6 +13,7 @@
 #include "app/certificate/certificate_html.h"
 #include "app/certificate/certificate_words.h"
 #include "app/session/book_editor.h"
+#include "app/session/described_controllers.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
@@ -121,12 +122,24 @@ bool CertificateSheet::eventFilter(QObject* watched, QEvent* event) {
   return Sheet::eventFilter(watched, event);
 }
 
+namespace {
+/// What the controller of a described line can be trusted with, as it stands in its description now.
+QString trusted_words(const std::string& controller) {
+  if (controller.empty()) return {};
+  const auto read = read_described(to_q(controller));
+  const QString name = read ? to_q(read->name) : to_q(controller);
+  return CertificateSheet::tr("The controller, %1, was reached over a line as a file describes it.").arg(name) +
+         (read ? " " + what_its_line_leaves(*read).join(QChar(' ')) : QString());
+}
+}  // namespace
+
 CertificatePaper CertificateSheet::paper() const {
   const Book& book = session_.editor().book();
   return {
       certificate_of(book, session_.editor().tasks()),
       error_budget(book, session_.machine().status().tool, session_.editor().tasks()), session_.editor().unit(),
-      QLocale(QLocale::English, QLocale::UnitedKingdom).toString(QDate::currentDate(), QStringLiteral("d MMM yyyy"))};
+      QLocale(QLocale::English, QLocale::UnitedKingdom).toString(QDate::currentDate(), QStringLiteral("d MMM yyyy")),
+      trusted_words(book.machine.controller)};
 }
 
 void CertificateSheet::save_as(const QString& suffix, const QString& kind) {

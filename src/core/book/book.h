@@ -76,6 +76,7 @@ struct MachineSetup {
   std::vector<std::string> arming;
   VacuumBed vacuum;
   std::vector<SettingName> setting_names;
+  std::string controller;   ///< id of the description by which it is talked to; empty: it needs none
   std::vector<Head> heads;  ///< the first is the one that the machine counts for; none: a spindle alone
   UnknownKeys unknown;
   AxisSetup& axis(Axis a) { return axes[index(a)]; }

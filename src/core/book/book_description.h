@@ -188,6 +188,7 @@ void describe(V& v, MachineSetup& m) {
   v.texts("arming", m.arming, sparse);
   v.object("vacuum", m.vacuum, sparse);
   v.list("setting_names", m.setting_names, sparse);
+  v.text("controller", m.controller, sparse);
   v.list("heads", m.heads, sparse);
   v.object("spindle", m.spindle);
   v.for_each_axis("axes", m.axes, [](V& of, AxisSetup& a, Axis axis) { describe(of, a, axis); });
