@@ -294,10 +294,14 @@ void MainWindow::show_keys() {
       {"Ctrl+L", tr("Connect to a machine")},
       {"Ctrl+T", tr("The simulated machine's tray")},
       {"Ctrl+N", tr("Night theme")},
-      {"F1", tr("This list")}};
+      {"F1", tr("This list")},
+      {tr("Edit › Keys and pad…"), tr("Give acts other keys, and the jog pad's buttons")}};
   for (const auto& [key, what] : keys) {
     auto* row = new QHBoxLayout;
-    auto* k = make_label("key", "strong", key, dialog);
+    QString shown = key;
+    for (const QAction* each : acts_with_keys(actions()))
+      if (usual_key(*each).toString() == key) shown = each->shortcut().toString();
+    auto* k = make_label("key", "strong", shown, dialog);
     k->setFixedWidth(180);
     row->addWidget(k);
     row->addWidget(make_label("what", "task", what, dialog), 1);

@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QMessageBox>
 #include <QPainter>
+#include <QScreen>
 #include <QVBoxLayout>
 
 #include "app/describe/line_log_view.h"
@@ -41,7 +42,7 @@ DescribeDialog::DescribeDialog(Session& session, QWidget* parent)
   setObjectName(QStringLiteral("describe-dialog"));
   setAttribute(Qt::WA_DeleteOnClose);
   setWindowTitle(tr("Describe a controller"));
-  resize(1120, 700);
+  resize(QSize(1120, 700).boundedTo(screen()->availableSize()));
   auto* rows = new QVBoxLayout(this);
   rows->setContentsMargins(18, 14, 18, 14);
   rows->setSpacing(8);

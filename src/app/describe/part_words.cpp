@@ -219,12 +219,9 @@ QString found_words(const link::TryFound& found, const link::ControllerDescripti
                                           .arg(found.seconds, 0, 'f', 2)
                                     : PartWords::tr("Answered after %1 s: a block is answered once it was taken.")
                                           .arg(found.seconds, 0, 'f', 2);
-    case Part::settings: {
-      QStringList told;
-      for (const auto& [name, value] : found.settings) told << to_q(name) + " " + QString::number(value);
-      return PartWords::tr("%n told: ", nullptr, static_cast<int>(found.settings.size())) +
-             told.join(QStringLiteral(" · "));
-    }
+    case Part::settings:
+      return PartWords::tr("%n told; what it has stands in the table.", nullptr,
+                           static_cast<int>(found.settings.size()));
     case Part::refused:
     case Part::place:
       return PartWords::tr("It says: %1").arg(to_q(found.line)) + "\n" + read_words(found, of);

@@ -13,7 +13,7 @@ namespace ypsi::app {
 namespace {
 enum Column { what, asked_by, set_by, called, told, columns };
 constexpr double answer_within_s = 1, answer_after_s = 0.15;
-constexpr int highest_step = 1000, usual_step = 10;
+constexpr int highest_step = 1000, usual_step = 10, what_width = 150;
 constexpr const char* of_axis[] = {"steps_per_mm",       "max_rate_mm_min", "accel_mm_s2", "soft_min_mm", "soft_max_mm",
                                    "home_coordinate_mm", "home_at_max",     "pull_off_mm", "reversed"};
 }  // namespace
@@ -31,9 +31,10 @@ SettingsPage::SettingsPage(link::ControllerDescription& draft, QWidget* parent) 
   table_ = new QTableWidget(static_cast<int>(names_.size()), columns, this);
   table_->setObjectName("describe-settings");
   table_->setAccessibleName(tr("Settings, a row each"));
-  table_->setHorizontalHeaderLabels({tr("setting"), tr("asked by"), tr("set by"), tr("called there"), tr("told")});
+  table_->setHorizontalHeaderLabels({tr("setting"), tr("asked by"), tr("set by"), tr("called"), tr("told")});
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-  table_->horizontalHeader()->setSectionResizeMode(what, QHeaderView::ResizeToContents);
+  table_->horizontalHeader()->setSectionResizeMode(what, QHeaderView::Fixed);
+  table_->setColumnWidth(what, what_width);
   table_->verticalHeader()->hide();
   rows->addWidget(table_, 1);
   auto* row = new QHBoxLayout;
@@ -77,7 +78,7 @@ void SettingsPage::show_draft() {
         item->setFlags(Qt::ItemIsEnabled);
       else
         item->setFont(mono_font(12));
-      item->setToolTip(column == what ? to_q(name) : text);
+      item->setToolTip(column == what ? tr("%1 (%2)").arg(text, to_q(name)) : text);
       table_->setItem(row, column, item);
     }
     auto* value = new QTableWidgetItem;

@@ -30,7 +30,7 @@ QString key_of(const Default& each) {
 QString pad_act_words(PadAct act) {
   switch (act) {
     case PadAct::guard:
-      return PadWords::tr("The guard: held, it lets the pad move");
+      return PadWords::tr("The guard, to be held");
     case PadAct::hold:
       return PadWords::tr("Hold");
     case PadAct::x_minus:
