@@ -211,7 +211,7 @@ void PartTry::follow_move() {
   if (!up) return end(false, up.error().message);
   if (!*up) return;
   if (phase_ == Phase::opening) {
-    if (draft_.reports() && line_.now_s() - began_s_ < 3 * draft_.report.every_s) return;  // where it stands
+    if (draft_.reports() && link_->reports_heard() == 0) return;  // where it stands
     return begin_move();
   }
   const MachineStatus now = link_->status();

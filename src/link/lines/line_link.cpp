@@ -72,7 +72,7 @@ Result<void> LineLink::begin() {
   end_act();
   settings_sent_.clear();
   told_state_.reset();
-  standing_reports_ = 0;
+  standing_reports_ = reports_heard_ = 0;
   homed_ = {};
   settings_known_ = false;
   last_reading_ = 0;
@@ -240,6 +240,7 @@ bool LineLink::place_told(const std::map<std::string, std::string>& groups, Mach
 }
 
 void LineLink::hear_report(const std::map<std::string, std::string>& groups) {
+  ++reports_heard_;
   if (const auto word = groups.find("state"); word != groups.end()) {
     const auto state = description_.states.find(word->second);
     // That it was stopped before is over once it has taken what was asked for since.

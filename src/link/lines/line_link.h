@@ -32,6 +32,8 @@ class LineLink final : public MachineLink {
   LineTalk& talk() { return talk_; }
   const LineTalk& talk() const { return talk_; }
   const ControllerDescription& description() const { return description_; }
+  /// Since it was begun.
+  std::size_t reports_heard() const { return reports_heard_; }
   /// Who does what the line cannot.
   HandLink& hands() { return hands_; }
   const HandLink& hands() const { return hands_; }
@@ -141,6 +143,7 @@ class LineLink final : public MachineLink {
   MachineInputs inputs_;
   double feed_ = 0, spindle_rpm_ = 0, override_ = 1;
   int tool_ = 0;
+  std::size_t reports_heard_ = 0;
   std::size_t standing_reports_ = 0;  ///< in a row, since the last answer
   std::string message_;
   std::optional<Error> refusal_;
