@@ -21,7 +21,7 @@
 namespace ypsi::app {
 namespace {
 constexpr int parts_width = 216, log_width = 330, leaves_height = 52;
-constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600, 38400, 19200, 9600, 4800, 2400};
+constexpr int line_bauds[] = {115200, 250000, 500000, 1000000, 57600, 38400, 19200, 9600, 4800, 2400};
 constexpr int own_role = Qt::UserRole + 1;
 constexpr const char* faces[] = {"bare", "asked", "telling"};
 
@@ -129,7 +129,7 @@ QWidget* DescribeDialog::make_head() {
   baud_ = new QComboBox(head);
   baud_->setObjectName("describe-baud");
   baud_->setAccessibleName(tr("Speed of the line"));
-  for (const int baud : bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
+  for (const int baud : line_bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
   way->addWidget(baud_);
   open_ = add_act(way, "describe-open", tr("Open the line"), tr("Opens it, or closes it; nothing is sent by that"),
                   head, [this] { open_or_close(); });

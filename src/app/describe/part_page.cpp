@@ -16,7 +16,7 @@ namespace {
 using link::Part;
 
 constexpr int word_width = 118;
-enum Kind { as_block, as_text, as_bytes };
+enum SaidAs { as_block, as_text, as_bytes };
 
 constexpr const char* all_states[] = {"ready",     "moving",  "cutting",        "held",
                                       "not_homed", "stopped", "emergency_stop", "tool_change"};

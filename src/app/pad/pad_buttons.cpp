@@ -12,14 +12,14 @@ struct PadWords {
 constexpr int none = -1;
 
 struct Default {
-  PadAct act;
   const char* key;
+  PadAct act;
   int button;
 };
-constexpr Default defaults[] = {{PadAct::guard, "guard", 9},      {PadAct::hold, "hold", 1},
-                                {PadAct::x_minus, "x_minus", 13}, {PadAct::x_plus, "x_plus", 14},
-                                {PadAct::y_minus, "y_minus", 12}, {PadAct::y_plus, "y_plus", 11},
-                                {PadAct::z_minus, "z_minus", 0},  {PadAct::z_plus, "z_plus", 3}};
+constexpr Default defaults[] = {{"guard", PadAct::guard, 9},      {"hold", PadAct::hold, 1},
+                                {"x_minus", PadAct::x_minus, 13}, {"x_plus", PadAct::x_plus, 14},
+                                {"y_minus", PadAct::y_minus, 12}, {"y_plus", PadAct::y_plus, 11},
+                                {"z_minus", PadAct::z_minus, 0},  {"z_plus", PadAct::z_plus, 3}};
 
 QString key_of(const Default& each) {
   return QStringLiteral("pad/") + each.key;
