@@ -16,8 +16,6 @@
 namespace ypsi::app {
 namespace {
 constexpr int line_role = Qt::UserRole;
-constexpr int bauds[] = {115200, 250000, 500000, 1000000, 57600};  // slower ones do not carry the link's states
-constexpr int slow_bauds[] = {38400, 19200, 9600, 4800, 2400};
 }  // namespace
 
 ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent), session_(session) {
@@ -64,7 +62,8 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   talks_->setObjectName("connect-talks");
   talks_->setAccessibleName(tr("How the controller talks"));
   talks_->setToolTip(
-      tr("A controller that takes G-code a line at a time is described by a file: docs/controllers.md says how."));
+      tr("A controller that takes G-code a line at a time is described by a file; Machine › Describe a controller… "
+         "writes one."));
   how->addWidget(talks_hint_);
   how->addWidget(talks_, 1);
   rows->addLayout(how);
@@ -171,9 +170,8 @@ void ConnectDialog::show_chosen() {
     const QString as = known ? line->controller : to_q(session_.editor().book().machine.controller);
     talks_->setCurrentIndex(std::max(0, talks_->findData(as)));
   }
-  if (tcp) address_->setText(QStringLiteral("%1:%2").arg(line->address).arg(line->number));
+  if (tcp || serial) address_->setText(place_text(*line));
   if (serial) {
-    address_->setText(line->address);
     list_bauds();
     if (const int at = baud_->findData(line->number); at >= 0) baud_->setCurrentIndex(at);
   }
@@ -185,12 +183,7 @@ std::optional<Line> ConnectDialog::chosen() const {
   const auto* item = lines_->currentItem();
   auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
   if (!line || line->kind == Line::Kind::by_hand) return line;
-  const QString typed = address_->text().trimmed();
-  if (line->kind == Line::Kind::tcp)
-    line = Line::from_text(typed.contains(':') ? "tcp:" + typed
-                                               : QStringLiteral("tcp:%1:%2").arg(typed).arg(link::default_port));
-  else if (line->kind == Line::Kind::serial)
-    line = Line::from_text(QStringLiteral("serial:%1:%2").arg(typed).arg(baud_->currentData().toInt()));
+  line = with_place(*line, address_->text(), baud_->currentData().toInt());
   if (line) line->controller = talks_->currentData().toString();
   return line;
 }
@@ -198,9 +191,7 @@ std::optional<Line> ConnectDialog::chosen() const {
 void ConnectDialog::connect_now() {
   const auto line = chosen();
   if (!line) {
-    status_->setText(tr("This is no place to connect to. Write a computer and a port, as in 127.0.0.1:%1, or the name "
-                        "of a serial line.")
-                         .arg(link::default_port));
+    status_->setText(no_place_words());
     return;
   }
   if (line->kind == Line::Kind::by_hand) {

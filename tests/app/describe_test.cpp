@@ -4,17 +4,13 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QListWidget>
-#include <QSpinBox>
 #include <QTableWidget>
 
-#include "app/connect_dialog.h"
-#include "app/describe/line_log_view.h"
 #include "app/describe/part_page.h"
 #include "app/describe/part_words.h"
 #include "app/session/described_controllers.h"
 #include "app/session/machine_session.h"
 #include "link/describing/describing_bench.h"
-#include "link/lines/line_link.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {

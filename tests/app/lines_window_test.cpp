@@ -1,6 +1,8 @@
 // Machines whose controllers take G-code a line at a time, through the window: connected by their description, homed,
 // moved, set, and what the line cannot do asked on cards.
 #include <QComboBox>
+#include <QDir>
+#include <QFile>
 #include <QListWidget>
 #include <QProcess>
 #include <QSignalSpy>
@@ -11,6 +13,7 @@
 #include "app/session/job_session.h"
 #include "app/session/lines_found.h"
 #include "app/session/machine_session.h"
+#include "app/sheets/certificate_sheet.h"
 #include "link/by_hand/hand_link.h"
 #include "link/lines/line_link.h"
 #include "window_fixture.h"
@@ -107,6 +110,19 @@ TEST_P(LinesAtAWindow, WhatTheLineCannotSetIsACard) {
   EXPECT_FALSE(find<QPushButton>("hand-lamp-X")->isVisible()) << "its inputs are not asked";
 }
 
+TEST_P(LinesAtAWindow, TheCertificateSaysWhatItsLineLeaves) {
+  connect_as(GetParam());
+  sheet("certificate");
+  auto* page = window_->findChild<CertificateSheet*>();
+  ASSERT_NE(page, nullptr);
+  page->write(demo_.book + ".html");
+  QFile file(demo_.book + ".html");
+  ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+  const QString html = QString::fromUtf8(file.readAll());
+  EXPECT_TRUE(html.contains("The controller, Bare bench, was reached over a line"));
+  EXPECT_TRUE(html.contains("Only its own emergency stop stops it at once."));
+}
+
 TEST_P(LinesAtAWindow, WithoutItsDescriptionItSaysSo) {
   auto line = Line::from_text("tcp:127.0.0.1:1 as nobody");
   ASSERT_TRUE(line);
@@ -138,6 +154,28 @@ TEST_P(LinesAtAWindow, OverTcpToItsOwnProgram) {
   program.waitForFinished();
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::offline; }));
   EXPECT_EQ(session_->machine().bench(), nullptr) << "nobody stands at it but its owner";
+}
+
+TEST(Lines, ASerialLineIsNamedByWhatStays) {
+  const QTemporaryDir folder;
+  QFile device(folder.filePath("ttyUSB7"));
+  ASSERT_TRUE(device.open(QIODevice::WriteOnly));
+  ASSERT_TRUE(QDir(folder.path()).mkdir("by-id"));
+  const QString by_id = folder.filePath("by-id");
+  EXPECT_EQ(lasting_name(device.fileName(), by_id), device.fileName()) << "nothing leads to it";
+  ASSERT_TRUE(QFile::link(device.fileName(), by_id + "/workshop-mill"));
+  EXPECT_EQ(lasting_name(device.fileName(), by_id), by_id + "/workshop-mill");
+  EXPECT_EQ(lasting_name("/dev/nothing-there", by_id), "/dev/nothing-there");
+}
+
+TEST(Lines, APlaceThatWasTyped) {
+  const Line tcp{Line::Kind::tcp, "127.0.0.1", 7125}, serial{Line::Kind::serial, "/dev/ttyUSB0", 9600};
+  EXPECT_EQ(place_text(tcp), "127.0.0.1:7125");
+  EXPECT_EQ(with_place(tcp, " bench:80 ", 0)->to_text(), "tcp:bench:80");
+  EXPECT_EQ(with_place(tcp, "bench", 0)->to_text(), "tcp:bench:7125");
+  EXPECT_EQ(with_place(serial, "/dev/ttyS1", 57600)->to_text(), "serial:/dev/ttyS1:57600");
+  EXPECT_FALSE(with_place(serial, "", 57600));
+  EXPECT_EQ(with_place(Line{}, "whatever", 0), Line{}) << "the stand-in in this window has no place";
 }
 
 }  // namespace

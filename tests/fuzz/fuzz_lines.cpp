@@ -122,7 +122,8 @@ int main(int argc, char** argv) {
       const std::string text = link::pattern_of(line, marks, random() % 2 == 0);
       const auto pattern = link::LinePattern::from(text);
       const bool plus = line.find('+') != std::string::npos;  // a sign that figures have not by rule
-      if (pattern && !plus && !line.empty() && !pattern->find(line))
+      if (!pattern) return std::fprintf(stderr, "“%s” cannot be used\n", text.c_str()), 1;
+      if (!plus && !line.empty() && !pattern->find(line))
         return std::fprintf(stderr, "“%s” does not find “%s”\n", text.c_str(), line.c_str()), 1;
     }
     const std::string& sound = descriptions[random() % descriptions.size()];

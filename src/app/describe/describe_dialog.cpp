@@ -21,7 +21,6 @@
 namespace ypsi::app {
 namespace {
 constexpr int parts_width = 216, log_width = 330, leaves_height = 52;
-constexpr int line_bauds[] = {115200, 250000, 500000, 1000000, 57600, 38400, 19200, 9600, 4800, 2400};
 constexpr int own_role = Qt::UserRole + 1;
 constexpr const char* faces[] = {"bare", "asked", "telling"};
 
@@ -129,7 +128,8 @@ QWidget* DescribeDialog::make_head() {
   baud_ = new QComboBox(head);
   baud_->setObjectName("describe-baud");
   baud_->setAccessibleName(tr("Speed of the line"));
-  for (const int baud : line_bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
+  for (const int baud : bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
+  for (const int baud : slow_bauds) baud_->addItem(tr("%1 baud").arg(baud), baud);
   way->addWidget(baud_);
   open_ = add_act(way, "describe-open", tr("Open the line"), tr("Opens it, or closes it; nothing is sent by that"),
                   head, [this] { open_or_close(); });
@@ -168,7 +168,7 @@ QHBoxLayout* DescribeDialog::make_foot() {
   auto* foot = new QHBoxLayout;
   foot->addStretch(1);
   add_act(foot, "describe-close", tr("Close"), tr("Leaves the bench (Escape)"), this, [this] { reject(); });
-  save_ = add_act(
+  add_act(
       foot, "describe-save", tr("Save the description"),
       tr("Keeps it on this computer; Connect… lists it under “It talks as” from then on"), this, [this] { save(); },
       true);
@@ -195,26 +195,18 @@ void DescribeDialog::show_way() {
   const bool tcp = line && line->kind == Line::Kind::tcp, serial = line && line->kind == Line::Kind::serial;
   address_->setVisible(tcp || serial);
   baud_->setVisible(serial);
-  if (tcp) address_->setText(QStringLiteral("%1:%2").arg(line->address).arg(line->number));
-  if (serial) address_->setText(line->address);
+  if (tcp || serial) address_->setText(place_text(*line));
 }
 
 std::optional<Line> DescribeDialog::wanted_line() const {
   const auto line = Line::from_text(line_->currentData().toString());
-  if (!line || line->kind == Line::Kind::stand_in) return line;
-  const QString typed = address_->text().trimmed();
-  return Line::from_text(line->kind == Line::Kind::tcp
-                             ? "tcp:" + typed
-                             : QStringLiteral("serial:%1:%2").arg(typed).arg(baud_->currentData().toInt()));
+  return line ? with_place(*line, address_->text(), baud_->currentData().toInt()) : line;
 }
 
 void DescribeDialog::open_or_close() {
   if (connection_) return close_line();
   const auto line = wanted_line();
-  if (!line)
-    return say(
-        tr("This is no place to connect to. Write a computer and a port, as in 127.0.0.1:7125, or the name of a "
-           "serial line."));
+  if (!line) return say(no_place_words());
   auto made = Connection::to_describe(*line, session_.editor().book(), session_.machine().stand_in(), draft_);
   if (!made) return say(to_q(made.error().message));
   connection_ = std::move(*made);
@@ -258,8 +250,8 @@ void DescribeDialog::follow() {
   } else if (trying_ && !bench.trying()) {
     trying_ = false;
     if (const auto found = bench.found(); found && found->part == page_->part()) {
-      tried_[found->part] = found->worked;
       page_->show_found(*found);
+      tried_[found->part] = found->worked;  // whatever it has set by that
     }
     draft_changed();
   }
@@ -310,14 +302,15 @@ void DescribeDialog::show_part() {
   page_ = new PartPage(part, *draft_, examples_[part], page_box_);
   for (auto* each : page_->findChildren<QPushButton*>()) each->setAutoDefault(false);
   page_box_->setWidget(page_);  // the one before goes
-  connect(page_, &PartPage::changed, this, &DescribeDialog::draft_changed);
+  connect(page_, &PartPage::changed, this, [this] {
+    tried_.erase(page_->part());  // what was seen to work was another
+    draft_changed();
+  });
   connect(page_, &PartPage::example_wanted, this, [this] {
     if (const auto line = log_->chosen()) page_->take_example(*line, log_->said_before());
   });
-  connect(page_, &PartPage::example_taken, this, [this](const Example& example) {
-    examples_[page_->part()] = example;
-    tried_.erase(page_->part());
-  });
+  connect(page_, &PartPage::example_taken, this,
+          [this](const Example& example) { examples_[page_->part()] = example; });
   connect(page_, &PartPage::try_wanted, this, &DescribeDialog::try_part);
   connect(page_, &PartPage::give_up_wanted, this, [this] {
     if (connection_) connection_->describing()->give_up_try();

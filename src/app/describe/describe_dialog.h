@@ -64,7 +64,7 @@ class DescribeDialog : public QDialog {
   bool was_up_ = false, trying_ = false;
   QLineEdit *name_, *address_;
   QComboBox *begin_with_, *line_, *baud_;
-  QPushButton *open_, *save_;
+  QPushButton* open_;
   QLabel *status_, *leaves_;
   QListWidget* parts_;
   QScrollArea* page_box_;

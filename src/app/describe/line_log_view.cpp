@@ -72,12 +72,11 @@ void LineLogView::say() {
 
 void LineLogView::show_new(const link::LineLog& log, const link::LinePattern& repeats) {
   const auto& lines = log.lines();
-  const std::uint64_t news = std::min<std::uint64_t>(log.ever() - seen_, lines.size());
-  if (news == 0) return;
+  if (log.ever() == seen_) return;
   const QScrollBar* bar = lines_->verticalScrollBar();
   const bool at_end = bar->value() >= bar->maximum() - 2;
-  for (std::uint64_t i = lines.size() - news; i < lines.size(); ++i) {
-    const link::LoggedLine& line = lines[static_cast<std::size_t>(i)];
+  for (std::size_t i = log.first_since(seen_); i < lines.size(); ++i) {
+    const link::LoggedLine& line = lines[i];
     add(line, line.from_controller && repeats.find(line.bytes).has_value());
   }
   seen_ = log.ever();

@@ -2,6 +2,7 @@
 
 #include <QDoubleSpinBox>
 #include <QSpinBox>
+#include <QStyle>
 #include <algorithm>
 
 #include "app/describe/part_words.h"
@@ -200,17 +201,22 @@ void PartPage::learn() {
 void PartPage::look_at_pattern() {
   const auto pattern = link::LinePattern::from(pattern_->text().toStdString());
   pattern_->setProperty("wrong", !pattern);
-  pattern_->setStyleSheet(QString());  // looked at anew
+  pattern_->style()->unpolish(pattern_);
+  pattern_->style()->polish(pattern_);
   if (!pattern) return finds_->setText(to_q(pattern.error().message));
   const std::string line = example_->example().line;
   if (line.empty() || pattern->none()) return finds_->clear();
   const auto found = pattern->find(line);
   if (!found) return finds_->setText(tr("It does not find the example."));
-  QStringList read;
-  for (const auto& [group, text] : found->groups) read << tr("%1: %2").arg(group_words(group), to_q(text));
-  finds_->setText(read.isEmpty() ? tr("It finds the example.") : read.join(QStringLiteral(" · ")));
-  if (states_ && found->groups.contains("state") && !draft_.states.contains(found->groups.at("state")))
-    states_->show_words(states_->words(), {found->groups.at("state")});
+  const QString read = read_words(found->groups, draft_);
+  finds_->setText(read.isEmpty() ? tr("It finds the example.") : read);
+  offer_state(found->groups);
+}
+
+/// A state that was heard and has no meaning yet waits for one.
+void PartPage::offer_state(const std::map<std::string, std::string>& groups) {
+  if (states_ && groups.contains("state") && !draft_.states.contains(groups.at("state")))
+    states_->show_words(states_->words(), {groups.at("state")});
 }
 
 void PartPage::add_figures() {
@@ -297,7 +303,7 @@ void PartPage::add_tables() {
   };
   if (part_ == Part::place) {
     states_ = table("describe-states", tr("Its states"), draft_.states, with_words(all_states, &state_words));
-    inputs_ = table("describe-inputs", tr("Its inputs"), draft_.inputs, with_words(all_input_names, &input_words));
+    table("describe-inputs", tr("Its inputs"), draft_.inputs, with_words(all_input_names, &input_words));
     look_at_pattern();
   }
   if (part_ == Part::refused) table("describe-reasons", tr("Why, in words"), draft_.block.reasons, {});
@@ -372,13 +378,12 @@ void PartPage::say(const QString& text) {
 void PartPage::show_found(const link::TryFound& found) {
   say(found_words(found, draft_));
   if (settings_) settings_->show_told(found.settings);
-  if (answered_ && found.worked && found.seconds > 0.8 && draft_.block.answered != link::Answered::done) {
+  if (answered_ && found.worked && found.waited_for_dwell() && draft_.block.answered != link::Answered::done) {
     answered_->setCurrentIndex(1);
     draft_.block.answered = link::Answered::done;
     emit changed();
   }
-  if (states_ && found.groups.contains("state") && !draft_.states.contains(found.groups.at("state")))
-    states_->show_words(states_->words(), {found.groups.at("state")});
+  offer_state(found.groups);
 }
 
 }  // namespace ypsi::app

@@ -47,6 +47,7 @@ class PartPage : public QWidget {
   void add_try();
   void learn();
   void look_at_pattern();
+  void offer_state(const std::map<std::string, std::string>& groups);
   QHBoxLayout* add_row(const QString& word);
 
   link::Part part_;
@@ -57,7 +58,7 @@ class PartPage : public QWidget {
   QComboBox* asks_as_ = nullptr;
   QLabel *finds_ = nullptr, *outcome_ = nullptr;
   QPushButton *take_ = nullptr, *try_ = nullptr, *give_up_ = nullptr;
-  WordTable *states_ = nullptr, *inputs_ = nullptr;
+  WordTable* states_ = nullptr;
   QComboBox* answered_ = nullptr;
   SettingsPage* settings_ = nullptr;
 };

@@ -16,8 +16,6 @@ struct PartWords {
   Q_DECLARE_TR_FUNCTIONS(part_words)
 };
 
-constexpr double soon_s = 0.8;  // of a dwell of one second
-
 QString mm(double value) {
   return QString::number(value, 'f', 2);
 }
@@ -166,10 +164,9 @@ QString what_a_try_does(Part part) {
   }
 }
 
-namespace {
-QString read_words(const link::TryFound& found, const link::ControllerDescription& of) {
+QString read_words(const std::map<std::string, std::string>& groups, const link::ControllerDescription& of) {
   QStringList read;
-  for (const auto& [group, text] : found.groups) {
+  for (const auto& [group, text] : groups) {
     if (text.empty()) continue;
     QString shown = to_q(text);
     if (group == "state")
@@ -180,6 +177,7 @@ QString read_words(const link::TryFound& found, const link::ControllerDescriptio
   return read.join(QStringLiteral(" · "));
 }
 
+namespace {
 /// What was seen of one that moved.
 QString moved_words(const link::TryFound& found) {
   const QString way = mm(std::abs(found.to.x - found.from.x));
@@ -215,16 +213,16 @@ QString found_words(const link::TryFound& found, const link::ControllerDescripti
     case Part::greeting:
       return PartWords::tr("It says: %1").arg(to_q(found.line));
     case Part::taken:
-      return found.seconds > soon_s ? PartWords::tr("Answered after %1 s: a block is answered once it is done.")
-                                          .arg(found.seconds, 0, 'f', 2)
-                                    : PartWords::tr("Answered after %1 s: a block is answered once it was taken.")
-                                          .arg(found.seconds, 0, 'f', 2);
+      return found.waited_for_dwell() ? PartWords::tr("Answered after %1 s: a block is answered once it is done.")
+                                            .arg(found.seconds, 0, 'f', 2)
+                                      : PartWords::tr("Answered after %1 s: a block is answered once it was taken.")
+                                            .arg(found.seconds, 0, 'f', 2);
     case Part::settings:
       return PartWords::tr("%n told; what it has stands in the table.", nullptr,
                            static_cast<int>(found.settings.size()));
     case Part::refused:
     case Part::place:
-      return PartWords::tr("It says: %1").arg(to_q(found.line)) + "\n" + read_words(found, of);
+      return PartWords::tr("It says: %1").arg(to_q(found.line)) + "\n" + read_words(found.groups, of);
     default:
       return moved_words(found);
   }

@@ -14,6 +14,8 @@ QString part_task(link::Part part);
 QString group_words(const std::string& group);
 /// What happens when it is tried, for those that move: how far and how fast.
 QString what_a_try_does(link::Part part);
+/// What was read from a line: "its state lost = Not homed · X of the machine 12.500".
+QString read_words(const std::map<std::string, std::string>& groups, const link::ControllerDescription& of);
 /// In a sentence or two.
 QString found_words(const link::TryFound& found, const link::ControllerDescription& of);
 /// The machine's states and inputs by their names in a description, in words.

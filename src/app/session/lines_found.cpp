@@ -36,6 +36,28 @@ std::vector<FoundLine> lines_found(const std::optional<Line>& last) {
   return found;
 }
 
+QString place_text(const Line& line) {
+  return line.kind == Line::Kind::tcp ? QStringLiteral("%1:%2").arg(line.address).arg(line.number) : line.address;
+}
+
+std::optional<Line> with_place(const Line& chosen, const QString& typed, int baud) {
+  std::optional<Line> line = chosen;
+  const QString place = typed.trimmed();
+  if (chosen.kind == Line::Kind::tcp)
+    line = Line::from_text(place.contains(':') ? "tcp:" + place
+                                               : QStringLiteral("tcp:%1:%2").arg(place).arg(link::default_port));
+  else if (chosen.kind == Line::Kind::serial)
+    line = Line::from_text(QStringLiteral("serial:%1:%2").arg(place).arg(baud));
+  return line;
+}
+
+QString no_place_words() {
+  return FoundWords::tr(
+             "This is no place to connect to. Write a computer and a port, as in 127.0.0.1:%1, or the name "
+             "of a serial line.")
+      .arg(link::default_port);
+}
+
 std::optional<Line> last_line() {
   return Line::from_text(QSettings().value(QStringLiteral("connect/last")).toString());
 }

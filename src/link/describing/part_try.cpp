@@ -12,8 +12,6 @@
 namespace ypsi::link {
 namespace {
 
-constexpr double dwell_s = 1;       // long enough to tell "taken" from "done"
-constexpr double nearly_s = 0.8;    // of it
 constexpr double answers_in_s = 3;  // what is only said
 constexpr double move_takes_s = 20, homing_takes_s = 300;
 constexpr double comes_to_stand_s = 1.5;  // after a hold or a stop
@@ -27,8 +25,13 @@ bool interrupts(Part part) {
 
 }  // namespace
 
-PartTry::PartTry(Part part, Transport& line, const ControllerDescription& draft, const HandMemory& known)
-    : part_(part), line_(line), draft_(draft), began_s_(line.now_s()), until_s_(began_s_ + answers_in_s) {
+PartTry::PartTry(Part part, LoggedTransport& line, const ControllerDescription& draft, const HandMemory& known)
+    : part_(part),
+      line_(line),
+      draft_(draft),
+      began_s_(line.now_s()),
+      until_s_(began_s_ + answers_in_s),
+      heard_(line.log().ever()) {
   so_far_.part = part;
   if (!moves_in_try(part))
     say();
@@ -73,6 +76,7 @@ void PartTry::interrupt() {
     link_->abandon();
   else
     link_->stop();
+  link_->poll();  // what is said as a block goes now
 }
 
 void PartTry::poll() {
@@ -98,8 +102,8 @@ void PartTry::say() {
       if (!draft_.greeting.send.empty()) send(draft_.greeting.send);
       break;
     case Part::taken:
-      until_s_ += dwell_s;
-      send(fmt::format("G4 P{:g}", dwell_s));
+      until_s_ += TryFound::dwell_s;
+      send(fmt::format("G4 P{:g}", TryFound::dwell_s));
       break;
     case Part::refused:
       send(nonsense);
@@ -133,13 +137,11 @@ void PartTry::ask_for_settings() {
 }
 
 void PartTry::listen() {
-  for (const char c : line_.read()) {
-    if (c != '\n' && c != '\r') {
-      if (partial_.size() < LineTalk::longest_line) partial_ += c;
-    } else if (!partial_.empty()) {
-      hear(std::exchange(partial_, {}));
-      if (found_) return;
-    }
+  (void)line_.read();  // into its log
+  const auto& lines = line_.log().lines();
+  for (std::size_t i = line_.log().first_since(std::exchange(heard_, line_.log().ever())); i < lines.size(); ++i) {
+    if (lines[i].from_controller) hear(std::string(lines[i].bytes));
+    if (found_) return;
   }
 }
 
@@ -238,7 +240,10 @@ void PartTry::follow_move() {
     so_far_.to = now.position;
     if (part_ != Part::go_on && part_ != Part::hold) return end(stands && is_interrupted());
     so_far_.worked = stands && is_interrupted();
-    if (!so_far_.worked) return end(false);
+    if (!so_far_.worked) {
+      interrupt();
+      return end(false);
+    }
     stood_at_ = now.position;
     phase_ = Phase::going_on;
     phase_s_ = line_.now_s();

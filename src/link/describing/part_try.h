@@ -22,6 +22,10 @@ struct TryFound {
   double seconds = 0;                           ///< until then
   MachinePosition from, to;                     ///< of a move, mm; as told, else as reckoned
   std::map<std::string, double> settings{};     ///< that were told, by our names
+
+  static constexpr double dwell_s = 1;
+  /// Of a block that was taken: its answer came once the dwell was done.
+  bool waited_for_dwell() const { return seconds > 0.8 * dwell_s; }
 };
 
 /// How far and how fast it goes in a try, mm and mm/min.
@@ -34,7 +38,7 @@ class PartTry {
  public:
   /// `line` is open and outlives it. Precondition: can_be_tried(part).
   /// Of a draft whose flaw keeps it from being worked with, only what is said and answered can be tried.
-  PartTry(Part part, Transport& line, const ControllerDescription& draft, const HandMemory& known);
+  PartTry(Part part, LoggedTransport& line, const ControllerDescription& draft, const HandMemory& known);
   PartTry(const PartTry&) = delete;
   PartTry& operator=(const PartTry&) = delete;
   ~PartTry();
@@ -59,14 +63,14 @@ class PartTry {
   bool is_interrupted() const;
 
   Part part_;
-  Transport& line_;
+  LoggedTransport& line_;
   ControllerDescription draft_;
   LinePattern pattern_;
   std::unique_ptr<LineLink> link_;  ///< of what moves
   std::optional<TryFound> found_;
   TryFound so_far_;
   double began_s_, until_s_;
-  std::string partial_;
+  std::uint64_t heard_;              ///< lines of the log
   std::vector<std::string> to_ask_;  ///< settings, the next one last
   enum class Phase { opening, moving, interrupted, going_on } phase_ = Phase::opening;
   double phase_s_ = 0;

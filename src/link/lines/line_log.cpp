@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
+
 namespace ypsi::link {
 namespace {
 
@@ -59,6 +61,10 @@ void LineLog::came(double at_s, std::string_view bytes) {
 
 void LineLog::rest(double now_s) {
   if (!partial_.empty() && now_s - partial_at_s_ > rests_s) add_partial(partial_at_s_);
+}
+
+std::size_t LineLog::first_since(std::uint64_t ever) const {
+  return lines_.size() - static_cast<std::size_t>(std::min<std::uint64_t>(ever_ - ever, lines_.size()));
 }
 
 std::string LineLog::to_text() const {

@@ -31,6 +31,8 @@ class LineLog {
   /// What came without an end, and was not followed by one for a while, is a line as well.
   void rest(double now_s);
   const std::deque<LoggedLine>& lines() const { return lines_; }
+  /// Where in lines() begins what came or went since there had been so many.
+  std::size_t first_since(std::uint64_t ever) const;
   std::uint64_t ever() const { return ever_; }  ///< how many there were; the last of them is lines().back()
   /// "    1.234 > G0 X1" to the controller, "<" from it; a line each.
   std::string to_text() const;
