@@ -57,11 +57,14 @@ std::vector<const CertifiedQuantity*> with_history(const CertificatePaper& paper
   return all;
 }
 
+/// Smaller where it would not go into its box, so that nothing of it is cut off.
 void paragraph(Draft& draft, const QRectF& box, const QString& text, int px, const QColor& colour) {
+  constexpr int flow = Qt::TextWordWrap | Qt::AlignLeft | Qt::AlignTop, least_px = 16;
   QPainter& p = draft.painter();
   p.setFont(text_font(px));
+  while (px > least_px && p.boundingRect(box, flow, text).height() > box.height()) p.setFont(text_font(--px));
   p.setPen(colour);
-  p.drawText(box, Qt::TextWordWrap | Qt::AlignLeft | Qt::AlignTop, text);
+  p.drawText(box, flow, text);
 }
 
 void paint_heading(Draft& draft, const CertificatePaper& paper) {
