@@ -6,6 +6,7 @@
 
 #include "cli/calc.h"
 #include "core/book/book_json.h"
+#include "core/book/worksheets/scale.h"
 #include "core/tasks/standing.h"
 
 namespace ypsi::cli {
@@ -30,7 +31,8 @@ std::vector<std::string> oddities(const Book& book) {
       found.push_back(fmt::format("history[{}] withdraws an entry that is not before it.", i));
   }
   for (const Axis a : all_axes)
-    if (const auto& w = book.scale_worksheets[index(a)]; !w.instrument.empty() && !book.instrument(w.instrument))
+    if (const auto& w = book.worksheets[scale_worksheets][index(a)];
+        !w.instrument.empty() && !book.instrument(w.instrument))
       found.push_back(fmt::format("{}: its readings were taken with “{}”, which is not among the instruments.",
                                   letter(a), w.instrument));
   return found;

@@ -4,6 +4,7 @@
 #include "cli/positioning_input.h"
 #include "core/calibration/homing.h"
 #include "core/calibration/limits.h"
+#include "core/calibration/positioning.h"
 #include "core/calibration/positioning_json.h"
 
 namespace ypsi::cli {

@@ -1,5 +1,6 @@
 #include "cli/calc.h"
 #include "cli/transmission_input.h"
+#include "core/calibration/scale.h"
 #include "core/calibration/scale_json.h"
 
 namespace ypsi::cli {

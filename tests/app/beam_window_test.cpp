@@ -1,6 +1,7 @@
 // A beam through the real window: seen to before it shines, flashed from nothing upwards, a grid marked and kept.
 #include "app/sheets/trials/grid_drawing.h"
 #include "beam_scenario.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/power_speed.h"
 #include "window_fixture.h"
 
@@ -43,7 +44,7 @@ TEST_F(BeamWindow, TheLeastPowerIsFlashedFromNothingUpwards) {
     EXPECT_NEAR(session_->machine().status().position.x, x + 2, 0.02) << "aside, to fresh ground";
     EXPECT_FALSE(session_->machine().status().beam_on);
     click("trial-take");
-    const auto& looks = book().trials_worksheet.looks;
+    const auto& looks = book().worksheets[trials_worksheet].looks;
     ASSERT_EQ(looks.size(), static_cast<std::size_t>(i) + 1);
     if (std::none_of(looks.begin(), looks.end(), [](const TrialLook& l) { return l.through; })) {
       EXPECT_GT(looks.back().level, before) << "upwards as long as there was no dot";
@@ -116,12 +117,12 @@ TEST_F(BeamWindow, AGridIsPlannedMarkedAndKept) {
   };
   go({Qt::Key_Right, Qt::Key_Right, Qt::Key_Up, Qt::Key_Up, Qt::Key_Space, Qt::Key_Right, Qt::Key_Space, Qt::Key_Up,
       Qt::Key_Space});
-  EXPECT_EQ(book().trials_worksheet.grid.wanted.size(), 3u);
-  EXPECT_EQ(book().trials_worksheet.grid.wanted[0], (BeamSetting{24, 1200}));
+  EXPECT_EQ(book().worksheets[trials_worksheet].grid.wanted.size(), 3u);
+  EXPECT_EQ(book().worksheets[trials_worksheet].grid.wanted[0], (BeamSetting{24, 1200}));
   QTest::mouseClick(drawing, Qt::LeftButton, Qt::NoModifier, QPoint(drawing->width() - 30, 30));
-  EXPECT_EQ(book().trials_worksheet.grid.wanted.back(), (BeamSetting{40, 4800}));
+  EXPECT_EQ(book().worksheets[trials_worksheet].grid.wanted.back(), (BeamSetting{40, 4800}));
   QTest::mouseClick(drawing, Qt::LeftButton, Qt::NoModifier, QPoint(drawing->width() - 30, 30));
-  EXPECT_EQ(book().trials_worksheet.grid.wanted.size(), 3u) << "a second click takes it off";
+  EXPECT_EQ(book().worksheets[trials_worksheet].grid.wanted.size(), 3u) << "a second click takes it off";
   shoot("beam");
   click("keep");
   EXPECT_EQ(power_speed_for(book(), "birch ply 3"), (BeamSetting{32, 2400}));

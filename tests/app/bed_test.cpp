@@ -5,6 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
+#include "core/book/worksheets/bed.h"
 #include "core/program/interpreter.h"
 #include "core/program/surfacing.h"
 #include "core/tasks/bed_spindle.h"
@@ -15,7 +16,7 @@ namespace {
 
 class BedWindow : public WindowTest {
  protected:
-  const BedWorksheet& worksheet() { return session_->editor().book().bed_worksheet; }
+  const BedWorksheet& worksheet() { return session_->editor().book().worksheets[bed_worksheet]; }
 };
 
 TEST_F(BedWindow, TheSweepFindsTheLeanAndTheShimsMakeWhatStandsOnItOutOfDate) {
@@ -55,7 +56,7 @@ TEST_F(BedWindow, ZsTravelIsReadUpASquareThatIsOutItself) {
   });
   sheet("bed_spindle");
   click("bed-travel");
-  EXPECT_FALSE(find<QPushButton>("keep")->isVisible());
+  EXPECT_FALSE(find<QPushButton>("keep")->isEnabled());
   click("blade-read");
   click("blade-read");
   EXPECT_FALSE(find<QPushButton>("blade-read")->isEnabled());
@@ -176,7 +177,7 @@ TEST_F(BedWindow, SurfacingStaysInsideTheLimitsAndMakesTheBedsZerosOutOfDate) {
   EXPECT_TRUE(text("bed-verdict").contains("stays inside the limits")) << text("bed-verdict").toStdString();
   type("area-width", "2000");
   EXPECT_TRUE(text("bed-verdict").contains("would leave the soft limits")) << text("bed-verdict").toStdString();
-  EXPECT_FALSE(find<QPushButton>("keep")->isVisible());
+  EXPECT_FALSE(find<QPushButton>("keep")->isEnabled());
   undo();
   type("surface-stepover", "25");
   EXPECT_TRUE(text("bed-verdict").contains("stepover must be below"));

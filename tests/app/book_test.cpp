@@ -7,6 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/scale.h"
 #include "core/tasks/certificate.h"
 #include "window_fixture.h"
 
@@ -111,14 +112,14 @@ TEST_F(BookInWindow, UndoAndRedoGoThroughEveryChange) {
   type("measured", "299");
   type("told", "300");
   type("measured", "298.5");
-  ASSERT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 2u);
+  ASSERT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 2u);
   undo();
-  EXPECT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 1u);
+  EXPECT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 1u);
   undo();
-  EXPECT_TRUE(session_->editor().book().scale_worksheets[0].readings.empty());
+  EXPECT_TRUE(session_->editor().book().worksheets[scale_worksheets][0].readings.empty());
   redo();
-  ASSERT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 1u);
-  EXPECT_DOUBLE_EQ(session_->editor().book().scale_worksheets[0].readings[0].measured, 299);
+  ASSERT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 1u);
+  EXPECT_DOUBLE_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings[0].measured, 299);
 }
 
 TEST_F(BookInWindow, TheWarmthIsAskedOnceAndKeptWithWhatIsFound) {
@@ -174,7 +175,8 @@ TEST_F(BookInWindow, UndoOfAnApplyPutsTheControllerBackAndTheRecordGrows) {
   EXPECT_DOUBLE_EQ(session_->editor().book().machine.axis(Axis::x).steps_per_mm, 80);
   EXPECT_DOUBLE_EQ(machine().link().setting("axis.x.steps_per_mm").value(), 80);
   EXPECT_DOUBLE_EQ(*session_->editor().book().machine.axis(Axis::x).soft_max, 808);
-  EXPECT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 3u) << "the readings are there again";
+  EXPECT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 3u)
+      << "the readings are there again";
   ASSERT_EQ(session_->editor().book().history.size(), lines + 2) << "the record only grows";
   EXPECT_EQ(session_->editor().book().history.back().note, "undone");
   redo();

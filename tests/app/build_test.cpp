@@ -6,6 +6,7 @@
 #include "app/session/machine_session.h"
 #include "app/sheets/budget_bars.h"
 #include "app/widgets/table_menu.h"
+#include "core/book/worksheets/scale.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -129,7 +130,7 @@ TEST_F(BuildWindow, ScaleReadingsComeAndGoAsATable) {
   sheet("steps_per_unit");
   write("taken.csv", "\xef\xbb\xbf\"told\";\"measured\"\r\n100,0;100,4\r\n200,0;200,9\r\n300,0;\"301,2\"\r\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("taken.csv"));
-  const auto readings = [this] { return session_->editor().book().scale_worksheets[0].readings; };
+  const auto readings = [this] { return session_->editor().book().worksheets[scale_worksheets][0].readings; };
   ASSERT_EQ(readings().size(), 3u) << text("notice-text").toStdString();
   EXPECT_DOUBLE_EQ(readings()[2].measured, 301.2);
   write("bad.csv", "told,measured\n100,100.2\n200,about\n");

@@ -5,6 +5,7 @@
 #include "by_hand_window.h"
 #include "core/book/book_json.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/squareness.h"
 #include "core/tasks/certificate.h"
 
 namespace ypsi::app {
@@ -87,7 +88,7 @@ void ByHandWindow::the_order_of_work(bool switches) {
   ASSERT_TRUE(wait_for([this] { return text("square-hint").contains("The marks are down"); }, 60000))
       << text("square-hint").toStdString() << text("notice-text").toStdString();
   spotting_ = false;
-  const auto worksheet = *session_->editor().book().square_worksheet;
+  const auto worksheet = *session_->editor().book().worksheets[square_worksheet];
   for (std::size_t i = 0; i < worksheet.distances.size(); ++i) {
     const auto between = iron_->bench().read_between(worksheet.points[worksheet.distances[i].from].name,
                                                      worksheet.points[worksheet.distances[i].to].name, "ruler");

@@ -10,6 +10,7 @@
 #include "app/at_machine/hand_words.h"
 #include "app/connect_dialog.h"
 #include "core/book/first_book.h"
+#include "core/book/worksheets/squareness.h"
 #include "link/by_hand/hand_link.h"
 #include "link/carrier.h"
 #include "standin/standin_fixture.h"
@@ -110,7 +111,7 @@ class ByHandWindow : public WindowTest {
       answer_with(shown, owner_->carry(shown));
       ++carried_;
       if (spotting_ && shown.kind == HandCard::Kind::move && shown.axis == Axis::z && shown.to.z < shown.from.z) {
-        const auto& points = session_->editor().book().square_worksheet->points;
+        const auto& points = session_->editor().book().worksheets[square_worksheet]->points;
         (void)iron_->bench().spot(points[spotted_++ % points.size()].name);
       }
     }

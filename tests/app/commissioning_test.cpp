@@ -8,6 +8,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/scale.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -192,7 +193,8 @@ TEST_F(Commissioning, FromAnEmptyBookToLostMotionAndWhatGoesOutOfDate) {
   home();
   sheet("steps_per_unit");
   choose_axis(Axis::z);
-  ASSERT_EQ(session_->editor().book().scale_worksheets[2].readings.size(), 1u) << "told anew by as many steps";
+  ASSERT_EQ(session_->editor().book().worksheets[scale_worksheets][2].readings.size(), 1u)
+      << "told anew by as many steps";
   scale(Axis::z, "caliper", {"-80", "-60", "-40"});
   click("apply");
   home();

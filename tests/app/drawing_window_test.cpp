@@ -8,6 +8,7 @@
 
 #include "app/sheets/program/drawing_view.h"
 #include "app/sheets/program_sheet.h"
+#include "core/book/worksheets/build.h"
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_text.h"
 #include "window_fixture.h"
@@ -283,8 +284,8 @@ TEST_F(DrawingWindow, TheBedsZonesAreSaidInBuild) {
   type("zone-share", "160");
   EXPECT_DOUBLE_EQ(book().machine.vacuum.open_share, 0.6);
   type("arming", "air, pumps ,, reset");
-  ASSERT_TRUE(book().build_worksheet);
-  EXPECT_EQ(book().build_worksheet->arming, (std::vector<std::string>{"air", "pumps", "reset"}));
+  ASSERT_TRUE(book().worksheets[build_worksheet]);
+  EXPECT_EQ(book().worksheets[build_worksheet]->arming, (std::vector<std::string>{"air", "pumps", "reset"}));
   session_->editor().undo_stack().undo();
   session_->editor().undo_stack().undo();
   EXPECT_NE(book().machine.vacuum.open_share, 0.6) << "each is one step of undo";
@@ -313,9 +314,9 @@ TEST_F(DrawingWindow, HomingSaysWhatMustKeepClear) {
   auto* order = find<QComboBox>("home-order");
   ASSERT_EQ(order->currentText(), "Z, X, Y");
   WindowTest::choose("home-order", "Z, Y, X");
-  EXPECT_EQ(book().build_worksheet->axis(Axis::y).home_turn, 2);
+  EXPECT_EQ(book().worksheets[build_worksheet]->axis(Axis::y).home_turn, 2);
   session_->editor().note_in_book([](Book& b) {
-    b.build_worksheet.reset();
+    b.worksheets[build_worksheet].reset();
     b.machine.axis(Axis::y).home_turn = 2;
     b.machine.axis(Axis::x).home_turn = 3;
     b.machine.arming.clear();

@@ -2,6 +2,7 @@
 // told in a section of the plate, kept and undone; with no machine and no heads too.
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/engraving.h"
 #include "window_fixture.h"
 
@@ -25,7 +26,7 @@ class EngraverWindow : public WindowTest {
     });
   }
   const Book& book() { return session_->editor().book(); }
-  const DepthSheet& typed() { return book().trials_worksheet.depth; }
+  const DepthSheet& typed() { return book().worksheets[trials_worksheet].depth; }
   void material(const QString& name) {
     find<QComboBox>("trial-material")->lineEdit()->setText(name);
     QTest::keyClick(find<QLineEdit>("trial-material-name"), Qt::Key_Return);
@@ -135,9 +136,9 @@ TEST_F(EngraverWindow, ThePlateIsShownAsItWillLook) {
   session_->editor().change_book("plate", [](Book& b) {
     b.job.stock_size = {110, 110, 1.6};
     b.job.stock_corner = {-5, -5};
-    b.trials_worksheet.depth.cap_mm = 0.2;
-    b.trials_worksheet.depth.cap_colour = "#7a1f2b";
-    b.trials_worksheet.depth.core_colour = "#f4efe2";
+    b.worksheets[trials_worksheet].depth.cap_mm = 0.2;
+    b.worksheets[trials_worksheet].depth.cap_colour = "#7a1f2b";
+    b.worksheets[trials_worksheet].depth.core_colour = "#f4efe2";
     b.job.drawing.emplace();
     b.job.drawing->file = YPSI_DEMO_DATA "/hour-ring.svg";
     for (const auto& [layer, act] : {std::pair{"numerals", DrawnAct::hatch}, {"minutes", DrawnAct::engrave}}) {

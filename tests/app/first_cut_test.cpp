@@ -7,6 +7,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/certificate_sheet.h"
+#include "core/book/worksheets/cut.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -37,7 +38,7 @@ class FirstCutWindow : public WindowTest {
         [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 120000));
     sheet("measure_cut");
   }
-  const CutWorksheet& worksheet() { return session_->editor().book().cut_worksheet; }
+  const CutWorksheet& worksheet() { return session_->editor().book().worksheets[cut_worksheet]; }
   /// The button of the cause whose words hold this; null where none is offered.
   QPushButton* cure(const QString& words) {
     for (int i = 0; i < 8; ++i) {

@@ -2,6 +2,11 @@
 // the simulated person, a fence; closed and opened again in between.
 #include <QTableWidget>
 
+#include "core/book/worksheets/build.h"
+#include "core/book/worksheets/fences.h"
+#include "core/book/worksheets/heads.h"
+#include "core/book/worksheets/marks.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/fences.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/trials.h"
@@ -75,13 +80,13 @@ TEST_F(TableWindow, APensPlaceFromFiveMarksGoesIntoTheBookAndOnTheCertificate) {
     EXPECT_TRUE(told());
     click("other-over");
   }
-  ASSERT_EQ(book().heads_worksheet.marks.size(), 5u);
+  ASSERT_EQ(book().worksheets[heads_worksheet].marks.size(), 5u);
   shoot("heads");
   close();
   open();
   window_->resize(1280, 800);
   sheet("heads");
-  ASSERT_EQ(book().heads_worksheet.marks.size(), 5u) << "nothing is lost by closing";
+  ASSERT_EQ(book().worksheets[heads_worksheet].marks.size(), 5u) << "nothing is lost by closing";
   ASSERT_TRUE(find<QPushButton>("keep")->isEnabled());
   click("keep");
   const Head& pen = book().machine.heads[1];
@@ -153,18 +158,18 @@ TEST_F(TableWindow, MarksAreTypedChangedAndTakenOut) {
   sheet("heads");
   click("head-2");
   session_->editor().change_book("marks", [](Book& b) {
-    b.heads_worksheet.marks = {{OverMark{100, 100}, OverMark{25, 97}}, {OverMark{500, 100}, {}}};
+    b.worksheets[heads_worksheet].marks = {{OverMark{100, 100}, OverMark{25, 97}}, {OverMark{500, 100}, {}}};
   });
   cell("head-marks", 1, 3, "425,1");
   cell("head-marks", 1, 4, "97");
-  ASSERT_TRUE(book().heads_worksheet.marks[1].other);
-  EXPECT_NEAR(book().heads_worksheet.marks[1].other->x_mm, 425.1, 1e-9);
+  ASSERT_TRUE(book().worksheets[heads_worksheet].marks[1].other);
+  EXPECT_NEAR(book().worksheets[heads_worksheet].marks[1].other->x_mm, 425.1, 1e-9);
   cell("head-marks", 1, 3, "rubbish");
-  EXPECT_NEAR(book().heads_worksheet.marks[1].other->x_mm, 425.1, 1e-9) << "left as it was";
+  EXPECT_NEAR(book().worksheets[heads_worksheet].marks[1].other->x_mm, 425.1, 1e-9) << "left as it was";
   find<QTableWidget>("head-marks")->selectRow(0);
   EXPECT_TRUE(told());
   click("mark-out");
-  EXPECT_EQ(book().heads_worksheet.marks.size(), 1u);
+  EXPECT_EQ(book().worksheets[heads_worksheet].marks.size(), 1u);
 }
 
 TEST_F(TableWindow, AKnifesGapIsTypedOnItsDrawing) {
@@ -188,17 +193,17 @@ TEST_F(TableWindow, TrialsAreLookedAtAndKept) {
   material->lineEdit()->setText("sailcloth 0.4");
   QTest::keyClick(material->lineEdit(), Qt::Key_Return);
   emit material->lineEdit()->editingFinished();
-  EXPECT_EQ(book().trials_worksheet.material, "sailcloth 0.4");
+  EXPECT_EQ(book().worksheets[trials_worksheet].material, "sailcloth 0.4");
   for (int i = 0; i < 30; ++i) {
     ASSERT_TRUE(find<QPushButton>("trial-make")->isEnabled());
     click("trial-make");
     ASSERT_TRUE(find<QPushButton>("trial-take")->isEnabled());
     click("trial-take");
   }
-  ASSERT_EQ(book().trials_worksheet.looks.size(), 30u);
+  ASSERT_EQ(book().worksheets[trials_worksheet].looks.size(), 30u);
   shoot("trials");
   click("trial-back");
-  EXPECT_EQ(book().trials_worksheet.looks.size(), 29u);
+  EXPECT_EQ(book().worksheets[trials_worksheet].looks.size(), 29u);
   ASSERT_TRUE(find<QPushButton>("keep")->isEnabled());
   click("keep");
   const auto kept = setting_for(book(), "sailcloth 0.4", 0);
@@ -208,7 +213,7 @@ TEST_F(TableWindow, TrialsAreLookedAtAndKept) {
   // Another material begins afresh; the first is remembered.
   material->lineEdit()->setText("felt");
   emit material->lineEdit()->editingFinished();
-  EXPECT_TRUE(book().trials_worksheet.looks.empty());
+  EXPECT_TRUE(book().worksheets[trials_worksheet].looks.empty());
   EXPECT_GE(material->findText("sailcloth 0.4"), 0);
   type("trial-low", "30");
   EXPECT_LT(trial_range(book())->low, 24) << "a range upside down is not taken";
@@ -251,7 +256,7 @@ TEST_F(TableWindow, BlanksAreCountedMeasuredAndAFenceSetsZero) {
     f.offset_mm = 0.25;
     b.fences = {f};
     choose_fence(b, f.name);
-    b.fences_worksheet.expected_mm = 80;
+    b.worksheets[fences_worksheet].expected_mm = 80;
   });
   sheet("fences");
   click("fence-zero");
@@ -270,12 +275,12 @@ TEST_F(TableWindow, BlanksAreCountedMeasuredAndAFenceSetsZero) {
       EXPECT_TRUE(text("blanks-hint").contains(QString("number %1").arg(n * 3 + 4)));
     }
   }
-  EXPECT_EQ(book().fences_worksheet.blanks, 10);
+  EXPECT_EQ(book().worksheets[fences_worksheet].blanks, 10);
   EXPECT_TRUE(text("fences-verdict").contains("soon be out")) << text("fences-verdict").toStdString();
   EXPECT_TRUE(text("fences-text").contains("from number 12 on")) << text("fences-text").toStdString();
   shoot("extra-blanks");
   click("keep");
-  EXPECT_EQ(book().fences_worksheet.blanks, 0);
+  EXPECT_EQ(book().worksheets[fences_worksheet].blanks, 0);
   EXPECT_EQ(last().subject, "left edge, blanks");
 }
 
@@ -290,10 +295,10 @@ TEST_F(TableWindow, HeadsAreBuiltInBuild) {
   cell("build-heads", 5, 0, "camera");
   cell("build-heads", 5, 6, "%");
   cell("build-heads", 5, 8, "many");
-  EXPECT_EQ(book().build_worksheet->heads[5].name, "camera");
-  EXPECT_EQ(book().build_worksheet->heads[5].gauge_high, 0) << "what is no number is not taken";
+  EXPECT_EQ(book().worksheets[build_worksheet]->heads[5].name, "camera");
+  EXPECT_EQ(book().worksheets[build_worksheet]->heads[5].gauge_high, 0) << "what is no number is not taken";
   cell("build-heads", 5, 0, "pen");
-  EXPECT_EQ(book().build_worksheet->heads[5].name, "camera") << "two of one name";
+  EXPECT_EQ(book().worksheets[build_worksheet]->heads[5].name, "camera") << "two of one name";
   EXPECT_TRUE(told());
   click("keep-build");
   EXPECT_EQ(book().machine.heads.size(), 6u);

@@ -4,6 +4,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/homing.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -22,7 +23,9 @@ class HomingWindow : public WindowTest {
     const auto i = newest(session_->editor().book(), "homing", axis);
     return i ? &session_->editor().book().history[*i] : nullptr;
   }
-  std::size_t read(Axis axis) { return session_->editor().book().homing_worksheet.readings_mm[index(axis)].size(); }
+  std::size_t read(Axis axis) {
+    return session_->editor().book().worksheets[homing_worksheet].readings_mm[index(axis)].size();
+  }
 };
 
 TEST_F(HomingWindow, TheSwitchesTellAllAxesAtOnceAndTheFindingIsKept) {
@@ -54,7 +57,7 @@ TEST_F(HomingWindow, WhatScattersIsAFailureWithWhatToTry) {
   type("homing-tolerance", "1");
   type("homing-trials", "3");
   EXPECT_TRUE(text("notice-text").contains("Between 5 and 100"));
-  EXPECT_EQ(session_->editor().book().homing_worksheet.trials, 10);
+  EXPECT_EQ(session_->editor().book().worksheets[homing_worksheet].trials, 10);
 }
 
 TEST_F(HomingWindow, ByIndicatorEachTrialIsTypedUnderItsDot) {
@@ -76,7 +79,7 @@ TEST_F(HomingWindow, ByIndicatorEachTrialIsTypedUnderItsDot) {
       click("homing-read");
   }
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("keep")->isEnabled(); }));
-  EXPECT_EQ(session_->editor().book().homing_worksheet.readings_mm[0][2], 0.012);
+  EXPECT_EQ(session_->editor().book().worksheets[homing_worksheet].readings_mm[0][2], 0.012);
   click("keep");
   EXPECT_EQ(newest_of("X")->instrument, "indicator");
   EXPECT_EQ(newest_of("X")->readings.size(), 5u);

@@ -1,5 +1,6 @@
 // Travel and limits in the real window: measured to a far switch and by eye, dragged, proved, and what is wrong named
 // before anything meets a stop.
+#include "core/book/worksheets/limits.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/limits/travel_drawing.h"
@@ -29,10 +30,11 @@ TEST_F(LimitsWindow, TheFarSwitchIsPressedSoughtAndTheLimitsAreProved) {
   session_->machine().bench()->hold_far_switch(Axis::x, true);
   ASSERT_TRUE(hint("Let it go"));
   session_->machine().bench()->hold_far_switch(Axis::x, false);
-  ASSERT_TRUE(wait_for([this] { return session_->editor().book().limits_worksheets[0].far_end_mm.has_value(); }, 60000))
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->editor().book().worksheets[limits_worksheets][0].far_end_mm.has_value(); }, 60000))
       << text("notice-text").toStdString();
   // 80.37 true steps to the 80 that the controller counts.
-  EXPECT_NEAR(*session_->editor().book().limits_worksheets[0].far_end_mm, 806 * 80.37 / 80, 0.15);
+  EXPECT_NEAR(*session_->editor().book().worksheets[limits_worksheets][0].far_end_mm, 806 * 80.37 / 80, 0.15);
   ASSERT_TRUE(
       wait_for([this] { return session_->machine().standing_ready() && session_->machine().status().all_homed(); }));
   type("clearance-far", "2");
@@ -70,7 +72,7 @@ TEST_F(LimitsWindow, ByEyeTheLimitIsLiftedUntilTheEndIsTaken) {
   ASSERT_TRUE(wait_ready());
   click("take-far-end");
   EXPECT_EQ(setting("axis.z.soft_min_mm"), -108) << "put back once it was taken";
-  EXPECT_NEAR(*session_->editor().book().limits_worksheets[2].far_end_mm, -109, 0.01);
+  EXPECT_NEAR(*session_->editor().book().worksheets[limits_worksheets][2].far_end_mm, -109, 0.01);
   EXPECT_TRUE(find<QLineEdit>("travel")->text().startsWith("109.0"));
   click("let-further");
   click("let-further");
@@ -134,7 +136,7 @@ TEST_F(LimitsWindow, ALimitTooCloseAndAnApproachTooFastAreNamedBeforeTheyAreSet)
   EXPECT_EQ(setting("axis.x.soft_max_mm"), found);
   type("clearance-home", "-1");
   EXPECT_TRUE(text("notice-text").contains("zero or more"));
-  EXPECT_EQ(session_->editor().book().limits_worksheets[0].clearance_home_mm, 900);
+  EXPECT_EQ(session_->editor().book().worksheets[limits_worksheets][0].clearance_home_mm, 900);
 }
 
 TEST_F(LimitsWindow, ALimitIsDraggedOnTheDrawing) {
@@ -143,11 +145,12 @@ TEST_F(LimitsWindow, ALimitIsDraggedOnTheDrawing) {
   QTest::mousePress(drawing(), Qt::LeftButton, {}, from);
   QTest::mouseMove(drawing(), from + QPoint(0, 30));
   QTest::mouseRelease(drawing(), Qt::LeftButton, {}, from + QPoint(0, 30));
-  ASSERT_TRUE(session_->editor().book().limits_worksheets[1].clearance_far_mm);
-  EXPECT_GT(*session_->editor().book().limits_worksheets[1].clearance_far_mm, 20) << "thirty pixels further in";
+  ASSERT_TRUE(session_->editor().book().worksheets[limits_worksheets][1].clearance_far_mm);
+  EXPECT_GT(*session_->editor().book().worksheets[limits_worksheets][1].clearance_far_mm, 20)
+      << "thirty pixels further in";
   EXPECT_TRUE(find<QPushButton>("axis-y")->isChecked()) << "the dragged axis is the chosen one";
   undo();
-  EXPECT_FALSE(session_->editor().book().limits_worksheets[1].clearance_far_mm);
+  EXPECT_FALSE(session_->editor().book().worksheets[limits_worksheets][1].clearance_far_mm);
 }
 
 TEST_F(LimitsWindow, AFarSwitchThatIsNotThereStopsBeforeTheEnd) {
@@ -160,7 +163,7 @@ TEST_F(LimitsWindow, AFarSwitchThatIsNotThereStopsBeforeTheEnd) {
   ASSERT_TRUE(wait_for([this] { return text("notice-text").contains("never came"); }, 60000));
   EXPECT_LT(machine().true_place(Axis::y), machine().scenario().axes[1].stop_high);
   EXPECT_EQ(setting("axis.y.soft_max_mm"), 594);
-  EXPECT_FALSE(session_->editor().book().limits_worksheets[1].far_end_mm);
+  EXPECT_FALSE(session_->editor().book().worksheets[limits_worksheets][1].far_end_mm);
 }
 
 }  // namespace

@@ -10,6 +10,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/theme/theme.h"
+#include "core/book/worksheets/scale.h"
 #include "core/tasks/all_tasks.h"
 #include "window_fixture.h"
 
@@ -149,7 +150,7 @@ TEST_F(Looks, ClosingWhileCuttingIsRefused) {
 TEST_F(Looks, EveryKeyThatATipNamesIsThere) {
   home();
   session_->editor().change_book("readings", [](Book& b) {
-    b.scale_worksheets[0].readings = {{600, 597}, {600, 597.5}, {400, 398}};
+    b.worksheets[scale_worksheets][0].readings = {{600, 597}, {600, 597.5}, {400, 398}};
   });
   static const QRegularExpression named(R"(\(((?:Ctrl|Shift|Alt)\+[\w+]+|F\d+)\))");
   int keys = 0;

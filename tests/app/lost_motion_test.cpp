@@ -6,6 +6,7 @@
 #include "app/session/machine_session.h"
 #include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/program/interpreter.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/lost_motion.h"
@@ -62,7 +63,7 @@ TEST_F(LostMotionWindow, ReadingsAreTypedOnTheArrivalsAndOutliveARestart) {
   close();
   open();
   sheet("lost_motion");
-  const auto& kept = session_->editor().book().lost_motion_worksheets[0];
+  const auto& kept = session_->editor().book().worksheets[lost_motion_worksheets][0];
   ASSERT_EQ(kept.size(), 1u);
   EXPECT_DOUBLE_EQ(kept[0].place, 200);
   EXPECT_DOUBLE_EQ(kept[0].reading.arriving_minus, 0.075);
@@ -84,7 +85,8 @@ TEST_F(LostMotionWindow, ThePositioningTestRunsAndSaysTheStandardsFigures) {
   click("read-deviation");  // the first is the reference
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-deviation")->isEnabled(); }));
   type("deviation", "0,25");
-  EXPECT_EQ(session_->editor().book().positioning_worksheets[1].runs[0].deviations, (std::vector<double>{0, 0.25}))
+  EXPECT_EQ(session_->editor().book().worksheets[positioning_worksheets][1].runs[0].deviations,
+            (std::vector<double>{0, 0.25}))
       << "typed, and in the book at once";
   ASSERT_TRUE(wait_for([this] { return find<QPushButton>("read-all")->isEnabled(); }));
   click("read-all");
@@ -121,7 +123,7 @@ TEST_F(LostMotionWindow, ThePositioningTestRunsAndSaysTheStandardsFigures) {
   EXPECT_EQ(entry.subject, "Y");
   EXPECT_NEAR(entry.result.at("mean_reversal_mm").get<double>(), -0.11, 0.03) << "one reading was typed wrong";
   EXPECT_EQ(entry.readings.at(0).at("runs").size(), 4u);
-  EXPECT_TRUE(session_->editor().book().positioning_worksheets[1].targets.empty());
+  EXPECT_TRUE(session_->editor().book().worksheets[positioning_worksheets][1].targets.empty());
   EXPECT_EQ(standing_of(session_->editor().book(), "lost_motion", Axis::y).standing, Standing::current);
 }
 
@@ -141,12 +143,12 @@ TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {
   sheet("lost_motion");
   write("turns.csv", "\xEF\xBB\xBFplace;arriving +;arriving -\r\n100;0,00;0,10\r\n300;0,01;0,13\r\n500;0;0,12\r\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("turns.csv"));
-  EXPECT_EQ(session_->editor().book().lost_motion_worksheets[0].size(), 3u);
+  EXPECT_EQ(session_->editor().book().worksheets[lost_motion_worksheets][0].size(), 3u);
   EXPECT_TRUE(text("lost-figure").startsWith("0.11")) << text("lost-figure").toStdString();
   write("bad.csv", "100,0,0.1\n300,zero,0.1\n");
   find<TableMenu>("table-menu")->read_file(folder_.filePath("bad.csv"));
   EXPECT_TRUE(text("notice-text").contains("Line 2")) << text("notice-text").toStdString();
-  EXPECT_EQ(session_->editor().book().lost_motion_worksheets[0].size(), 3u) << "nothing was taken";
+  EXPECT_EQ(session_->editor().book().worksheets[lost_motion_worksheets][0].size(), 3u) << "nothing was taken";
   click("lost-positioning");
   std::string table;
   for (int run = 1; run <= 4; ++run)
@@ -158,7 +160,7 @@ TEST_F(LostMotionWindow, TablesAreReadAndRefusedAsAWhole) {
   EXPECT_TRUE(text("lost-text").contains("−0.020")) << text("lost-text").toStdString();
   find<TableMenu>("table-menu")
       ->write_file(folder_.filePath("out.csv"),
-                   positioning_to_csv(session_->editor().book().positioning_worksheets[0]));
+                   positioning_to_csv(session_->editor().book().worksheets[positioning_worksheets][0]));
   EXPECT_EQ(positioning_from_csv(*read_file(folder_.filePath("out.csv")))->runs.size(), 4u);
   find<TableMenu>("table-menu")->write_file("/nowhere/out.csv", "x");
   EXPECT_TRUE(text("notice-text").contains("could not be written"));
@@ -208,7 +210,7 @@ TEST_F(LostMotionWindow, AReadingOverATurnIsTakenOnlyWhereOneIsWaitedFor) {
   click("turn-begin");
   ASSERT_TRUE(wait_for([this] { return find<LengthField>("turn-reading")->isEnabled(); }));
   type("turn-reading", "0.01");
-  EXPECT_EQ(session_->editor().book().turn_worksheets[0].size(), 1u);
+  EXPECT_EQ(session_->editor().book().worksheets[turn_worksheets][0].size(), 1u);
   sheet("build");
   EXPECT_FALSE(session_->machine().runner().running()) << "left in the middle it ends";
   sheet("lost_motion");
@@ -216,7 +218,7 @@ TEST_F(LostMotionWindow, AReadingOverATurnIsTakenOnlyWhereOneIsWaitedFor) {
   click("turn-begin");
   EXPECT_TRUE(text("notice-text").contains("begin anew")) << text("notice-text").toStdString();
   click("turn-clear");
-  EXPECT_TRUE(session_->editor().book().turn_worksheets[0].empty());
+  EXPECT_TRUE(session_->editor().book().worksheets[turn_worksheets][0].empty());
 }
 
 }  // namespace

@@ -7,6 +7,9 @@
 #include "app/session/machine_session.h"
 #include "app/sheets/certificate_sheet.h"
 #include "app/theme/theme.h"
+#include "core/book/worksheets/bed.h"
+#include "core/book/worksheets/cut.h"
+#include "core/book/worksheets/homing.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -139,7 +142,8 @@ TEST_F(Pictures, OfTravelHomingAndBed) {
   shoot("travel-and-limits");
   sheet("homing");
   click("homing-begin");
-  ASSERT_TRUE(wait_for([this] { return !session_->editor().book().homing_worksheet.readings_mm[0].empty(); }, 60000));
+  ASSERT_TRUE(wait_for(
+      [this] { return !session_->editor().book().worksheets[homing_worksheet].readings_mm[0].empty(); }, 60000));
   shoot("extra-homing-repeat");
   sheet("bed_spindle");
   for (int i = 0; i < 8; ++i) click("sweep-read");
@@ -162,7 +166,7 @@ TEST_F(Pictures, OfTravelHomingAndBed) {
   bench.lay_plate(PlatePlace::on_bed);
   EXPECT_TRUE(told());
   click("map-begin");
-  ASSERT_TRUE(wait_for([this] { return session_->editor().book().bed_worksheet.map.size() == 35; }, 60000));
+  ASSERT_TRUE(wait_for([this] { return session_->editor().book().worksheets[bed_worksheet].map.size() == 35; }, 60000));
   ASSERT_TRUE(wait_ready());
   shoot("extra-bed-map");
   click("bed-travel");
@@ -335,7 +339,7 @@ TEST_F(Pictures, OfTheFirstCutAndTheCertificate) {
   ASSERT_TRUE(wait_for(
       [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 120000));
   sheet("measure_cut");
-  for (std::size_t i = 0; i < session_->editor().book().cut_worksheet.sizes.size(); ++i) click("read-size");
+  for (std::size_t i = 0; i < session_->editor().book().worksheets[cut_worksheet].sizes.size(); ++i) click("read-size");
   find<QWidget>("size-1")->setFocus();
   shoot("measure-the-cut");
   click("keep");

@@ -7,6 +7,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/homing.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -151,7 +152,7 @@ const Begun runs[] = {
     {"homing_read", "homing",
      [](Runs& r) {
        r.machine_session().connection()->set_speed(0);
-       r.editor().note_in_book([](Book& b) { b.homing_worksheet.instrument = "indicator"; });
+       r.editor().note_in_book([](Book& b) { b.worksheets[homing_worksheet].instrument = "indicator"; });
        r.click("homing-begin");
        EXPECT_TRUE(r.wait([&] { return r.machine_session().runner().current()->waits_for() == WaitsFor::reading; }));
      }},

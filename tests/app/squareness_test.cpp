@@ -7,6 +7,8 @@
 #include "app/session/machine_session.h"
 #include "app/sheets/squareness/square_drawing.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/squareness.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -44,7 +46,7 @@ class SquarenessWindow : public WindowTest {
         .result.at(key)
         .get<double>();
   }
-  const SquareWorksheet& worksheet() { return *session_->editor().book().square_worksheet; }
+  const SquareWorksheet& worksheet() { return *session_->editor().book().worksheets[square_worksheet]; }
 };
 
 TEST_F(SquarenessWindow, TheLeanIsFoundCorrectedAtTheSwitchAndGoneAfterwards) {
@@ -104,7 +106,7 @@ TEST_F(SquarenessWindow, WhatCannotBeToldSaysWhichDistanceWould) {
   type("distance-0", "960,5");
   EXPECT_TRUE(text("square-lead").contains("do not tell")) << text("square-lead").toStdString();
   EXPECT_TRUE(text("square-verdict").contains("Measure")) << text("square-verdict").toStdString();
-  EXPECT_EQ(session_->editor().book().square_worksheet->distances[0].measured, 960.5);
+  EXPECT_EQ(session_->editor().book().worksheets[square_worksheet]->distances[0].measured, 960.5);
   type("distance-0", "-4");
   EXPECT_TRUE(text("notice-text").contains("above zero"));
   EXPECT_EQ(worksheet().distances[0].measured, 960.5);

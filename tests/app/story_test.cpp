@@ -6,6 +6,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/scale.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -22,7 +23,7 @@ TEST_F(Story, FromTheFirstHomingToTheLastLine) {
     ASSERT_TRUE(wait_for([this] { return text("hint").contains("It has moved"); })) << told;
     click("read-instrument");
   }
-  ASSERT_EQ(session_->editor().book().scale_worksheets[0].readings.size(), 3u);
+  ASSERT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 3u);
   EXPECT_TRUE(text("verdict").contains("Sure enough to apply")) << text("verdict").toStdString();
   EXPECT_TRUE(text("explanation").contains("80 × 250 /")) << text("explanation").toStdString();
   click("apply");

@@ -5,6 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
+#include "core/book/worksheets/cut.h"
 #include "core/tasks/heads.h"
 #include "window_fixture.h"
 
@@ -15,7 +16,7 @@ class TableCutWindow : public WindowTest {
  protected:
   void SetUp() override { open_machine("fathom"); }
   const Book& book() { return session_->editor().book(); }
-  const CutWorksheet& worksheet() { return book().cut_worksheet; }
+  const CutWorksheet& worksheet() { return book().worksheets[cut_worksheet]; }
   /// Switched on in its order, then homed though nobody has looked at inputs yet.
   void arm_and_home() {
     session_->machine().home(false);

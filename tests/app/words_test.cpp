@@ -4,6 +4,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/session.h"
 #include "app/sheets/steps_words.h"
+#include "core/calibration/scale.h"
 
 namespace ypsi::app {
 namespace {

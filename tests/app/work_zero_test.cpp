@@ -7,6 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "core/book/rack.h"
+#include "core/book/worksheets/surface.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -176,7 +177,7 @@ TEST_F(ZeroWindow, AProgramFollowsTheSurfaceThatWasTouched) {
   session_->machine().bench()->lay_plate(PlatePlace::on_stock);
   click("surface-begin");
   const auto& points = [this]() -> const std::vector<MapPoint>& {
-    return session_->editor().book().surface_worksheet.points;
+    return session_->editor().book().worksheets[surface_worksheet].points;
   };
   ASSERT_TRUE(wait_for([&] { return points().size() == 15; })) << text("notice-text").toStdString();
   ASSERT_TRUE(wait_ready());

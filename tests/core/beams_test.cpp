@@ -6,6 +6,7 @@
 
 #include "core/book/book_json.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/trials.h"
 #include "core/idle_link.h"
 #include "core/procedures/run_program.h"
 #include "core/program/checks.h"
@@ -33,8 +34,8 @@ Book with_beam() {
   beam.gauge = "%";
   beam.gauge_high = 100;
   beam.place = HeadPlace{40, 0, 0.1};
-  b.trials_worksheet.head = "beam";
-  b.trials_worksheet.material = "birch 3";
+  b.worksheets[trials_worksheet].head = "beam";
+  b.worksheets[trials_worksheet].material = "birch 3";
   return b;
 }
 
@@ -176,7 +177,7 @@ BeamGridSheet some_grid() {
 TEST(PowerAndSpeed, AGridBurnsEachSquareAtWhatIsWrittenBesideIt) {
   Book b = with_beam();
   EXPECT_EQ(planned_grid(b).error().code, "no_range");
-  b.trials_worksheet.grid = some_grid();
+  b.worksheets[trials_worksheet].grid = some_grid();
   const auto grid = planned_grid(b);
   ASSERT_TRUE(grid);
   EXPECT_EQ(grid->powers, (std::vector<double>{10, 20, 30, 40, 50}));
@@ -216,24 +217,24 @@ TEST(PowerAndSpeed, AGridBurnsEachSquareAtWhatIsWrittenBesideIt) {
 
 TEST(PowerAndSpeed, TheWantedSquareWithMostRoomIsKeptByMaterial) {
   Book b = with_beam();
-  b.trials_worksheet.grid = some_grid();
+  b.worksheets[trials_worksheet].grid = some_grid();
   const auto grid = planned_grid(b).value();
   EXPECT_FALSE(most_room(grid, {}));
   EXPECT_FALSE(most_room(grid, {{11, 300}})) << "of another grid";
   EXPECT_EQ(most_room(grid, {{10, 300}, {50, 4800}}), (BeamSetting{50, 4800})) << "of equal ones the fastest";
-  b.trials_worksheet.grid.wanted = {{20, 600}, {30, 600}, {30, 1200}, {40, 1200}, {50, 4800}};
-  const auto best = most_room(grid, b.trials_worksheet.grid.wanted);
+  b.worksheets[trials_worksheet].grid.wanted = {{20, 600}, {30, 600}, {30, 1200}, {40, 1200}, {50, 4800}};
+  const auto best = most_room(grid, b.worksheets[trials_worksheet].grid.wanted);
   EXPECT_EQ(best, (BeamSetting{30, 1200}));
-  EXPECT_EQ(wanted_around(grid, b.trials_worksheet.grid.wanted, *best), 3);
+  EXPECT_EQ(wanted_around(grid, b.worksheets[trials_worksheet].grid.wanted, *best), 3);
   keep_power_speed(b, *best, today);
-  EXPECT_TRUE(b.trials_worksheet.grid.wanted.empty());
+  EXPECT_TRUE(b.worksheets[trials_worksheet].grid.wanted.empty());
   EXPECT_EQ(power_speed_for(b, "birch 3"), (BeamSetting{30, 1200}));
   EXPECT_FALSE(power_speed_for(b, "felt"));
   EXPECT_FALSE(setting_for(b, "birch 3", 0)) << "the least power that shows a dot is another thing";
   const auto again = read_book(write_book(b));
   ASSERT_TRUE(again);
   EXPECT_EQ(power_speed_for(again->book, "birch 3"), (BeamSetting{30, 1200}));
-  EXPECT_EQ(again->book.trials_worksheet.grid.power_high, 50);
+  EXPECT_EQ(again->book.worksheets[trials_worksheet].grid.power_high, 50);
 }
 
 TEST(Checks, WhatAProgramSetsIsComparedWithWhatWasTriedWithTheMaterial) {

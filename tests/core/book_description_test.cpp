@@ -13,6 +13,10 @@
 #include "core/book/book_description.h"
 #include "core/book/book_json.h"
 #include "core/book/changes.h"
+#include "core/book/worksheets/lost_motion.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/positioning.h"
+#include "core/calibration/squareness.h"
 
 namespace ypsi {
 namespace {
@@ -243,28 +247,29 @@ TEST(Description, WhereAnAxisStoodInAPositioningTestIsTheSamePlaceAfterAChangeOf
   Book book;
   book.machine.axis(Axis::y).steps_per_mm = 80;
   book.machine.axis(Axis::y).home_coordinate = 100;
-  book.positioning_worksheets[index(Axis::y)] = {{20, 60}, {{true, {0.3, 0.1}}, {false, {0.2}}}};
-  book.positioning_worksheets[index(Axis::x)] = {{20, 60}, {{true, {0.3, 0.1}}}};
+  book.worksheets[positioning_worksheets][index(Axis::y)] = {{20, 60}, {{true, {0.3, 0.1}}, {false, {0.2}}}};
+  book.worksheets[positioning_worksheets][index(Axis::x)] = {{20, 60}, {{true, {0.3, 0.1}}}};
   ASSERT_TRUE(change_steps_per_mm(book, Axis::y, 64));
-  const PositioningReadings& y = book.positioning_worksheets[index(Axis::y)];
+  const PositioningReadings& y = book.worksheets[positioning_worksheets][index(Axis::y)];
   EXPECT_DOUBLE_EQ(y.targets[0], 0);
   EXPECT_DOUBLE_EQ(y.targets[1], 50);
   EXPECT_NEAR(y.runs[0].deviations[0], 20.3, 1e-12);
   EXPECT_NEAR(y.runs[0].deviations[1], 10.1, 1e-12);
   EXPECT_NEAR(y.runs[1].deviations[0], 10.2, 1e-12);
-  EXPECT_EQ(book.positioning_worksheets[index(Axis::x)].runs[0].deviations[1], 0.1);
+  EXPECT_EQ(book.worksheets[positioning_worksheets][index(Axis::x)].runs[0].deviations[1], 0.1);
 }
 
 // Marks that were put down before keep their places, so that distances between them are judged against them.
 TEST(Description, MarksOfASquareAreCarriedOver) {
   Book book;
   book.machine.axis(Axis::x).steps_per_mm = 80;
-  book.square_worksheet =
+  book.worksheets[square_worksheet] =
       SquareWorksheet{{{"A", {100, 50}}, {"B", {700, 50}}}, {{0, 1, 604, HoleEdge::center, 0}}, "", {}};
   ASSERT_TRUE(change_steps_per_mm(book, Axis::x, 79.47));
-  EXPECT_NEAR(book.square_worksheet->points[1].commanded.x - book.square_worksheet->points[0].commanded.x,
+  EXPECT_NEAR(book.worksheets[square_worksheet]->points[1].commanded.x -
+                  book.worksheets[square_worksheet]->points[0].commanded.x,
               600 * 80 / 79.47, 1e-9);
-  EXPECT_EQ(book.square_worksheet->points[1].commanded.y, 50);
+  EXPECT_EQ(book.worksheets[square_worksheet]->points[1].commanded.y, 50);
 }
 
 TEST(Description, BooksWrittenBeforeOpenAsTheyAre) {

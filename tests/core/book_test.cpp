@@ -8,6 +8,13 @@
 #include "core/book/controller_settings.h"
 #include "core/book/machine_kinds.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/bed.h"
+#include "core/book/worksheets/build.h"
+#include "core/book/worksheets/homing.h"
+#include "core/book/worksheets/limits.h"
+#include "core/book/worksheets/reversal.h"
+#include "core/book/worksheets/scale.h"
+#include "core/book/worksheets/trials.h"
 #include "core/demo_book.h"
 #include "core/tasks/build_entries.h"
 
@@ -52,12 +59,14 @@ TEST(BookFile, KeepsKeysThatItDoesNotKnow) {
   json["machine"]["colour"] = "green";
   json["machine"]["axes"]["X"]["note"] = {1, 2};
   json["tools"][0]["maker"] = "unknown";
+  json["worksheets"]["belt_sag"] = {{"sag_mm", 2.5}};  // of a sheet that a later version has
   json["history"][0]["mood"] = "good";
   const auto again = nlohmann::json::parse(write_book(read_book(json.dump()).value().book));
   EXPECT_EQ(again["weather"], "rain");
   EXPECT_EQ(again["machine"]["colour"], "green");
   EXPECT_EQ(again["machine"]["axes"]["X"]["note"], nlohmann::json({1, 2}));
   EXPECT_EQ(again["tools"][0]["maker"], "unknown");
+  EXPECT_EQ(again["worksheets"]["belt_sag"]["sag_mm"], 2.5);
   EXPECT_EQ(again["history"][0]["mood"], "good");
 }
 
@@ -92,14 +101,14 @@ TEST(BookFile, DamagedValuesSayWhere) {
 TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
   Book book = demo();
   book.job.zero(Axis::x) = 200;
-  book.scale_worksheets[0].readings = {{600, 480.2, false}};
+  book.worksheets[scale_worksheets][0].readings = {{600, 480.2, false}};
   book.machine.axis(Axis::x).home_coordinate = 0;
   ASSERT_TRUE(change_steps_per_mm(book, Axis::x, 100));  // from 80: 0.8 of every number
   EXPECT_DOUBLE_EQ(*book.job.zero(Axis::x), 160);
   EXPECT_DOUBLE_EQ(*book.machine.axis(Axis::x).soft_max, 808 * 0.8);
   EXPECT_DOUBLE_EQ(book.places[1].at.x, 320);
   EXPECT_TRUE(book.places[1].carried_over);
-  EXPECT_DOUBLE_EQ(book.scale_worksheets[0].readings[0].commanded, 480) << "as many steps as 600 were";
+  EXPECT_DOUBLE_EQ(book.worksheets[scale_worksheets][0].readings[0].commanded, 480) << "as many steps as 600 were";
   Book before = demo();
   EXPECT_FALSE(change_steps_per_mm(before, Axis::x, 0));
   EXPECT_EQ(write_book(before), write_book(demo()));
@@ -128,10 +137,10 @@ TEST(Build, KeepsWhatOtherSheetsFoundAndSaysWhatChanged) {
   build.axis(Axis::x).steps_per_mm = 53.3;
   build.axis(Axis::y).max_rate = 5000;
   build.spindle.dial = {{1, 9000}, {6, 27000}};
-  book.build_worksheet = build;
+  book.worksheets[build_worksheet] = build;
   change_steps_per_mm(book, Axis::y, 79.8);  // meanwhile, on another sheet
   const std::size_t lines = book.history.size();
-  keep_build(book, *book.build_worksheet, "2026-11-23T09:00:00+00:00", "a bench router");
+  keep_build(book, *book.worksheets[build_worksheet], "2026-11-23T09:00:00+00:00", "a bench router");
   EXPECT_EQ(book.machine.axis(Axis::x).steps_per_mm, 53.3);
   EXPECT_EQ(book.machine.axis(Axis::y).steps_per_mm, 79.8);
   EXPECT_NEAR(*book.machine.axis(Axis::x).soft_max, 808 * 80 / 53.3, 1e-9) << "carried over";
@@ -176,20 +185,24 @@ TEST(ControllerSettings, DifferencesAreFoundAndTakenOneByOne) {
 
 TEST(Worksheets, WhatIsNotSettledYetOutlivesTheFile) {
   Book book;
-  book.limits_worksheets[1] = {-590.5, 2.5, std::nullopt, 3.0};
-  book.homing_worksheet.trials = 12;
-  book.homing_worksheet.readings_mm[2] = {0, 0.0125, -0.0125};
-  book.reversal_worksheet = {250, "ruler", 0.5, std::nullopt};
-  book.bed_worksheet.sweep = {{45, -0.012}};
-  book.bed_worksheet.map = {{1, 2, -3.25}};
-  book.bed_worksheet.along_y = true;
+  book.worksheets[limits_worksheets][1] = {-590.5, 2.5, std::nullopt, 3.0};
+  book.worksheets[homing_worksheet].trials = 12;
+  book.worksheets[homing_worksheet].readings_mm[2] = {0, 0.0125, -0.0125};
+  book.worksheets[reversal_worksheet] = {250, "ruler", 0.5, std::nullopt};
+  book.worksheets[bed_worksheet].sweep = {{45, -0.012}};
+  book.worksheets[bed_worksheet].map = {{1, 2, -3.25}};
+  book.worksheets[bed_worksheet].along_y = true;
   const std::string text = write_book(book);
   const Book read = read_book(text)->book;
-  EXPECT_EQ(read.limits_worksheets, book.limits_worksheets);
-  EXPECT_EQ(read.homing_worksheet, book.homing_worksheet);
-  EXPECT_EQ(read.reversal_worksheet, book.reversal_worksheet);
-  EXPECT_EQ(read.bed_worksheet, book.bed_worksheet);
+  EXPECT_EQ(read.worksheets[limits_worksheets], book.worksheets[limits_worksheets]);
+  EXPECT_EQ(read.worksheets[homing_worksheet], book.worksheets[homing_worksheet]);
+  EXPECT_EQ(read.worksheets[reversal_worksheet], book.worksheets[reversal_worksheet]);
+  EXPECT_EQ(read.worksheets[bed_worksheet], book.worksheets[bed_worksheet]);
   EXPECT_EQ(write_book(read), text);
+  // What nobody has typed on is as a fresh one, and does not fill the file.
+  EXPECT_FALSE(Book().worksheets.holds(trials_worksheet));
+  EXPECT_EQ(Book().worksheets[trials_worksheet], TrialsWorksheet());
+  EXPECT_FALSE(nlohmann::json::parse(text)["worksheets"].contains("trials"));
   const auto damaged = read_book(
       R"({"format": "ypsilograph-book", "version": 1, "worksheets": {"bed_spindle": {"map": [{"x_mm": "far"}]}}})");
   ASSERT_FALSE(damaged);

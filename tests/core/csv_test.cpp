@@ -2,6 +2,9 @@
 #include <gtest/gtest.h>
 
 #include "core/book/readings_csv.h"
+#include "core/book/worksheets/lost_motion.h"
+#include "core/calibration/positioning.h"
+#include "core/calibration/scale.h"
 #include "core/units/csv.h"
 
 namespace ypsi {

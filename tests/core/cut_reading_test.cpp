@@ -7,6 +7,8 @@
 #include <sstream>
 
 #include "core/book/book_json.h"
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 #include "core/tasks/certificate.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_reading.h"
@@ -40,9 +42,9 @@ Book workshop_book() {
   book.job.stock_size = {260, 300, 18};
   book.job.part_width = 200;
   book.job.part_height = 100;
-  book.cut_worksheet.instrument = "caliper";
-  book.cut_worksheet.tool = 1;
-  book.cut_worksheet.tool_diameter_mm = 6;
+  book.worksheets[cut_worksheet].instrument = "caliper";
+  book.worksheets[cut_worksheet].tool = 1;
+  book.worksheets[cut_worksheet].tool_diameter_mm = 6;
   return book;
 }
 
@@ -66,8 +68,8 @@ TEST(CutReadings, RankCausesByWhatTheyDoToTheUsualPart) {
   // X is 1 % too long, the cutter 0.3 mm too thin, by the equations of the handbook: e(n - D) + dD and e(n + D) - dD.
   const double e = 0.01, dD = -0.3;
   for (const double n : {20.0, 120.0}) {
-    book.cut_worksheet.sizes.push_back(size(FeatureKind::inside, Axis::x, n, n + e * (n - 6) + dD));
-    book.cut_worksheet.sizes.push_back(size(FeatureKind::outside, Axis::x, n, n + e * (n + 6) - dD));
+    book.worksheets[cut_worksheet].sizes.push_back(size(FeatureKind::inside, Axis::x, n, n + e * (n - 6) + dD));
+    book.worksheets[cut_worksheet].sizes.push_back(size(FeatureKind::outside, Axis::x, n, n + e * (n + 6) - dD));
   }
   const auto reading = read_cut(book);
   ASSERT_TRUE(reading) << reading.error().message;
@@ -84,22 +86,22 @@ TEST(CutReadings, RankCausesByWhatTheyDoToTheUsualPart) {
 
 TEST(CutReadings, OneSizeTellsNothingApart) {
   Book book = workshop_book();
-  book.cut_worksheet.sizes = {size(FeatureKind::inside, Axis::x, 50, 49)};
+  book.worksheets[cut_worksheet].sizes = {size(FeatureKind::inside, Axis::x, 50, 49)};
   const auto reading = read_cut(book);
   ASSERT_TRUE(reading);
   EXPECT_TRUE(reading->causes.empty());
   ASSERT_TRUE(reading->sizes);
   EXPECT_EQ(reading->sizes->undetermined.size(), 3u);
   EXPECT_FALSE(reading->sizes->missing.empty());
-  book.cut_worksheet.sizes[0].measured_mm.reset();
+  book.worksheets[cut_worksheet].sizes[0].measured_mm.reset();
   EXPECT_EQ(read_cut(book).error().code, "too_few");
-  book.cut_worksheet.instrument = "lost ruler";
+  book.worksheets[cut_worksheet].instrument = "lost ruler";
   EXPECT_EQ(read_cut(book).error().code, "no_instrument");
 }
 
 TEST(CutReadings, TakeLostMotionFromTheRecordButNotFromTheirOwnCut) {
   Book book = workshop_book();
-  book.cut_worksheet.sizes = {size(FeatureKind::inside, Axis::x, 50, 49.9)};
+  book.worksheets[cut_worksheet].sizes = {size(FeatureKind::inside, Axis::x, 50, 49.9)};
   EXPECT_FALSE(known_lost_motion(book, Axis::x));
   book.history.push_back(
       entry("2026-10-01T10:00:00Z", "lost_motion", "X", {{"lost_motion_mm", 0.1}, {"U_lost_motion_mm", 0.02}}));
@@ -108,7 +110,7 @@ TEST(CutReadings, TakeLostMotionFromTheRecordButNotFromTheirOwnCut) {
   EXPECT_NEAR(known->value, 0.1, 1e-12);
   EXPECT_NEAR(known->u, 0.01, 1e-12) << "half of U";
   EXPECT_FALSE(known_lost_motion(book, Axis::y));
-  book.history.back().readings = cut_readings(book.cut_worksheet);
+  book.history.back().readings = cut_readings(book.worksheets[cut_worksheet]);
   EXPECT_FALSE(known_lost_motion(book, Axis::x)) << "the cut is no second witness to itself";
   // A change of the drive since makes it out of date.
   book.history.back().readings = RecordJson::from_text("[]");
@@ -130,7 +132,7 @@ TEST(CutReadings, TellTheLeanFromTheDiagonals) {
     s.other_mm = {x1, h, 0};
     return s;
   };
-  book.cut_worksheet.sizes = {diagonal(0, w), diagonal(w, 0)};
+  book.worksheets[cut_worksheet].sizes = {diagonal(0, w), diagonal(w, 0)};
   const auto reading = read_cut(book);
   ASSERT_TRUE(reading) << reading.error().message;
   const CutCause* found = cause(*reading, CutCauseKind::lean);
@@ -138,30 +140,30 @@ TEST(CutReadings, TellTheLeanFromTheDiagonals) {
   EXPECT_NEAR(found->value, lean, 1e-6);
   EXPECT_TRUE(found->significant);
   EXPECT_NEAR(found->effect, 0.2, 1e-3) << "on a part 100 mm high";
-  book.cut_worksheet.sizes.pop_back();
+  book.worksheets[cut_worksheet].sizes.pop_back();
   EXPECT_EQ(read_cut(book).error().code, "too_few") << "one diagonal tells no lean";
 }
 
 TEST(CutReadings, AreAppliedOnceAndKeptWithTheirReason) {
   Book book = workshop_book();
-  book.cut_worksheet.sizes = {size(FeatureKind::inside, Axis::x, 20, 19.7),
-                              size(FeatureKind::outside, Axis::x, 20, 20.3),
-                              size(FeatureKind::spacing, Axis::x, 90, 90)};
+  book.worksheets[cut_worksheet].sizes = {size(FeatureKind::inside, Axis::x, 20, 19.7),
+                                          size(FeatureKind::outside, Axis::x, 20, 20.3),
+                                          size(FeatureKind::spacing, Axis::x, 90, 90)};
   const auto reading = read_cut(book).value();
   const CutCause* cutter = cause(reading, CutCauseKind::cutter);
   ASSERT_NE(cutter, nullptr);
   EXPECT_FALSE(already_applied(book, *cutter));
   Entry e = entry("2026-11-26T10:00:00Z", "measure_cut", "T1", {});
-  e.readings = cut_readings(book.cut_worksheet);
+  e.readings = cut_readings(book.worksheets[cut_worksheet]);
   correct_cutter(book, *cutter, e, reading);
   EXPECT_NEAR(book.tools[0].diameter, 5.7, 1e-6);
   EXPECT_EQ(book.tools[0].diameter_reason, "first cut of 2026-11-26");
   EXPECT_NEAR(book.history.back().as_found.value("tool.1.diameter_mm", 0.0), 6, 1e-12);
   EXPECT_NEAR(book.history.back().result.value("tool_diameter_mm", 0.0), 5.7, 1e-6);
   EXPECT_TRUE(already_applied(book, *cutter));
-  book.cut_worksheet.sizes[0].measured_mm = 19.71;
+  book.worksheets[cut_worksheet].sizes[0].measured_mm = 19.71;
   EXPECT_FALSE(already_applied(book, *cutter)) << "another cut, another finding";
-  book.cut_worksheet.tool = 7;
+  book.worksheets[cut_worksheet].tool = 7;
   const std::size_t lines = book.history.size();
   correct_cutter(book, *cutter, e, reading);
   EXPECT_EQ(book.history.size(), lines) << "a tool that the book does not have";
@@ -195,11 +197,11 @@ TEST(CutWorksheets, GoIntoTheBooksFileAndBack) {
   for (const CouponKind kind : coupon_kinds(book.machine)) {
     const auto coupon = make_coupon(kind, *setting);
     ASSERT_TRUE(coupon) << name(kind) << " " << coupon.error().message;
-    book.cut_worksheet = worksheet_of(*coupon, kind, *setting, "caliper");
-    book.cut_worksheet.sizes.front().measured_mm = 12.34;
+    book.worksheets[cut_worksheet] = worksheet_of(*coupon, kind, *setting, "caliper");
+    book.worksheets[cut_worksheet].sizes.front().measured_mm = 12.34;
     const auto back = read_book(write_book(book));
     ASSERT_TRUE(back) << back.error().message;
-    EXPECT_EQ(back->book.cut_worksheet, book.cut_worksheet) << name(kind);
+    EXPECT_EQ(back->book.worksheets[cut_worksheet], book.worksheets[cut_worksheet]) << name(kind);
   }
   std::string text = write_book(book);
   const auto at = text.find("\"measured_mm\": 12.34");

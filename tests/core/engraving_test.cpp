@@ -1,5 +1,6 @@
 // How deep engravings come out: ladders, margins in a plate, what is kept, and a nose at the machine.
 #include "core/tasks/engraving.h"
+#include "core/book/worksheets/trials.h"
 
 #include <gtest/gtest.h>
 
@@ -42,9 +43,9 @@ Book engraver() {
   exact.s_mm = 0;
   b.instruments = {exact};
   b.job.stock_size = {100, 57, 1.6};
-  b.trials_worksheet.material = "red over white";
-  b.trials_worksheet.tool = 3;
-  DepthSheet& s = b.trials_worksheet.depth;
+  b.worksheets[trials_worksheet].material = "red over white";
+  b.worksheets[trials_worksheet].tool = 3;
+  DepthSheet& s = b.worksheets[trials_worksheet].depth;
   for (const auto& [tick, depth] : grooves) s.grooves.push_back({tick, depth});
   s.wanted_mm = 0.28;
   s.cap_mm = 0.2;
@@ -134,16 +135,16 @@ TEST(Engraving, IsToldWithItsMarginsAndTheWidthOfItsLine) {
   Book b = engraver();
   b.instruments[0].u_cal_mm = 0.015;
   EXPECT_NEAR(evaluate_engraving(b)->U_next, std::hypot(f->U_next, 1.959964 * 0.015), 1e-6) << "common to all grooves";
-  b.trials_worksheet.depth.instrument = "loupe";
+  b.worksheets[trials_worksheet].depth.instrument = "loupe";
   EXPECT_EQ(evaluate_engraving(b).error().code, "no_instrument");
   b = engraver();
-  b.trials_worksheet.depth.grooves.resize(2);
+  b.worksheets[trials_worksheet].depth.grooves.resize(2);
   EXPECT_EQ(evaluate_engraving(b).error().code, "too_few");
 }
 
 TEST(Engraving, WidthsTellDepthsByTheToolsShapeAlone) {
   Book b = engraver();
-  DepthSheet& s = b.trials_worksheet.depth;
+  DepthSheet& s = b.worksheets[trials_worksheet].depth;
   const auto by_depth = evaluate_engraving(b);
   s.by_width = true;
   for (TickGroove& g : s.grooves) g.measured_mm = 0.2 + 2 * g.measured_mm * std::tan(std::numbers::pi / 6);
@@ -154,7 +155,7 @@ TEST(Engraving, WidthsTellDepthsByTheToolsShapeAlone) {
   EXPECT_NEAR(evaluate_engraving(b)->ticks.s, 0.02 / (2 * std::tan(std::numbers::pi / 6)), 1e-5);
   b.tools[0].angle = b.tools[0].tip = 0;
   EXPECT_EQ(evaluate_engraving(b).error().code, "no_shape");
-  b.trials_worksheet.tool = 0;
+  b.worksheets[trials_worksheet].tool = 0;
   EXPECT_EQ(evaluate_engraving(b).error().code, "no_shape");
 }
 
@@ -164,8 +165,8 @@ TEST(Engraving, IsKeptByMaterialAndToolAndNotTakenForALook) {
   keep_engraving(b, *f, today);
   ASSERT_EQ(b.history.size(), 1u);
   EXPECT_EQ(b.history[0].readings.get().size(), 6u);
-  EXPECT_TRUE(b.trials_worksheet.depth.grooves.empty());
-  EXPECT_EQ(b.trials_worksheet.depth.cap_mm, 0.2) << "the plate is the same";
+  EXPECT_TRUE(b.worksheets[trials_worksheet].depth.grooves.empty());
+  EXPECT_EQ(b.worksheets[trials_worksheet].depth.cap_mm, 0.2) << "the plate is the same";
   const auto kept = engraving_for(b, "red over white", 3);
   ASSERT_TRUE(kept);
   EXPECT_NEAR(*kept->set, 12.265, 1e-3);
@@ -181,24 +182,24 @@ TEST(Engraving, IsKeptByMaterialAndToolAndNotTakenForALook) {
   EXPECT_NEAR(*lines[0].value(b.history[0]), 0.28, 1e-12);
   EXPECT_EQ(trials_task().summary(b.history[0]).front().code, "depth_set");
   // Through the file and back, a ladder in hand with it.
-  b.trials_worksheet.depth.grooves.push_back({7, 0.14});
-  b.trials_worksheet.depth.by_z = true;
+  b.worksheets[trials_worksheet].depth.grooves.push_back({7, 0.14});
+  b.worksheets[trials_worksheet].depth.by_z = true;
   const auto again = read_book(write_book(b));
   ASSERT_TRUE(again) << again.error().message;
-  EXPECT_EQ(again->book.trials_worksheet.depth, b.trials_worksheet.depth);
+  EXPECT_EQ(again->book.worksheets[trials_worksheet].depth, b.worksheets[trials_worksheet].depth);
   EXPECT_TRUE(engraving_for(again->book, "red over white", 3));
 }
 
 TEST(Engraving, APlainSpindleIsToldByZ) {
   Book b = engraver();
   EXPECT_TRUE(by_nose(b));
-  b.trials_worksheet.depth.by_z = true;
+  b.worksheets[trials_worksheet].depth.by_z = true;
   EXPECT_FALSE(by_nose(b));
   b.machine.heads.clear();
-  b.trials_worksheet.depth.by_z = false;
+  b.worksheets[trials_worksheet].depth.by_z = false;
   EXPECT_FALSE(by_nose(b));
   EXPECT_TRUE(trials_task().applies_to(b.machine));
-  DepthSheet& s = b.trials_worksheet.depth;
+  DepthSheet& s = b.worksheets[trials_worksheet].depth;
   s.grooves.clear();
   for (const double z : {0.1, 0.2, 0.3, 0.4}) s.grooves.push_back({z, z - 0.03});  // Z zero stands 0.03 too high
   const auto f = evaluate_engraving(b);
@@ -212,7 +213,7 @@ TEST(Engraving, APlainSpindleIsToldByZ) {
 
 TEST(Engraving, ALadderLiesOverThePlateAndStopsWhereTheNoseIsTurned) {
   Book b = engraver();
-  b.trials_worksheet.depth.grooves.clear();
+  b.worksheets[trials_worksheet].depth.grooves.clear();
   const auto ladder = engraving_ladder(b);
   ASSERT_TRUE(ladder) << ladder.error().message;
   ASSERT_EQ(ladder->ticks.size(), 6u);
@@ -226,7 +227,7 @@ TEST(Engraving, ALadderLiesOverThePlateAndStopsWhereTheNoseIsTurned) {
   std::size_t pauses = 0;
   for (const Event& e : made->program.events) pauses += e.kind == EventKind::stop ? 1 : 0;
   EXPECT_EQ(pauses, 6u) << "the nose is turned by hand";
-  b.trials_worksheet.depth.by_z = true;
+  b.worksheets[trials_worksheet].depth.by_z = true;
   const auto by_z = engraving_ladder(b);
   ASSERT_TRUE(by_z);
   EXPECT_TRUE(by_z->lines.front().before.empty());

@@ -1,4 +1,6 @@
 // Fences and rows of blanks: tests on the worksheet, what is added, a drift told in time.
+#include "core/book/worksheets/fences.h"
+#include "core/calibration/blanks.h"
 #include "core/tasks/fences.h"
 
 #include <gtest/gtest.h>
@@ -18,25 +20,25 @@ namespace trials_test {
 TEST(Fences, TheFirstTestCorrectsTheWholeAndLaterOnesLess) {
   Book b = table();
   b.fences = {{"left stop", FenceKind::along_y, 20.0, 0.0, 0.5, {}}};
-  b.fences_worksheet.expected_mm = 200;
-  b.fences_worksheet.tolerance_mm = 0.2;
+  b.worksheets[fences_worksheet].expected_mm = 200;
+  b.worksheets[fences_worksheet].tolerance_mm = 0.2;
   begin_fence_test(b);
-  b.fences_worksheet.tests.back().measured_mm = {200.6};
+  b.worksheets[fences_worksheet].tests.back().measured_mm = {200.6};
   keep_fence(b, *evaluate_fences(b), today);
   EXPECT_NEAR(b.fences[0].offset_mm, -0.1, 1e-9);
-  ASSERT_EQ(b.fences_worksheet.tests.size(), 2u) << "another piece is asked for";
-  b.fences_worksheet.tests.back().measured_mm = {199.8};
+  ASSERT_EQ(b.worksheets[fences_worksheet].tests.size(), 2u) << "another piece is asked for";
+  b.worksheets[fences_worksheet].tests.back().measured_mm = {199.8};
   const auto second = evaluate_fences(b);
   ASSERT_TRUE(second);
   EXPECT_FALSE(second->done);
   EXPECT_NEAR(second->correction, 0.1, 1e-9) << "half of it";
   keep_fence(b, *second, today);
-  b.fences_worksheet.tests.back().measured_mm = {200.0, 200.01, 199.99, 200.0, 200.01};
+  b.worksheets[fences_worksheet].tests.back().measured_mm = {200.0, 200.01, 199.99, 200.0, 200.01};
   const auto third = evaluate_fences(b);
   ASSERT_TRUE(third);
   EXPECT_TRUE(third->done);
   keep_fence(b, *third, today);
-  EXPECT_TRUE(b.fences_worksheet.tests.empty());
+  EXPECT_TRUE(b.worksheets[fences_worksheet].tests.empty());
   EXPECT_EQ(b.history.size(), 3u) << "every test is kept";
   EXPECT_EQ(standing_of(b, fences_id).standing, Standing::current);
 }
@@ -45,11 +47,11 @@ TEST(Fences, TestsOfAFenceThatIsTakenOutAreNotAnothers) {
   Book b = table();
   b.fences = {{"left", FenceKind::along_y, 20.0, 0.0, 0, {}}, {"front", FenceKind::along_x, 0.0, 10.0, 0, {}}};
   choose_fence(b, "left");
-  b.fences_worksheet.tests = {{0, {200.4}}};
+  b.worksheets[fences_worksheet].tests = {{0, {200.4}}};
   b.fences.erase(b.fences.begin());
   choose_fence(b, "front");
-  EXPECT_TRUE(b.fences_worksheet.tests.empty());
-  EXPECT_EQ(b.fences_worksheet.fence, "front");
+  EXPECT_TRUE(b.worksheets[fences_worksheet].tests.empty());
+  EXPECT_EQ(b.worksheets[fences_worksheet].fence, "front");
 }
 
 TEST(Fences, WorkZeroIsSetAcrossThemWithWhatIsAdded) {
@@ -133,15 +135,15 @@ TEST(Blanks, ARowIsKeptAndTheCountBeginsAnew) {
   Fence f;
   f.name = "left";
   b.fences = {f};
-  FencesWorksheet& s = b.fences_worksheet;
+  FencesWorksheet& s = b.worksheets[fences_worksheet];
   s.expected_mm = 80;
   s.blanks = 43;
   s.sizes = {{10, 80.01}, {20, 80.0}, {30, 80.01}, {40, 80.0}};
   const auto found = evaluate_blanks_of(b);
   ASSERT_TRUE(found) << found.error().message;
   keep_blanks(b, *found, today);
-  EXPECT_EQ(b.fences_worksheet.blanks, 0);
-  EXPECT_TRUE(b.fences_worksheet.sizes.empty());
+  EXPECT_EQ(b.worksheets[fences_worksheet].blanks, 0);
+  EXPECT_TRUE(b.worksheets[fences_worksheet].sizes.empty());
   EXPECT_EQ(b.history.back().subject, "left, blanks");
   EXPECT_EQ(b.fences[0].offset_mm, 0) << "the fence itself stays as it is";
   EXPECT_FALSE(fences_task().summary(b.history.back()).empty());
@@ -152,9 +154,9 @@ TEST(Fences, WhatIsMissingIsAskedFor) {
   EXPECT_EQ(evaluate_fences(b).error().code, "no_fence");
   b.fences = {{"left stop", FenceKind::along_y, 20.0, 0.0, 0.5, {}}};
   EXPECT_EQ(evaluate_fences(b).error().code, "missing");
-  b.fences_worksheet.expected_mm = 200;
+  b.worksheets[fences_worksheet].expected_mm = 200;
   EXPECT_EQ(evaluate_fences(b).error().code, "too_few");
-  b.fences_worksheet.instrument = "ell";
+  b.worksheets[fences_worksheet].instrument = "ell";
   EXPECT_EQ(evaluate_fences(b).error().code, "no_instrument");
 }
 

@@ -1,6 +1,8 @@
 // A table's test cut as a program: where its lines lie, from which side each is come to, what is refused; and what its
 // sizes say, against a part whose errors are laid out here by plain geometry.
 #include "core/program/head_coupon.h"
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 
 #include <gtest/gtest.h>
 
@@ -159,7 +161,7 @@ struct Errors {
 
 /// What each size measures on a part with those errors: places of lines by hand, one by one.
 void measure(Book& b, const Errors& e) {
-  for (CutSize& s : b.cut_worksheet.sizes) {
+  for (CutSize& s : b.worksheets[cut_worksheet].sizes) {
     const bool y = s.axis == Axis::y;
     const double long_by = s.nominal_mm * (1 + (y ? e.scale_y : e.scale_x)), lost = y ? e.lost_y : e.lost_x;
     const PlanPoint off = s.head == "pen" ? e.pen : s.head == "creaser" ? e.creaser : PlanPoint();
@@ -195,7 +197,7 @@ TEST(HeadCoupon, OneErrorAfterTheOtherIsToldAndNothingElse) {
                         {.left = 0.15},     {.pen = {0.4, -0.3}}, {.creaser = {0, 0.5}}, {.trails_more = -0.12}};
   for (const Errors& e : all) {
     Book b = table();
-    b.cut_worksheet = make_test_cut(b, CouponKind::heads, "scale")->worksheet;
+    b.worksheets[cut_worksheet] = make_test_cut(b, CouponKind::heads, "scale")->worksheet;
     measure(b, e);
     const auto said = read_cut(b);
     ASSERT_TRUE(said) << said.error().message;
@@ -223,15 +225,15 @@ TEST(HeadCoupon, OneErrorAfterTheOtherIsToldAndNothingElse) {
           break;
       }
     }
-    for (std::size_t i = 0; i < b.cut_worksheet.sizes.size(); ++i)
+    for (std::size_t i = 0; i < b.worksheets[cut_worksheet].sizes.size(); ++i)
       EXPECT_NEAR(said->residuals[i].value_or(0), 0, 1e-6)
-          << b.cut_worksheet.sizes[i].name << ": all is explained, the fold too";
+          << b.worksheets[cut_worksheet].sizes[i].name << ": all is explained, the fold too";
   }
 }
 
 TEST(HeadCoupon, AHeadPutRightIsPutRightOnce) {
   Book b = table();
-  b.cut_worksheet = make_test_cut(b, CouponKind::heads, "scale")->worksheet;
+  b.worksheets[cut_worksheet] = make_test_cut(b, CouponKind::heads, "scale")->worksheet;
   measure(b, {.pen = {0.4, -0.3}, .trails_more = 0.2});
   const auto said = read_cut(b);
   ASSERT_TRUE(said);
@@ -240,7 +242,7 @@ TEST(HeadCoupon, AHeadPutRightIsPutRightOnce) {
     ASSERT_FALSE(already_applied(b, c));
     Entry e;
     e.time = "2026-11-29T10:00:00+00:00";
-    e.readings = cut_readings(b.cut_worksheet);
+    e.readings = cut_readings(b.worksheets[cut_worksheet]);
     correct_head(b, c, e);
     EXPECT_TRUE(already_applied(b, c)) << "the sheet offers it no more";
   }

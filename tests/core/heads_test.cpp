@@ -1,4 +1,7 @@
 // Heads as the owner meets them: places, their blocks in programs, and how a knife goes.
+#include "core/book/worksheets/heads.h"
+#include "core/book/worksheets/marks.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/heads.h"
 
 #include <gtest/gtest.h>
@@ -33,10 +36,10 @@ OverMark over(double x, double y) {
 TEST(Heads, AMarkTellsThePlaceAndTakingItOffMakesItOutOfDate) {
   Book b = table();
   choose_head(b, "pen");
-  b.heads_worksheet.marks = {{over(412.06, 318.51), over(336.94, 315.47)},
-                             {over(1211.90, 318.48), over(1136.78, 315.44)},
-                             {over(1212.02, 901.55), over(1136.90, 898.51)},
-                             {over(411.97, 901.46), over(336.85, 898.42)}};
+  b.worksheets[heads_worksheet].marks = {{over(412.06, 318.51), over(336.94, 315.47)},
+                                         {over(1211.90, 318.48), over(1136.78, 315.44)},
+                                         {over(1212.02, 901.55), over(1136.90, 898.51)},
+                                         {over(411.97, 901.46), over(336.85, 898.42)}};
   const auto found = evaluate_head_place(b, false);
   ASSERT_TRUE(found);
   EXPECT_EQ(found->verdict, HeadVerdict::ok);
@@ -59,7 +62,7 @@ TEST(Heads, ATurnBetweenTheLooksIsRefused) {
   const std::complex<double> turn = std::polar(1.0, 0.004);
   for (const auto& [x, y] : {std::pair{100.0, 100.0}, {900.0, 120.0}, {880.0, 700.0}, {120.0, 690.0}, {500.0, 400.0}}) {
     const std::complex<double> p = turn * std::complex<double>(x, y) - std::complex<double>(75, 3);
-    b.heads_worksheet.marks.push_back({over(x, y), over(p.real(), p.imag())});
+    b.worksheets[heads_worksheet].marks.push_back({over(x, y), over(p.real(), p.imag())});
   }
   const auto found = evaluate_head_place(b, false);
   ASSERT_TRUE(found);
@@ -71,7 +74,7 @@ TEST(Heads, CrossesCorrectWhatTheBookHas) {
   choose_head(b, "pen");
   b.machine.heads[1].place = HeadPlace{75, 3, 0.1};
   for (const auto& [x, y] : {std::pair{100.0, 100.0}, {500.0, 100.0}, {300.0, 350.0}})
-    b.heads_worksheet.crosses.push_back({x, y, 0.12, 0.04});
+    b.worksheets[heads_worksheet].crosses.push_back({x, y, 0.12, 0.04});
   const auto found = evaluate_head_place(b, true);
   ASSERT_TRUE(found);
   EXPECT_NEAR(found->offset.real(), 75.12, 1e-9);
@@ -81,17 +84,17 @@ TEST(Heads, CrossesCorrectWhatTheBookHas) {
 TEST(Heads, ReadingsOfAnotherHeadComeBack) {
   Book b = table();
   choose_head(b, "pen");
-  b.heads_worksheet.marks = {{over(1, 2), {}}};
+  b.worksheets[heads_worksheet].marks = {{over(1, 2), {}}};
   choose_head(b, "knife");
-  EXPECT_TRUE(b.heads_worksheet.marks.empty());
+  EXPECT_TRUE(b.worksheets[heads_worksheet].marks.empty());
   choose_head(b, "pen");
-  ASSERT_EQ(b.heads_worksheet.marks.size(), 1u);
+  ASSERT_EQ(b.worksheets[heads_worksheet].marks.size(), 1u);
 }
 
 TEST(Heads, AKnifesGapTellsItsTrailingOffset) {
   Book b = table();
   choose_head(b, "knife");
-  b.heads_worksheet.gap_mm = 0.7;
+  b.worksheets[heads_worksheet].gap_mm = 0.7;
   const auto found = evaluate_trailing(b);
   ASSERT_TRUE(found);
   EXPECT_NEAR(found->value, 0.35, 1e-9);
@@ -119,17 +122,17 @@ TEST(Heads, ABuildKeptKeepsWhatWasMeasured) {
 TEST(Heads, ReadingsOfAHeadThatIsTakenOutOfTheBuildAreNotAnothers) {
   Book b = table();
   choose_head(b, "knife");
-  b.heads_worksheet.gap_mm = 0.7;
+  b.worksheets[heads_worksheet].gap_mm = 0.7;
   choose_trial(b, "felt", "knife", 0);
-  b.trials_worksheet.looks = {{12, true, Backing::spared}};
+  b.worksheets[trials_worksheet].looks = {{12, true, Backing::spared}};
   MachineSetup build = b.machine;
   build.heads.pop_back();
   keep_build(b, build, today, "");
-  EXPECT_FALSE(b.heads_worksheet.gap_mm);
-  EXPECT_TRUE(b.trials_worksheet.looks.empty());
-  ASSERT_FALSE(b.heads_put_by.empty());
-  EXPECT_EQ(b.heads_put_by.back().head, "knife");
-  EXPECT_EQ(b.heads_put_by.back().gap_mm, 0.7) << "nor lost";
+  EXPECT_FALSE(b.worksheets[heads_worksheet].gap_mm);
+  EXPECT_TRUE(b.worksheets[trials_worksheet].looks.empty());
+  ASSERT_FALSE(b.worksheets[heads_put_by].empty());
+  EXPECT_EQ(b.worksheets[heads_put_by].back().head, "knife");
+  EXPECT_EQ(b.worksheets[heads_put_by].back().gap_mm, 0.7) << "nor lost";
 }
 
 TEST(Heads, PlacesAreCarriedOverWithTheSteps) {

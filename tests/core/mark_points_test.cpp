@@ -4,6 +4,8 @@
 #include <cmath>
 
 #include "core/book/book_json.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/squareness.h"
 #include "core/procedures/mark_points.h"
 #include "core/program/interpreter.h"
 
@@ -89,13 +91,14 @@ TEST(MarkingProgram, ReadsBackAndTouchesEveryMarkFromBelow) {
 
 TEST(SquareBook, AWorksheetIsKeptAndADamagedOneSaysWhere) {
   Book book;
-  book.square_worksheet = SquareWorksheet{square, {{0, 2, 720.3, HoleEdge::outer, 4}, {1, 3, 0}}, "tape", 0.2};
+  book.worksheets[square_worksheet] =
+      SquareWorksheet{square, {{0, 2, 720.3, HoleEdge::outer, 4}, {1, 3, 0}}, "tape", 0.2};
   book.machine.rail_spacing = 860;
   const std::string text = write_book(book);
   const Book back = read_book(text).value().book;
   EXPECT_EQ(write_book(back), text);
-  ASSERT_TRUE(back.square_worksheet);
-  EXPECT_EQ(back.square_worksheet->distances[0].edge, HoleEdge::outer);
+  ASSERT_TRUE(back.worksheets[square_worksheet]);
+  EXPECT_EQ(back.worksheets[square_worksheet]->distances[0].edge, HoleEdge::outer);
   EXPECT_EQ(*back.machine.rail_spacing, 860);
   auto json = nlohmann::json::parse(text);
   json["worksheets"]["squareness"]["distances"][1]["to"] = 9;

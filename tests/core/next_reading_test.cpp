@@ -1,5 +1,6 @@
 // Which reading to take next, judged by taking it.
 #include "core/calibration/next_reading.h"
+#include "core/calibration/scale.h"
 
 #include <gtest/gtest.h>
 

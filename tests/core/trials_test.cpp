@@ -1,4 +1,5 @@
 // Trials and wear as the owner meets them: looks on the worksheet, a finding, an entry in the record.
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/trials.h"
 
 #include <gtest/gtest.h>
@@ -76,10 +77,10 @@ TEST(Trials, ThirtyCutsTellAThresholdToATenth) {
     std::normal_distribution<double> spread(0, std::uniform_real_distribution<double>(0.2, 1.2)(random));
     Book b = table();
     choose_trial(b, "felt", "wheel", 2);
-    b.trials_worksheet.low = 6;
-    b.trials_worksheet.high = 26;
-    b.trials_worksheet.step = 0.25;
-    auto& looks = b.trials_worksheet.looks;
+    b.worksheets[trials_worksheet].low = 6;
+    b.worksheets[trials_worksheet].high = 26;
+    b.worksheets[trials_worksheet].step = 0.25;
+    auto& looks = b.worksheets[trials_worksheet].looks;
     while (looks.size() < most_tries_worth) {
       const double level = evaluate_trials(b)->next.level;
       looks.push_back({level, level > threshold + spread(random), Backing::not_looked});
@@ -117,11 +118,11 @@ TEST(Wear, ALineThroughTwoPlacesMeetsItsLimit) {
 TEST(Trials, RoomBetweenThroughAndMarkingIsKeptByMaterialAndTool) {
   Book b = table();
   choose_trial(b, "sailcloth 0.4", "wheel", 2);
-  b.trials_worksheet.step = 0.5;
+  b.worksheets[trials_worksheet].step = 0.5;
   for (const double level :
        {10.0, 12.0, 13.0, 13.0, 14.0, 14.0, 15.0, 16.0, 16.0, 17.0, 18.0, 19.0, 19.0, 20.0, 21.0}) {
-    const bool odd = b.trials_worksheet.looks.size() % 2 == 1;
-    b.trials_worksheet.looks.push_back(
+    const bool odd = b.worksheets[trials_worksheet].looks.size() % 2 == 1;
+    b.worksheets[trials_worksheet].looks.push_back(
         {level, level > 13 + (odd ? 1 : -0.5), level > 19 + (odd ? 0.5 : -1) ? Backing::marked : Backing::spared});
   }
   const auto found = evaluate_trials(b);
@@ -132,7 +133,7 @@ TEST(Trials, RoomBetweenThroughAndMarkingIsKeptByMaterialAndTool) {
   EXPECT_LT(*found->set, *found->high);
   EXPECT_NEAR(std::fmod(*found->set, 0.5), 0, 1e-9) << "what the gauge can be set to";
   keep_trials(b, *found, today);
-  EXPECT_TRUE(b.trials_worksheet.looks.empty());
+  EXPECT_TRUE(b.worksheets[trials_worksheet].looks.empty());
   const auto kept = setting_for(b, "sailcloth 0.4", 2);
   ASSERT_TRUE(kept);
   EXPECT_EQ(kept->head, "wheel");
@@ -147,7 +148,7 @@ TEST(Trials, NothingBetweenIsSaid) {
   Book b = table();
   choose_trial(b, "film", "wheel", 2);
   for (const double level : {9.0, 10.0, 11.0, 12.0, 13.0, 14.0, 15.0, 16.0})
-    b.trials_worksheet.looks.push_back({level, level > 14, level > 10 ? Backing::marked : Backing::spared});
+    b.worksheets[trials_worksheet].looks.push_back({level, level > 14, level > 10 ? Backing::marked : Backing::spared});
   const auto found = evaluate_trials(b);
   ASSERT_TRUE(found);
   EXPECT_EQ(found->verdict, TrialVerdict::no_room);
@@ -167,17 +168,17 @@ TEST(Trials, NoRangeNoQuestion) {
 TEST(Trials, WhatWasLookedAtOfAnotherMaterialIsPutByAndComesBack) {
   Book b = table();
   choose_trial(b, "felt", "wheel", 2);
-  b.trials_worksheet.looks = {{12, true, Backing::spared}};
+  b.worksheets[trials_worksheet].looks = {{12, true, Backing::spared}};
   choose_trial(b, "film", "wheel", 2);
-  EXPECT_TRUE(b.trials_worksheet.looks.empty());
-  b.trials_worksheet.looks = {{9, false, Backing::not_looked}};
+  EXPECT_TRUE(b.worksheets[trials_worksheet].looks.empty());
+  b.worksheets[trials_worksheet].looks = {{9, false, Backing::not_looked}};
   choose_trial(b, "felt", "wheel", 2);
-  ASSERT_EQ(b.trials_worksheet.looks.size(), 1u);
-  EXPECT_EQ(b.trials_worksheet.looks[0].level, 12);
+  ASSERT_EQ(b.worksheets[trials_worksheet].looks.size(), 1u);
+  EXPECT_EQ(b.worksheets[trials_worksheet].looks[0].level, 12);
   const auto again = read_book(write_book(b));
   ASSERT_TRUE(again);
-  ASSERT_EQ(again->book.trials_put_by.size(), 1u);
-  EXPECT_EQ(again->book.trials_put_by[0].material, "film");
+  ASSERT_EQ(again->book.worksheets[trials_put_by].size(), 1u);
+  EXPECT_EQ(again->book.worksheets[trials_put_by][0].material, "film");
 }
 
 TEST(Trials, TheSameTrialLaterTellsTheWear) {
@@ -186,15 +187,15 @@ TEST(Trials, TheSameTrialLaterTellsTheWear) {
   const auto keep_at = [&](double metres, double threshold) {
     b.tools[0].cut_m = metres;
     for (const double off : {-2.0, -1.0, -1.0, -0.5, 0.0, 0.0, 0.5, 1.0, 1.0, 2.0}) {
-      const bool odd = b.trials_worksheet.looks.size() % 2 == 1;
-      b.trials_worksheet.looks.push_back({threshold + off, off > (odd ? -0.7 : 0.2), Backing::not_looked});
+      const bool odd = b.worksheets[trials_worksheet].looks.size() % 2 == 1;
+      b.worksheets[trials_worksheet].looks.push_back({threshold + off, off > (odd ? -0.7 : 0.2), Backing::not_looked});
     }
     keep_trials(b, *evaluate_trials(b), today);
   };
-  EXPECT_EQ(wear_of(b, b.trials_worksheet).error().code, "too_few");
+  EXPECT_EQ(wear_of(b, b.worksheets[trials_worksheet]).error().code, "too_few");
   keep_at(100, 12);
   keep_at(600, 15);
-  const auto wear = wear_of(b, b.trials_worksheet);
+  const auto wear = wear_of(b, b.worksheets[trials_worksheet]);
   ASSERT_TRUE(wear) << wear.error().message;
   EXPECT_NEAR(wear->per_metre, 3.0 / 500, 1e-6);
   ASSERT_TRUE(wear->metres_left);

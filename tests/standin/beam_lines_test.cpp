@@ -1,4 +1,5 @@
 // What a beam leaves: its focus, its kerf, and nothing where it is too weak.
+#include "core/book/worksheets/heads.h"
 #include "standin/heads_fixture.h"
 
 namespace ypsi::standin {
@@ -21,11 +22,11 @@ TEST_F(Heads, TheFocusOfABeamHolds) {
     home();
     Book b = book_of(s);
     choose_head(b, "beam");
-    b.heads_worksheet.u_width_mm = 0.015;
+    b.worksheets[heads_worksheet].u_width_mm = 0.015;
     double middle = -20;
     Result<BeamFocus> found = tl::make_unexpected(Error{});
     for (int round = 0; round < 3; ++round) {
-      b.heads_worksheet.focus.clear();
+      b.worksheets[heads_worksheet].focus.clear();
       for (const double off : {-5.0, -4.0, -3.0, -1.0, 1.0, 3.0, 4.0, 5.0}) {
         to(Axis::x, 100);
         to(Axis::y, 100);
@@ -33,7 +34,7 @@ TEST_F(Heads, TheFocusOfABeamHolds) {
         machine_->plant().act_on_head(1, HeadAct::on, 0);
         jog(Axis::x, 10);
         machine_->plant().act_on_head(1, HeadAct::off, 0);
-        b.heads_worksheet.focus.push_back(
+        b.worksheets[heads_worksheet].focus.push_back(
             {link().status().position.z, std::max(0.01, bench().read_width("beam", "caliper").value())});
       }
       found = evaluate_focus(b);
@@ -70,7 +71,7 @@ TEST_F(Heads, AKerfHoldsOnTwoHundredMachines) {
     set_zero(b);
     choose_head(b, "beam");
     b.machine.heads[1].place = HeadPlace{50, 0, 0.05};
-    HeadsWorksheet& w = b.heads_worksheet;
+    HeadsWorksheet& w = b.worksheets[heads_worksheet];
     w.strips = 10;
     w.pitch_mm = 8;
     std::vector<HeadLine> lines;

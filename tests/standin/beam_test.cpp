@@ -1,4 +1,5 @@
 // A beam: never on after any way out, never above its owner's cap, and its least power for a dot told from flashes.
+#include "core/book/worksheets/trials.h"
 #include "core/procedures/beam_flash.h"
 
 #include <functional>
@@ -236,7 +237,7 @@ TEST(BeamThreshold, IsToldFromFlashesFromNothingUpwards) {
     for (int i = 0; i < 4000 && machine.link().status().state != MachineState::ready; ++i) machine.advance(0.05);
     Book book;
     book.machine.heads = {Head(), book_beam(40)};
-    book.trials_worksheet.head = "beam";
+    book.worksheets[trials_worksheet].head = "beam";
     double first_yes = 0;
     for (int i = 0; i < flashes; ++i) {
       const auto found = evaluate_trials(book);
@@ -257,7 +258,7 @@ TEST(BeamThreshold, IsToldFromFlashesFromNothingUpwards) {
       if (first_yes == 0) {
         ASSERT_LT(level, threshold + 4 * sigma);
       }
-      book.trials_worksheet.looks.push_back({level, seen->through, Backing::not_looked});
+      book.worksheets[trials_worksheet].looks.push_back({level, seen->through, Backing::not_looked});
     }
     const auto found = evaluate_trials(book);
     ASSERT_TRUE(found && found->through && found->through->threshold);

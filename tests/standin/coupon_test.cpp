@@ -6,6 +6,7 @@
 #include <random>
 #include <set>
 
+#include "core/book/worksheets/cut.h"
 #include "core/program/coupon.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_reading.h"
@@ -134,10 +135,11 @@ TEST_F(FirstCuts, ByHolesCirclesAndLinesTellTheLeanLostMotionAndScale) {
     ASSERT_TRUE(coupon) << coupon.error().message;
     zero_on_the_stock(0);
     cut(*coupon);
-    book.cut_worksheet = worksheet_of(*coupon, kind, setting(), "caliper");
+    book.worksheets[cut_worksheet] = worksheet_of(*coupon, kind, setting(), "caliper");
     const auto sizes = measured(*coupon);
-    ASSERT_EQ(sizes.size(), book.cut_worksheet.sizes.size()) << name(kind);
-    for (std::size_t i = 0; i < sizes.size(); ++i) book.cut_worksheet.sizes[i].measured_mm = sizes[i].measured;
+    ASSERT_EQ(sizes.size(), book.worksheets[cut_worksheet].sizes.size()) << name(kind);
+    for (std::size_t i = 0; i < sizes.size(); ++i)
+      book.worksheets[cut_worksheet].sizes[i].measured_mm = sizes[i].measured;
     const auto reading = read_cut(book);
     ASSERT_TRUE(reading) << reading.error().message;
     int told = 0;

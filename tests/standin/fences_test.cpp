@@ -1,4 +1,5 @@
 // Fences against the stand-in: pieces cut along each, corrected until it is done.
+#include "core/book/worksheets/fences.h"
 #include "core/tasks/fences.h"
 #include "standin/heads_fixture.h"
 
@@ -25,7 +26,7 @@ TEST_F(Heads, FencesComeRightOnTwoHundredMachines) {
     in_book.x_mm = in_book.y_mm = 60;
     b.fences = {in_book};
     choose_fence(b, fence.name);
-    FencesWorksheet& f = b.fences_worksheet;
+    FencesWorksheet& f = b.worksheets[fences_worksheet];
     f.expected_mm = 120;
     f.tolerance_mm = 0.1;
     f.adds = true;  // a fence that is taken to stand further in is cut further in
@@ -70,13 +71,13 @@ TEST_F(Heads, AFenceIsRightAfterFewTests) {
     std::normal_distribution<double> cut(0, 0.02);
     Book b = book_of(random_table(random));
     b.fences = {{"left", FenceKind::along_y, 20.0, 0.0, 0, {}}};
-    b.fences_worksheet.instrument = "caliper";
-    b.fences_worksheet.expected_mm = 200;
-    b.fences_worksheet.tolerance_mm = 0.2;
+    b.worksheets[fences_worksheet].instrument = "caliper";
+    b.worksheets[fences_worksheet].expected_mm = 200;
+    b.worksheets[fences_worksheet].tolerance_mm = 0.2;
     begin_fence_test(b);
     bool done = false;
     for (int i = 0; i < 8 && !done; ++i, ++tests) {
-      auto& now = b.fences_worksheet.tests.back();
+      auto& now = b.worksheets[fences_worksheet].tests.back();
       for (int piece = 0; piece < 3; ++piece)
         now.measured_mm.push_back(std::round((200 + off + now.offset_mm + cut(random)) * 100) / 100);
       const auto found = evaluate_fences(b);

@@ -1,4 +1,5 @@
 // Pressure, wear and depth on many random machines.
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/engraving.h"
 #include "core/tasks/trials.h"
 #include "standin/heads_fixture.h"
@@ -18,12 +19,13 @@ TEST_F(Heads, ThirtyCutsTellPressureOnManyMachines) {
     start(s);
     Book b = book_of(s);
     choose_trial(b, "felt", "wheel", 0);
-    b.trials_worksheet.step = 0.25;
+    b.worksheets[trials_worksheet].step = 0.25;
     for (int cut = 0; cut < most_tries_worth; ++cut) {
       const double level = evaluate_trials(b)->next.level;
       const auto seen = bench().try_cut("wheel", level);
       ASSERT_TRUE(seen);
-      b.trials_worksheet.looks.push_back({level, seen->through, seen->marked ? Backing::marked : Backing::spared});
+      b.worksheets[trials_worksheet].looks.push_back(
+          {level, seen->through, seen->marked ? Backing::marked : Backing::spared});
     }
     const auto found = evaluate_trials(b);
     ASSERT_TRUE(found && found->through && found->through->threshold);
@@ -68,7 +70,7 @@ TEST_F(Heads, DepthsByANoseHoldOnTwoHundredMachines) {
     b.machine.kind = "engraver";
     b.machine.heads[0].gauge_low = 0;
     b.machine.heads[0].gauge_high = 25;
-    DepthSheet& d = b.trials_worksheet.depth;
+    DepthSheet& d = b.worksheets[trials_worksheet].depth;
     d.cap_mm = 0.2;
     d.wanted_mm = 0.3;
     for (int g = 0; g < 6; ++g) {

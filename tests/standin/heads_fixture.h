@@ -1,5 +1,6 @@
 #pragma once
 // A small random table with three heads, and how its person brings a head over a spot.
+#include "core/book/worksheets/marks.h"
 #include "core/tasks/heads.h"
 
 #include <algorithm>

@@ -1,5 +1,6 @@
 // Where heads stand, against the stand-in: what its person sees is typed, and what comes out holds against the truth on
 // many random machines.
+#include "core/book/worksheets/heads.h"
 #include "core/heads/drawn_marks.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/all_tasks.h"
@@ -28,7 +29,7 @@ TEST_F(Heads, PlacesFromMarksHoldOnTwoHundredMachines) {
       mark.first = here();
       bring_over("pen", spot);
       mark.other = here();
-      b.heads_worksheet.marks.push_back(mark);
+      b.worksheets[heads_worksheet].marks.push_back(mark);
     }
     const auto found = evaluate_head_place(b, false);
     ASSERT_TRUE(found) << found.error().message;
@@ -53,14 +54,14 @@ TEST_F(Heads, CrossesCutByBothTellTheSame) {
     Book b = book_of(machine_->scenario());
     set_zero(b);
     choose_head(b, "pen");
-    b.heads_worksheet.instrument = "caliper";
+    b.worksheets[heads_worksheet].instrument = "caliper";
     HeadLinesSetting setting;
     setting.unmeasured_at_zero = true;
     setting.feed = 6000;
     std::vector<HeadLine> lines;
     for (const auto& [x, y] : {std::pair{60.0, 60.0}, {200.0, 70.0}, {190.0, 220.0}}) {
       for (const HeadLine& l : cross_lines(0, 1, x, y, 20)) lines.push_back(l);
-      b.heads_worksheet.crosses.push_back({x, y, {}, {}});
+      b.worksheets[heads_worksheet].crosses.push_back({x, y, {}, {}});
     }
     const auto made = head_lines_program(b, lines, setting);
     ASSERT_TRUE(made) << made.error().message;
@@ -70,8 +71,9 @@ TEST_F(Heads, CrossesCutByBothTellTheSame) {
       const StrokePoint wheel{"wheel", back, StrokePoint::Where::middle}, pen{"pen", back, StrokePoint::Where::middle};
       StrokePoint wheel_flat = wheel, pen_flat = pen;
       wheel_flat.back = pen_flat.back = back + 1;
-      b.heads_worksheet.crosses[i].dx_mm = bench().read_strokes(wheel, pen, Axis::x, "caliper").value();
-      b.heads_worksheet.crosses[i].dy_mm = bench().read_strokes(wheel_flat, pen_flat, Axis::y, "caliper").value();
+      b.worksheets[heads_worksheet].crosses[i].dx_mm = bench().read_strokes(wheel, pen, Axis::x, "caliper").value();
+      b.worksheets[heads_worksheet].crosses[i].dy_mm =
+          bench().read_strokes(wheel_flat, pen_flat, Axis::y, "caliper").value();
     }
     const auto found = evaluate_head_place(b, true);
     ASSERT_TRUE(found) << found.error().message;
@@ -152,7 +154,7 @@ TEST_F(Heads, ATurnedBladesPlaceHoldsOnTwoHundredMachines) {
     const auto across = bench().read_strokes(minus, plus, Axis::y, "caliper"),
                along = bench().read_strokes(minus, plus, Axis::x, "caliper");
     ASSERT_TRUE(across && along);
-    b.heads_worksheet.blade_mm = {*across, 0, *along, 0};
+    b.worksheets[heads_worksheet].blade_mm = {*across, 0, *along, 0};
     know_lost_motion(b, random);
     const auto found = evaluate_blade(b);
     ASSERT_TRUE(found) << found.error().message;

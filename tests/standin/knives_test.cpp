@@ -1,4 +1,5 @@
 // A knife that trails, against the stand-in: its offset from a gap, and corners cut true.
+#include "core/book/worksheets/heads.h"
 #include "core/program/head_lines.h"
 #include "standin/heads_fixture.h"
 
@@ -24,7 +25,7 @@ TEST_F(Heads, TheGapOfAKnifeHoldsOnTwoHundredMachines) {
     const auto gap = bench().read_strokes({"knife", 1, StrokePoint::Where::end}, {"knife", 0, StrokePoint::Where::end},
                                           Axis::x, "caliper");
     ASSERT_TRUE(gap) << gap.error().message;
-    b.heads_worksheet.gap_mm = *gap;
+    b.worksheets[heads_worksheet].gap_mm = *gap;
     know_lost_motion(b, random);
     const auto found = evaluate_trailing(b);
     ASSERT_TRUE(found);

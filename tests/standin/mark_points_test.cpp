@@ -1,5 +1,6 @@
 // Marks put down by the stand-in: slack is in none of them, and what cannot be reached is refused before it moves.
 #include "core/procedures/mark_points.h"
+#include "core/calibration/squareness.h"
 
 #include <cmath>
 

@@ -2,6 +2,7 @@
 // and where it cannot, the distance that would is named.
 #include <cmath>
 
+#include "core/calibration/squareness.h"
 #include "core/procedures/mark_points.h"
 #include "standin/standin_fixture.h"
 

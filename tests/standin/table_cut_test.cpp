@@ -2,6 +2,7 @@
 // cause is told for itself, within the U that goes with it. The whole order of work against random tables.
 #include <fmt/format.h>
 
+#include "core/book/worksheets/cut.h"
 #include "core/program/head_coupon.h"
 #include "core/rehearsal/rehearsal.h"
 #include "core/tasks/coupon_choice.h"
@@ -60,11 +61,11 @@ class TableCut : public Heads {
     lay_piece(b);
     const auto made = make_test_cut(b, CouponKind::heads, "digital scale");
     ASSERT_TRUE(made) << made.error().message;
-    b.cut_worksheet = made->worksheet;
+    b.worksheets[cut_worksheet] = made->worksheet;
     ASSERT_NO_FATAL_FAILURE(run_text(made->coupon.text));
     const WorkZero zero = link().status().work_zero;
-    for (CutSize& size : b.cut_worksheet.sizes) {
-      const auto read = bench().measure(*as_laid(size, zero), instrument_for(b.cut_worksheet, size));
+    for (CutSize& size : b.worksheets[cut_worksheet].sizes) {
+      const auto read = bench().measure(*as_laid(size, zero), instrument_for(b.worksheets[cut_worksheet], size));
       ASSERT_TRUE(read) << size.name << ": " << read.error().message;
       size.measured_mm = *read;
     }
@@ -95,7 +96,7 @@ TEST_F(TableCut, TellsEveryCauseForItselfWithinItsU) {
   for (int m = 0; m < cut_tables; ++m) {
     Book b;
     ASSERT_NO_FATAL_FAILURE(cut_and_measure(wrong_table(random), random, b));
-    EXPECT_EQ(b.cut_worksheet.short_instrument, "caliper");
+    EXPECT_EQ(b.worksheets[cut_worksheet].short_instrument, "caliper");
     const auto said = read_cut(b);
     ASSERT_TRUE(said) << said.error().message;
     ASSERT_TRUE(said->sizes && said->sizes->undetermined.empty());

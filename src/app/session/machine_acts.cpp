@@ -5,6 +5,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
+#include "core/book/worksheets/limits.h"
 #include "core/calibration/limits.h"
 #include "core/tasks/directions.h"
 #include "core/tasks/homing_way.h"
@@ -147,7 +148,7 @@ void MachineSession::home(bool even_so) {
 /// switch.
 QString MachineSession::approach_too_fast() {
   for (const Axis a : all_axes) {
-    const auto& overtravel = editor_.book().limits_worksheets[index(a)].overtravel_mm;
+    const auto& overtravel = editor_.book().worksheets[limits_worksheets][index(a)].overtravel_mm;
     const auto seek = link()->setting(axis_setting(a, "home_seek_mm_min"));
     if (!overtravel || !seek) continue;
     const AxisSetup& axis = editor_.book().machine.axis(a);

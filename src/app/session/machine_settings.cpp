@@ -7,6 +7,7 @@
 #include "app/session/notices.h"
 #include "app/session/setting_words.h"
 #include "core/book/changes.h"
+#include "core/book/worksheets/build.h"
 #include "core/tasks/build.h"
 #include "core/tasks/build_entries.h"
 #include "core/tasks/steps_per_unit.h"
@@ -97,11 +98,11 @@ bool MachineSession::know_limits_in_use(Axis a) {
 }
 
 void MachineSession::keep_build(const QString& words) {
-  if (!editor_.book().build_worksheet) return;
+  if (!editor_.book().worksheets[build_worksheet]) return;
   for (const Axis a : all_axes) know_limits_in_use(a);
   const Book before = editor_.book_without_record();
   editor_.change_book(tr("Keep the build"), [&](Book& b) {
-    ypsi::keep_build(b, *b.build_worksheet, editor_.now().toStdString(), words.toStdString());
+    ypsi::keep_build(b, *b.worksheets[build_worksheet], editor_.now().toStdString(), words.toStdString());
   });
   set_machine_as_changed(before);
 }

@@ -1,8 +1,7 @@
 #pragma once
-#include <QStackedWidget>
-
 #include "app/sheets/bed/bed_page.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 
 namespace ypsi::app {
 
@@ -19,11 +18,8 @@ class BedSheet : public Sheet {
  private:
   BedPage* page() const { return static_cast<BedPage*>(pages_->currentWidget()); }
   void show_finding();
-  QStackedWidget* pages_;
-  QHash<QString, QPushButton*> chips_;
-  QStringList parts_;
-  QPushButton *keep_, *second_;
-  QLabel *lead_, *figure_, *spread_, *verdict_, *text_;
+  SheetPages* pages_;
+  std::optional<FindingLabels> labels_;
 };
 
 }  // namespace ypsi::app

@@ -18,6 +18,7 @@
 #include "app/sheets/build/spindle_page.h"
 #include "app/to_q.h"
 #include "core/book/book_json.h"
+#include "core/book/worksheets/build.h"
 #include "core/tasks/build.h"
 
 namespace ypsi::app {
@@ -49,7 +50,7 @@ BuildSheet::BuildSheet(Session& session)
   }
   column->addLayout(rows);
   lower->installEventFilter(this);
-  pages_ = new QStackedWidget(lower);
+  pages_ = new SheetPages(this, "build-");
   column->addWidget(pages_, 1);
   body()->addWidget(lower, 2);
   add_page("machine", tr("Machine"), [this] { return new MachinePage(draft_); });
@@ -81,7 +82,8 @@ BuildSheet::BuildSheet(Session& session)
   });
   connect(drop_, &QPushButton::clicked, this, [this] {
     session_.editor().change_book(
-        tr("Drop the changes to the build"), [](Book& b) { b.build_worksheet.reset(); }, MachineFollows::no);
+        tr("Drop the changes to the build"), [](Book& b) { b.worksheets[build_worksheet].reset(); },
+        MachineFollows::no);
   });
   show_part("machine");
 }
@@ -105,34 +107,28 @@ void BuildSheet::lay_chips(int room_px) {
 }
 
 void BuildSheet::add_page(const QString& part, const QString& title, std::function<BuildPage*()> make) {
-  auto* chip = make_button("build-" + part, title, tr("The build: %1").arg(title), this);
-  chip->setProperty("chip", true);
-  chip->setCheckable(true);
-  chip->setAutoExclusive(true);
-  constexpr int edge_px = 6;
-  chip->setMinimumWidth(std::max(24, chip->fontMetrics().horizontalAdvance(title) + edge_px));
-  connect(chip, &QPushButton::clicked, this, [this, part] { show_part(part); });
-  chips_.push_back(chip);
-  chip_rows_[0]->addWidget(chip, std::max(4, static_cast<int>(title.size())));
   auto* area = new QScrollArea(pages_);  // in a low window a page is longer than its room
   area->setWidgetResizable(true);
   area->setFrameShape(QFrame::NoFrame);
   area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  pages_->addWidget(area);
-  parts_[part] = {chip, area, std::move(make), nullptr};
+  QPushButton* chip = pages_->add(part, title, tr("The build: %1").arg(title), area);
+  constexpr int edge_px = 6;
+  chip->setMinimumWidth(std::max(24, chip->fontMetrics().horizontalAdvance(title) + edge_px));
+  chips_.push_back(chip);
+  title_row()->removeWidget(chip);  // there are too many for it
+  chip_rows_[0]->addWidget(chip, std::max(4, static_cast<int>(title.size())));
+  parts_[part] = {area, std::move(make), nullptr};
 }
 
 void BuildSheet::show_part(const QString& part) {
   const auto found = parts_.find(part);
   if (found == parts_.end()) return;
-  part_ = part;
   Part& shown = found->second;
   if (!shown.page) {
     shown.page = shown.make();
     shown.area->setWidget(shown.page);
   }
-  shown.chip->setChecked(true);
-  pages_->setCurrentWidget(shown.area);
+  pages_->turn_to(part);
   refresh();
 }
 
@@ -176,9 +172,9 @@ void BuildSheet::refresh() {
   const MachineSetup& m = draft_.machine();
   std::optional<Axis> shown;
   for (const Axis a : all_axes)
-    if (part_ == QString(QChar(letter(a))).toLower()) shown = a;
+    if (pages_->part() == QString(QChar(letter(a))).toLower()) shown = a;
   view_->show(m, shown, session_.editor().unit());
-  const auto found = parts_.find(part_);
+  const auto found = parts_.find(pages_->part());
   if (found != parts_.end() && found->second.page) found->second.page->refresh();
   lead_->setText(m.name.empty() ? kind_words(m.kind) : to_q(m.name) + ", " + kind_words(m.kind).toLower());
   QStringList lines;
@@ -208,7 +204,7 @@ void BuildSheet::refresh_status() {
   const MachineState s = session_.machine().status().state;
   keep_->setEnabled(!session_.editor().read_only() && s != MachineState::moving && s != MachineState::cutting &&
                     s != MachineState::held && s != MachineState::tool_change);
-  if (const auto found = parts_.find(part_); found != parts_.end() && found->second.page)
+  if (const auto found = parts_.find(pages_->part()); found != parts_.end() && found->second.page)
     found->second.page->refresh_status();
 }
 

@@ -1,6 +1,5 @@
 #pragma once
 #include <QScrollArea>
-#include <QStackedWidget>
 #include <array>
 #include <functional>
 #include <map>
@@ -9,6 +8,7 @@
 #include "app/drawing/machine_view.h"
 #include "app/sheets/build/build_draft.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 
 namespace ypsi::app {
 
@@ -28,7 +28,6 @@ class BuildSheet : public Sheet {
  private:
   /// One part under its chip; its page is made when it is first shown, since together they take their time.
   struct Part {
-    QPushButton* chip = nullptr;
     QScrollArea* area = nullptr;
     std::function<BuildPage*()> make;
     BuildPage* page = nullptr;
@@ -39,11 +38,10 @@ class BuildSheet : public Sheet {
   QStringList changes() const;
   BuildDraft draft_;
   MachineView* view_;
-  QStackedWidget* pages_;
+  SheetPages* pages_;
   std::array<QHBoxLayout*, 2> chip_rows_;  ///< the second where one is too narrow
   std::vector<QPushButton*> chips_;
   std::map<QString, Part> parts_;
-  QString part_;
   QLabel *lead_, *what_, *changes_heading_, *changes_, *last_;
   QPushButton *keep_, *drop_;
 };

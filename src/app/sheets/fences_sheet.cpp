@@ -13,6 +13,7 @@
 #include "app/sheets/save_program.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/book/worksheets/fences.h"
 #include "core/metrology/spread.h"
 #include "core/program/head_lines.h"
 
@@ -27,6 +28,11 @@ constexpr double longest_test_mm = 400;
 
 FencesSheet::FencesSheet(Session& session)
     : Sheet(session, fences_task(), tr("Cut along a fence, measure, correct, until it is right.")) {
+  auto* card = make_card();
+  blanks_ = new BlanksPage(session);
+  pages_ = new SheetPages(this, "fences-");
+  pages_->add("test", tr("Test"), tr("Cut along it, measure, correct"), card);
+  pages_->add("blanks", tr("Blanks"), tr("Blanks cut on it, one after the other"), blanks_);
   which_ = new QComboBox(this);
   which_->setObjectName("fence-which");
   which_->setAccessibleName(tr("Fence or stop"));
@@ -39,17 +45,6 @@ FencesSheet::FencesSheet(Session& session)
     b->setProperty("chip", true);
     b->setFixedSize(b->fontMetrics().horizontalAdvance(b->text()) + chip_edges_px, fence_chip_px);
   }
-  auto* parts = new QButtonGroup(this);
-  test_chip_ = make_chip("fences-test", tr("Test"), tr("Cut along it, measure, correct"), this, parts);
-  blanks_chip_ = make_chip("fences-blanks", tr("Blanks"), tr("Blanks cut on it, one after the other"), this, parts);
-  connect(test_chip_, &QPushButton::clicked, this, [this] { show_part("test"); });
-  connect(blanks_chip_, &QPushButton::clicked, this, [this] { show_part("blanks"); });
-  test_chip_->setChecked(true);
-  title_row()->insertWidget(title_row()->indexOf(which_), test_chip_);
-  title_row()->insertWidget(title_row()->indexOf(which_), blanks_chip_);
-  pages_ = new QStackedWidget(this);
-  blanks_ = new BlanksPage(session);
-  auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(16, 10, 16, 10);
   column->setSpacing(7);
@@ -107,7 +102,7 @@ FencesSheet::FencesSheet(Session& session)
                    tr("A cut along it at the wanted distance, as a program"), card, [this] { write_test(); });
   back_ = add_act(acts, "fence-back", tr("Take back"), tr("Takes the newest measured piece out"), card, [this] {
     change(tr("Take a measured piece back"), [](Book& b) {
-      auto& tests = b.fences_worksheet.tests;
+      auto& tests = b.worksheets[fences_worksheet].tests;
       if (tests.empty()) return;
       if (!tests.back().measured_mm.empty()) tests.back().measured_mm.pop_back();
     });
@@ -117,8 +112,6 @@ FencesSheet::FencesSheet(Session& session)
   column->addLayout(acts);
   hint_ = make_label("fence-hint", "small", "", card);
   column->addWidget(hint_);
-  pages_->addWidget(card);
-  pages_->addWidget(blanks_);
   body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "fences", QString());
@@ -141,7 +134,7 @@ FencesSheet::FencesSheet(Session& session)
     }
     change(tr("Name a fence"), [&](Book& b) {
       b.fences[*at].name = to.toStdString();
-      b.fences_worksheet.fence = to.toStdString();
+      b.worksheets[fences_worksheet].fence = to.toStdString();
     });
   });
   connect(kind_, &QComboBox::activated, this, [this](int kind) {
@@ -153,7 +146,7 @@ FencesSheet::FencesSheet(Session& session)
           [this](double mm) { change_fence(tr("Place a fence"), [mm](Fence& f) { f.y_mm = mm; }); });
   const auto positive = [this](double FencesWorksheet::*value, const QString& text) {
     return [this, value, text](double mm) {
-      if (mm > 0) return change(text, [&](Book& b) { b.fences_worksheet.*value = mm; });
+      if (mm > 0) return change(text, [&](Book& b) { b.worksheets[fences_worksheet].*value = mm; });
       session_.notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});
       refresh();
     };
@@ -165,10 +158,10 @@ FencesSheet::FencesSheet(Session& session)
   connect(measured_, &LengthField::committed, this, [this](double mm) { take_measured(mm); });
   connect(instrument_, &QComboBox::activated, this, [this] {
     change(tr("Choose an instrument"),
-           [this](Book& b) { b.fences_worksheet.instrument = instrument_->currentText().toStdString(); });
+           [this](Book& b) { b.worksheets[fences_worksheet].instrument = instrument_->currentText().toStdString(); });
   });
   connect(adds_, &QCheckBox::clicked, this, [this](bool on) {
-    change(tr("Say which way a fence is corrected"), [on](Book& b) { b.fences_worksheet.adds = on; });
+    change(tr("Say which way a fence is corrected"), [on](Book& b) { b.worksheets[fences_worksheet].adds = on; });
   });
   offer_jog();
 }
@@ -178,9 +171,7 @@ bool FencesSheet::shows_blanks() const {
 }
 
 void FencesSheet::show_part(const QString& part) {
-  pages_->setCurrentIndex(part == "blanks" ? 1 : 0);
-  (shows_blanks() ? blanks_chip_ : test_chip_)->setChecked(true);
-  refresh();
+  if (pages_->turn_to(part)) refresh();
 }
 
 void FencesSheet::set_zero() {
@@ -249,8 +240,9 @@ void FencesSheet::take_measured(double mm) {
     return refresh();
   }
   change(tr("Type what a piece measures"), [&](Book& b) {
-    if (b.fences_worksheet.tests.empty()) begin_fence_test(b);
-    if (!b.fences_worksheet.tests.empty()) b.fences_worksheet.tests.back().measured_mm.push_back(mm);
+    if (b.worksheets[fences_worksheet].tests.empty()) begin_fence_test(b);
+    if (!b.worksheets[fences_worksheet].tests.empty())
+      b.worksheets[fences_worksheet].tests.back().measured_mm.push_back(mm);
   });
   measured_->show_value(std::nullopt);
   measured_->setFocus();
@@ -271,7 +263,7 @@ void FencesSheet::write_test() {
   const double long_x = std::min(longest_test_mm, book.machine.axis(Axis::x).travel * part_of_fence),
                long_y = std::min(longest_test_mm, book.machine.axis(Axis::y).travel * part_of_fence);
   const double x = place_of(f, Axis::x) - zero_x, y = place_of(f, Axis::y) - zero_y;
-  const double wanted = book.fences_worksheet.expected_mm;
+  const double wanted = book.worksheets[fences_worksheet].expected_mm;
   const double middle_x = book.machine.axis(Axis::x).travel / 2 - zero_x,
                middle_y = book.machine.axis(Axis::y).travel / 2 - zero_y;
   HeadLine line;
@@ -304,7 +296,7 @@ PageFinding FencesSheet::finding_words() const {
     return f;
   }
   const Fence& fence = book.fences[*at];
-  const FencesWorksheet& s = book.fences_worksheet;
+  const FencesWorksheet& s = book.worksheets[fences_worksheet];
   const LengthUnit unit = session_.editor().unit();
   f.lead = tr("What is added to %1").arg(to_q(fence.name));
   f.figure = signed_length(fence.offset_mm, unit) + " " + to_q(unit_name(unit));
@@ -337,7 +329,7 @@ PageFinding FencesSheet::finding_words() const {
 }
 
 void FencesSheet::show_tests() {
-  const FencesWorksheet& s = session_.editor().book().fences_worksheet;
+  const FencesWorksheet& s = session_.editor().book().worksheets[fences_worksheet];
   const LengthUnit unit = session_.editor().unit();
   tests_->setRowCount(static_cast<int>(s.tests.size()));
   for (std::size_t i = 0; i < s.tests.size(); ++i) {
@@ -373,7 +365,7 @@ void FencesSheet::refresh() {
   for (LengthField* f : {x_, y_, expected_, tolerance_, measured_}) f->set_unit(session_.editor().unit());
   x_->show_value(there && fence.kind != FenceKind::along_x ? std::optional(fence.x_mm.mm) : std::nullopt);
   y_->show_value(there && fence.kind != FenceKind::along_y ? std::optional(fence.y_mm.mm) : std::nullopt);
-  const FencesWorksheet& s = book.fences_worksheet;
+  const FencesWorksheet& s = book.worksheets[fences_worksheet];
   expected_->show_value(s.expected_mm > 0 ? std::optional(s.expected_mm) : std::nullopt);
   tolerance_->show_value(s.tolerance_mm);
   adds_->setChecked(s.adds);
@@ -399,12 +391,12 @@ void FencesSheet::refresh_status() {
   take_->setEnabled(there && writable && homed && session_.machine().standing_ready());
   zero_->setEnabled(there && writable && homed && session_.machine().standing_ready());
   blanks_->refresh_status();
-  write_->setEnabled(there && book.fences_worksheet.expected_mm > 0);
-  back_->setEnabled(writable && !book.fences_worksheet.tests.empty() &&
-                    !book.fences_worksheet.tests.back().measured_mm.empty());
+  write_->setEnabled(there && book.worksheets[fences_worksheet].expected_mm > 0);
+  back_->setEnabled(writable && !book.worksheets[fences_worksheet].tests.empty() &&
+                    !book.worksheets[fences_worksheet].tests.back().measured_mm.empty());
   set_text(hint_, !there   ? tr("Add the edges and stops that you lay blanks against.")
                   : !homed ? tr("Home the machine (Ctrl+H) to take its place, or type it.")
-                  : !(book.fences_worksheet.expected_mm > 0)
+                  : !(book.worksheets[fences_worksheet].expected_mm > 0)
                       ? tr("Say what a piece should measure from the fence to the cut.")
                       : tr("Lay a blank against it, cut, and type what the piece measures."));
 }

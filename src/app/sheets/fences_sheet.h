@@ -2,11 +2,11 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
-#include <QStackedWidget>
 #include <QTableWidget>
 
 #include "app/sheets/page_finding.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 #include "core/tasks/fences.h"
 
 namespace ypsi::app {
@@ -39,9 +39,9 @@ class FencesSheet : public Sheet {
   void set_zero();
   bool shows_blanks() const;
 
-  QStackedWidget* pages_;
+  SheetPages* pages_;
   BlanksPage* blanks_;
-  QPushButton *test_chip_, *blanks_chip_, *zero_;
+  QPushButton* zero_;
   FenceDrawing* drawing_;
   QComboBox *which_, *kind_, *instrument_;
   QLineEdit* name_;

@@ -12,25 +12,20 @@ namespace ypsi::app {
 HeadsSheet::HeadsSheet(Session& session)
     : Sheet(session, heads_task(), tr("Find where each head stands against the first.")) {
   heads_row_ = new QHBoxLayout;
-  measures_row_ = new QHBoxLayout;
+  pages_ = new SheetPages(this, "heads-");
   const std::array<QString, all_head_measures.size()> words{tr("Place"), tr("Trailing offset"), tr("Blade"),
                                                             tr("Focus"), tr("Kerf")};
+  const std::array<FindingPage*, all_head_measures.size()> pages{
+      new PlacePage(session), new FiguresPage(session, HeadMeasure::trailing),
+      new FiguresPage(session, HeadMeasure::blade), new FocusPage(session),
+      new FiguresPage(session, HeadMeasure::kerf)};
   for (const HeadMeasure m : all_head_measures) {
     const auto i = static_cast<std::size_t>(m);
-    measure_chips_[i] = make_chip(QString("heads-%1").arg(name(m)), words[i], words[i], this);
-    measure_chips_[i]->setMinimumWidth(measure_chips_[i]->fontMetrics().horizontalAdvance(words[i]) + chip_edges_px);
-    connect(measure_chips_[i], &QPushButton::clicked, this, [this, m] { show_part(name(m)); });
-    measures_row_->addWidget(measure_chips_[i]);
+    pages_->add(name(m), words[i], words[i], pages[i])
+        ->setMinimumWidth(fontMetrics().horizontalAdvance(words[i]) + chip_edges_px);
   }
-  title_row()->addLayout(measures_row_);
   heads_row_->addStretch();
   body()->addLayout(heads_row_);
-  pages_ = new QStackedWidget(this);
-  pages_->addWidget(new PlacePage(session));
-  pages_->addWidget(new FiguresPage(session, HeadMeasure::trailing));
-  pages_->addWidget(new FiguresPage(session, HeadMeasure::blade));
-  pages_->addWidget(new FocusPage(session));
-  pages_->addWidget(new FiguresPage(session, HeadMeasure::kerf));
   body()->addWidget(pages_, 1);
   labels_.emplace(*finding(), "heads", tr("Its place holds no more: it is measured anew before it is used"));
   connect(labels_->keep(), &QPushButton::clicked, this, [this] { page()->keep(); });
@@ -73,11 +68,9 @@ void HeadsSheet::show_measures() {
   const auto has = [&](HeadMeasure m) { return std::find(offered.begin(), offered.end(), m) != offered.end(); };
   if (!has(shown_)) shown_ = offered.empty() ? HeadMeasure::place : offered.front();
   for (const HeadMeasure m : all_head_measures) {
-    auto* chip = measure_chips_[static_cast<std::size_t>(m)];
-    chip->setVisible(has(m) && offered.size() > 1);
-    chip->setChecked(m == shown_);
+    pages_->chip(name(m))->setVisible(has(m) && offered.size() > 1);
   }
-  pages_->setCurrentIndex(static_cast<int>(shown_));
+  pages_->turn_to(name(shown_));
 }
 
 void HeadsSheet::show_part(const QString& part) {

@@ -1,8 +1,8 @@
 #pragma once
-#include <QStackedWidget>
 
 #include "app/sheets/page_finding.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 #include "core/tasks/heads.h"
 
 namespace ypsi::app {
@@ -22,10 +22,9 @@ class HeadsSheet : public Sheet {
   void show_heads();
   void show_measures();
   HeadMeasure shown_ = HeadMeasure::place;
-  QHBoxLayout *heads_row_, *measures_row_;
+  QHBoxLayout* heads_row_;
   std::vector<QPushButton*> head_chips_;
-  std::array<QPushButton*, all_head_measures.size()> measure_chips_{};
-  QStackedWidget* pages_;
+  SheetPages* pages_;
   std::optional<FindingLabels> labels_;
 };
 

@@ -10,6 +10,7 @@
 #include "app/sheets/axis_chips.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/homing.h"
 #include "core/tasks/homing.h"
 
 namespace ypsi::app {
@@ -95,7 +96,7 @@ HomingSheet::HomingSheet(Session& session)
   });
   const auto change = [this](const QString& text, const std::function<void(HomingWorksheet&)>& how) {
     session_.editor().change_book(
-        text, [&](Book& b) { how(b.homing_worksheet); }, MachineFollows::no);
+        text, [&](Book& b) { how(b.worksheets[homing_worksheet]); }, MachineFollows::no);
   };
   connect(way_, &QComboBox::activated, this, [this, change](int i) {
     if (repeat_->running()) session_.machine().end_procedure();
@@ -174,7 +175,7 @@ void HomingSheet::begin() {
   session_.editor().change_book(
       tr("Begin the trials"),
       [&](Book& b) {
-        for (auto& r : b.homing_worksheet.readings_mm) r.clear();
+        for (auto& r : b.worksheets[homing_worksheet].readings_mm) r.clear();
       },
       MachineFollows::no);
 }
@@ -182,7 +183,7 @@ void HomingSheet::begin() {
 void HomingSheet::take(double reading) {
   if (repeat_->waits_for() != WaitsFor::reading) return;
   session_.editor().change_book(
-      tr("Read a trial"), [&](Book& b) { b.homing_worksheet.readings_mm[index(axis_)].push_back(reading); },
+      tr("Read a trial"), [&](Book& b) { b.worksheets[homing_worksheet].readings_mm[index(axis_)].push_back(reading); },
       MachineFollows::no);
   chart_->field()->show_value(std::nullopt);
   repeat_->go_on();
@@ -223,7 +224,7 @@ void HomingSheet::keep() {
                                            .failed = found->verdict != HomingVerdict::repeatable});
           b.history.push_back(std::move(e));
         }
-        for (auto& r : b.homing_worksheet.readings_mm) r.clear();
+        for (auto& r : b.worksheets[homing_worksheet].readings_mm) r.clear();
       },
       MachineFollows::no);
 }
@@ -307,7 +308,7 @@ void HomingSheet::over() {
         tr("Home again and again"),
         [&](Book& b) {
           for (const Axis a : all_axes) {
-            auto& r = b.homing_worksheet.readings_mm[index(a)];
+            auto& r = b.worksheets[homing_worksheet].readings_mm[index(a)];
             r.clear();
             for (const auto& p : repeat_->met()) r.push_back(p[a]);
           }

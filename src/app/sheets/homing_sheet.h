@@ -4,6 +4,7 @@
 #include "app/session/book_editor.h"
 #include "app/sheets/homing/trials_chart.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets/homing.h"
 #include "core/procedures/homing_repeat.h"
 
 namespace ypsi::app {
@@ -17,7 +18,7 @@ class HomingSheet : public Sheet {
   void refresh_status() override;
 
  private:
-  const HomingWorksheet& worksheet() const { return session_.editor().book().homing_worksheet; }
+  const HomingWorksheet& worksheet() const { return session_.editor().book().worksheets[homing_worksheet]; }
   bool by_indicator() const { return !worksheet().instrument.empty(); }
   double resolution() const;
   std::optional<HomingResult> result(Axis axis) const;

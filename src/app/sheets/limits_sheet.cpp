@@ -10,6 +10,7 @@
 #include "app/sheets/axis_chips.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/limits.h"
 #include "core/tasks/build.h"
 #include "core/tasks/limits.h"
 
@@ -144,12 +145,12 @@ QString LimitsSheet::in(double mm, int decimals) const {
 
 void LimitsSheet::change(Axis axis, const QString& text, const std::function<void(LimitsWorksheet&)>& change) {
   session_.editor().change_book(
-      text, [&](Book& b) { change(b.limits_worksheets[index(axis)]); }, MachineFollows::no);
+      text, [&](Book& b) { change(b.worksheets[limits_worksheets][index(axis)]); }, MachineFollows::no);
 }
 
 AxisTravel LimitsSheet::travel_of(Axis axis) const {
   const AxisSetup& setup = session_.editor().book().machine.axis(axis);
-  const LimitsWorksheet& w = session_.editor().book().limits_worksheets[index(axis)];
+  const LimitsWorksheet& w = session_.editor().book().worksheets[limits_worksheets][index(axis)];
   AxisTravel t;
   t.home = setup.home_coordinate;
   t.home_at_max = setup.home_at_max;
@@ -195,7 +196,7 @@ LimitsInput LimitsSheet::input(Axis axis) const {
   in.latency = reaction_s;
   if (h.known) in.pull_off = h.pull_off;
   in.overtravel_home =
-      session_.editor().book().limits_worksheets[index(axis)].overtravel_mm.value_or(unknown_overtravel);
+      session_.editor().book().worksheets[limits_worksheets][index(axis)].overtravel_mm.value_or(unknown_overtravel);
   return in;
 }
 
@@ -260,14 +261,15 @@ void LimitsSheet::set_limits(bool even_so) {
   if (!found.problems.empty() && !even_so) {
     QStringList words;
     for (const auto p : found.problems) words << problem_words(p, i, found);
-    session_.notices().notify({NoticeLevel::attention,
-                               words.join(" "),
-                               {{tr("Set them all the same"), [this] { set_limits(true); }}},
-                               [this, of = axis_, typed = session_.editor().book().limits_worksheets[index(axis_)],
-                                here = session_.machine().which_machine()] {
-                                 return axis_ == of && session_.machine().which_machine() == here &&
-                                        session_.editor().book().limits_worksheets[index(of)] == typed;
-                               }});
+    session_.notices().notify(
+        {NoticeLevel::attention,
+         words.join(" "),
+         {{tr("Set them all the same"), [this] { set_limits(true); }}},
+         [this, of = axis_, typed = session_.editor().book().worksheets[limits_worksheets][index(axis_)],
+          here = session_.machine().which_machine()] {
+           return axis_ == of && session_.machine().which_machine() == here &&
+                  session_.editor().book().worksheets[limits_worksheets][index(of)] == typed;
+         }});
     return;
   }
   const std::string low = axis_setting(axis_, "soft_min_mm"), high = axis_setting(axis_, "soft_max_mm");
@@ -318,7 +320,7 @@ void LimitsSheet::keep_limits(const Proving& proved) {
     setup.soft_min = found.soft_min;
     setup.soft_max = found.soft_max;
     b.history.push_back(std::move(e));
-    auto& w = b.limits_worksheets[index(axis)];
+    auto& w = b.worksheets[limits_worksheets][index(axis)];
     w = LimitsWorksheet{std::nullopt, w.overtravel_mm, std::nullopt, std::nullopt};
   });
   session_.machine().keep_settings();

@@ -2,6 +2,7 @@
 #include "app/sheets/limits/travel_drawing.h"
 #include "app/sheets/sheet.h"
 #include "core/book/worksheets.h"
+#include "core/book/worksheets/limits.h"
 #include "core/calibration/limits.h"
 #include "core/procedures/travel.h"
 

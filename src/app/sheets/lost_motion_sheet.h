@@ -1,8 +1,7 @@
 #pragma once
-#include <QStackedWidget>
-
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 
 namespace ypsi::app {
 
@@ -21,8 +20,7 @@ class LostMotionSheet : public Sheet {
   LostMotionPage* page() const { return static_cast<LostMotionPage*>(pages_->currentWidget()); }
   void show_finding();
   Axis axis_ = Axis::x;
-  QStackedWidget* pages_;
-  QPushButton *indicator_, *positioning_, *turn_;
+  SheetPages* pages_;
   std::optional<FindingLabels> labels_;
 };
 

@@ -15,6 +15,8 @@
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 #include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/measure_cut.h"
@@ -141,7 +143,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
 
 void MeasureCutSheet::change(const QString& text, const std::function<void(CutWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.cut_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[cut_worksheet]); }, MachineFollows::no);
 }
 
 void MeasureCutSheet::take(std::size_t i, std::optional<double> mm) {

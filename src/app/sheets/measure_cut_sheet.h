@@ -5,6 +5,7 @@
 #include "app/session/book_editor.h"
 #include "app/sheets/measure_cut/part_drawing.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets/cut.h"
 #include "core/program/coupon.h"
 
 namespace ypsi::app {
@@ -23,7 +24,7 @@ class MeasureCutSheet : public Sheet {
 
  private:
   static constexpr std::size_t most_causes = 12;
-  const CutWorksheet& worksheet() const { return session_.editor().book().cut_worksheet; }
+  const CutWorksheet& worksheet() const { return session_.editor().book().worksheets[cut_worksheet]; }
   void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
   void make_cut();
   void take(std::size_t size, std::optional<double> mm);

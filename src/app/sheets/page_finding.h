@@ -43,6 +43,8 @@ class FindingPage : public QWidget {
   /// Writes the finding into the book with its readings.
   virtual void keep() = 0;
   virtual void second() {}
+  /// What it has under way at the machine is ended: another part of the sheet is shown.
+  virtual void cancel() {}
 
  signals:
   void found();  ///< finding() is another

@@ -57,16 +57,11 @@ ProgramSheet::ProgramSheet(Session& session)
     : Sheet(session, stock_program_task(),
             tr("Say how large the stock is, and load what is to be cut: open it, or drop the file here.")) {
   setAcceptDrops(true);
-  auto* parts = new QButtonGroup(this);
-  program_chip_ = make_chip("part-program", tr("Program"), tr("A program that was written elsewhere"), this, parts);
-  drawing_chip_ = make_chip("part-drawing", tr("Drawing"), tr("A drawing, of which a program is made"), this, parts);
-  program_chip_->setChecked(true);
-  connect(program_chip_, &QPushButton::clicked, this, [this] { show_part("program"); });
-  connect(drawing_chip_, &QPushButton::clicked, this, [this] { show_part("drawing"); });
-  title_row()->addWidget(program_chip_);
-  title_row()->addWidget(drawing_chip_);
-  pages_ = new QStackedWidget(this);
   auto* card = make_card();
+  drawing_ = new DrawingPage(session);
+  pages_ = new SheetPages(this, "part-");
+  pages_->add("program", tr("Program"), tr("A program that was written elsewhere"), card);
+  pages_->add("drawing", tr("Drawing"), tr("A drawing, of which a program is made"), drawing_);
   auto* layout = new QVBoxLayout(card);
   layout->setContentsMargins(18, 12, 18, 12);
   auto* sizes = new QHBoxLayout;
@@ -103,13 +98,10 @@ ProgramSheet::ProgramSheet(Session& session)
   layout->addWidget(elevation_, 1);
   clamps_ = new ClampsTable(session, card);
   layout->addWidget(clamps_);
-  pages_->addWidget(card);
-  drawing_ = new DrawingPage(session);
-  pages_->addWidget(drawing_);
   body()->addWidget(pages_, 1);
   connect(drawing_, &FindingPage::found, this, [this] { refresh(); });
   connect(drawing_, &DrawingPage::made, this, [this] {
-    if (pages_->currentIndex() == 1) show_drawing_finding();
+    if (shows_drawing()) show_drawing_finding();
   });
 
   finding()->add_label("finding-heading", "heading", tr("PROGRAM"));
@@ -195,10 +187,7 @@ ProgramSheet::ProgramSheet(Session& session)
   });
   // Where drawings are what is cut nobody has to look for them.
   const Book& book = session_.editor().book();
-  if (cuts_drawings(book.machine.kind) && book.job.program.empty()) {
-    drawing_chip_->setChecked(true);
-    pages_->setCurrentIndex(1);
-  }
+  if (cuts_drawings(book.machine.kind) && book.job.program.empty()) pages_->turn_to("drawing");
 }
 
 QString ProgramSheet::ask_for_program(const QString& title) {
@@ -223,10 +212,7 @@ void ProgramSheet::take_file(const QString& path) {
 }
 
 void ProgramSheet::show_part(const QString& part) {
-  const bool drawing = part == "drawing";
-  (drawing ? drawing_chip_ : program_chip_)->setChecked(true);
-  pages_->setCurrentIndex(drawing ? 1 : 0);
-  refresh();
+  if (pages_->turn_to(part)) refresh();
 }
 
 void ProgramSheet::queue_file() {
@@ -272,7 +258,7 @@ void ProgramSheet::set_stock(std::size_t which, double mm) {
 }
 
 void ProgramSheet::refresh() {
-  const bool drawing = pages_->currentIndex() == 1;
+  const bool drawing = shows_drawing();
   for (QWidget* w : {static_cast<QWidget*>(open_), static_cast<QWidget*>(next_), static_cast<QWidget*>(edit_),
                      of_material_, static_cast<QWidget*>(recent_heading_)})
     w->setVisible(!drawing);

@@ -1,9 +1,9 @@
 #pragma once
 #include <QComboBox>
 #include <QProgressBar>
-#include <QStackedWidget>
 
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 #include "app/widgets/field.h"
 #include "app/widgets/plan_view.h"
 
@@ -42,9 +42,10 @@ class ProgramSheet : public Sheet {
   LengthField* stock_[3];
   QLabel *name_, *size_, *details_, *empty_;
   QLabel *held_heading_, *held_, *places_heading_, *places_;  ///< of a drawing
-  QStackedWidget* pages_;
+  bool shows_drawing() const { return pages_->part() == "drawing"; }
+  SheetPages* pages_;
   DrawingPage* drawing_;
-  QPushButton *program_chip_, *drawing_chip_, *write_, *another_;
+  QPushButton *write_, *another_;
   QWidget* of_material_;
   QLabel* recent_heading_;
   QPushButton *open_, *cancel_, *next_, *edit_;

@@ -55,11 +55,11 @@ class Sheet : public QWidget {
   virtual void leave();
   /// Brings one part of the sheet to the front, where it has parts ("build#controller").
   virtual void show_part(const QString&) {}
+  QHBoxLayout* title_row() { return title_row_; }
 
  protected:
   Session& session_;
   QVBoxLayout* body() { return body_; }  ///< the middle column under the title
-  QHBoxLayout* title_row() { return title_row_; }
   FindingPanel* finding() { return finding_; }
   QLabel* title_label() { return title_; }
   QLabel* task_label() { return task_; }

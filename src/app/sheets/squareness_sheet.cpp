@@ -11,6 +11,8 @@
 #include "app/session/phrases.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/squareness.h"
 #include "core/program/corrected_copy.h"
 #include "core/tasks/squareness.h"
 
@@ -72,21 +74,14 @@ SquarenessSheet::SquarenessSheet(Session& session)
   column->addLayout(below);
   hint_ = make_label("square-hint", "small", "", card);
   column->addWidget(hint_);
-  pages_ = new QStackedWidget(this);
-  pages_->addWidget(card);
+  pages_ = new SheetPages(this, "square-");
   reversal_ = new ReversalPage(session);
-  pages_->addWidget(reversal_);
+  constexpr int chip_px = 96;
+  pages_->add("marks", tr("By marks"), tr("Distances between marks that the machine puts down"), card)
+      ->setMinimumWidth(chip_px);
+  pages_->add("square", tr("By a square"), tr("A carpenter's square, turned over"), reversal_)
+      ->setMinimumWidth(chip_px);
   body()->addWidget(pages_, 1);
-  const auto chip = [&](const char* part, const QString& title, const QString& tip) {
-    auto* button = make_chip(QString("square-") + part, title, tip, this);
-    button->setMinimumWidth(96);
-    connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
-    title_row()->addWidget(button);
-    return button;
-  };
-  marks_chip_ = chip("marks", tr("By marks"), tr("Distances between marks that the machine puts down"));
-  square_chip_ = chip("square", tr("By a square"), tr("A carpenter's square, turned over"));
-  marks_chip_->setChecked(true);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));
   lead_ = finding()->add_label("square-lead", "strong");
@@ -173,14 +168,15 @@ SquarenessSheet::SquarenessSheet(Session& session)
 }
 const SquareWorksheet& SquarenessSheet::worksheet() const {
   static const SquareWorksheet none;
-  return session_.editor().book().square_worksheet ? *session_.editor().book().square_worksheet : none;
+  return session_.editor().book().worksheets[square_worksheet] ? *session_.editor().book().worksheets[square_worksheet]
+                                                               : none;
 }
 void SquarenessSheet::change(const QString& text, const std::function<void(SquareWorksheet&)>& change) {
   session_.editor().change_book(
       text,
       [&](Book& b) {
-        if (!b.square_worksheet) b.square_worksheet.emplace();
-        change(*b.square_worksheet);
+        if (!b.worksheets[square_worksheet]) b.worksheets[square_worksheet].emplace();
+        change(*b.worksheets[square_worksheet]);
       },
       MachineFollows::no);
 }
@@ -238,10 +234,7 @@ QString SquarenessSheet::too_small() const {
       .arg(length(*wanted, 2), length(diagonal * *factor, 0), length(diagonal, 0));
 }
 void SquarenessSheet::show_part(const QString& part) {
-  const bool square = part == QLatin1String("square");
-  (square ? square_chip_ : marks_chip_)->setChecked(true);
-  pages_->setCurrentIndex(square ? 1 : 0);
-  refresh();
+  if (pages_->turn_to(part)) refresh();
 }
 void SquarenessSheet::show_reversal() {
   const auto found = reversal_->result();

@@ -1,10 +1,11 @@
 #pragma once
 #include <QComboBox>
-#include <QStackedWidget>
 
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 #include "app/sheets/squareness/reversal_page.h"
 #include "app/sheets/squareness/square_drawing.h"
+#include "core/book/worksheets/squareness.h"
 #include "core/procedures/mark_points.h"
 
 namespace ypsi::app {
@@ -42,13 +43,13 @@ class SquarenessSheet : public Sheet {
   void keep_reversal();
   void add_mark_here();
   void write_corrected_copy();
-  bool by_square() const { return pages_->currentIndex() == 1; }
+  bool by_square() const { return pages_->part() == "square"; }
   QString cannot_tell() const;
   QString too_small() const;
 
-  QStackedWidget* pages_;
+  SheetPages* pages_;
   ReversalPage* reversal_;
-  QPushButton *marks_chip_, *square_chip_, *copy_, *mark_here_;
+  QPushButton *copy_, *mark_here_;
   SquareDrawing* drawing_;
   LengthField *width_, *height_, *hole_, *tolerance_;
   QComboBox* instruments_;

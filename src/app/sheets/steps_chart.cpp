@@ -7,6 +7,7 @@
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
+#include "core/calibration/scale.h"
 #include "core/calibration/suspects.h"
 
 namespace ypsi::app {

@@ -23,7 +23,9 @@
 #include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/scale.h"
 #include "core/calibration/next_reading.h"
+#include "core/calibration/scale.h"
 #include "core/calibration/scale_json.h"
 #include "core/calibration/suspects.h"
 #include "core/tasks/steps_per_unit.h"
@@ -264,7 +266,7 @@ ScaleInput StepsSheet::input() const {
 }
 
 void StepsSheet::edit(const QString& text, const std::function<void(ScaleWorksheet&)>& change) {
-  session_.editor().change_book(text, [&](Book& b) { change(b.scale_worksheets[index(axis_)]); });
+  session_.editor().change_book(text, [&](Book& b) { change(b.worksheets[scale_worksheets][index(axis_)]); });
 }
 
 void StepsSheet::add_reading(double measured, bool typed) {
@@ -322,10 +324,11 @@ void StepsSheet::apply() {
   entry.readings = readings_json(worksheet().readings);
   entry.result = result_of(steps_entry(*result_));
   const double steps = leave ? input().current_steps : fit.new_steps;
-  if (!session_.machine().apply_steps(axis_, steps, std::move(entry),
-                                      leave ? tr("Record steps per unit of %1").arg(QChar(letter(axis_)))
-                                            : tr("Apply steps per unit of %1").arg(QChar(letter(axis_))),
-                                      [this](Book& b) { b.scale_worksheets[index(axis_)].readings.clear(); }))
+  if (!session_.machine().apply_steps(
+          axis_, steps, std::move(entry),
+          leave ? tr("Record steps per unit of %1").arg(QChar(letter(axis_)))
+                : tr("Apply steps per unit of %1").arg(QChar(letter(axis_))),
+          [this](Book& b) { b.worksheets[scale_worksheets][index(axis_)].readings.clear(); }))
     return;
   session_.notices().notify(
       {NoticeLevel::good,

@@ -6,6 +6,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/scale.h"
 #include "core/calibration/next_reading.h"
 #include "core/calibration/scale.h"
 #include "core/procedures/measured_move.h"
@@ -44,7 +45,9 @@ class StepsSheet : public Sheet {
   void edit(const QString& text, const std::function<void(ScaleWorksheet&)>& change);
   double suggested_distance() const;
   bool tries_short() const;
-  const ScaleWorksheet& worksheet() const { return session_.editor().book().scale_worksheets[index(axis_)]; }
+  const ScaleWorksheet& worksheet() const {
+    return session_.editor().book().worksheets[scale_worksheets][index(axis_)];
+  }
   QString instrument_name() const;
 
   Axis axis_ = Axis::x;

@@ -3,6 +3,7 @@
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
+#include "core/calibration/scale.h"
 
 namespace ypsi::app {
 

@@ -7,6 +7,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
+#include "core/calibration/scale.h"
 
 namespace ypsi::app {
 namespace {

@@ -99,19 +99,11 @@ ToolsSheet::ToolsSheet(Session& session)
   column->addLayout(second);
   hint_ = make_label("tools-hint", "small", "", card);
   column->addWidget(hint_);
-  pages_ = new QStackedWidget(this);
-  pages_->addWidget(card);
+  pages_ = new SheetPages(this, "tools-part-");
+  pages_->add("tools", tr("Tools"), tr("The tools and their lengths"), card);
   rack_ = new RackPage(session);
-  pages_->addWidget(rack_);
+  pages_->add("rack", tr("Rack"), tr("The slots they hang in"), rack_);
   body()->addWidget(pages_, 1);
-  const std::pair<QString, QString> parts[] = {{tr("Tools"), tr("The tools and their lengths")},
-                                               {tr("Rack"), tr("The slots they hang in")}};
-  for (int i = 0; i < 2; ++i) {
-    chips_[i] = make_chip(i == 0 ? "tools-part-tools" : "tools-part-rack", parts[i].first, parts[i].second, this);
-    title_row()->addWidget(chips_[i]);
-    connect(chips_[i], &QPushButton::clicked, this, [this, i] { show_part(i == 0 ? "tools" : "rack"); });
-  }
-  chips_[0]->setChecked(true);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));
   lead_ = finding()->add_label("tool-lead", "strong");
@@ -144,10 +136,7 @@ ToolsSheet::ToolsSheet(Session& session)
 }
 
 void ToolsSheet::show_part(const QString& part) {
-  const int i = part == "rack" ? 1 : 0;
-  chips_[i]->setChecked(true);
-  pages_->setCurrentIndex(i);
-  refresh();
+  if (pages_->turn_to(part)) refresh();
 }
 
 std::optional<std::size_t> ToolsSheet::chosen() const {

@@ -1,10 +1,10 @@
 #pragma once
-#include <QStackedWidget>
 #include <QTableWidget>
 
 #include "app/sheets/references/rack_page.h"
 #include "app/sheets/references/tool_drawing.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 #include "core/procedures/setter_touch.h"
 
 namespace ypsi::app {
@@ -30,9 +30,8 @@ class ToolsSheet : public Sheet {
   Result<void> take_table(const std::string& text);
   void show_finding();
 
-  QStackedWidget* pages_;
+  SheetPages* pages_;
   RackPage* rack_;
-  QPushButton* chips_[2];
   QTableWidget* table_;
   ToolDrawing* drawing_;
   LengthField* touches_;

@@ -6,6 +6,7 @@
 #include "app/sheets/trials/level_text.h"
 #include "app/sheets/trials_sheet.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/trials.h"
 
 namespace ypsi::app {
 
@@ -26,7 +27,7 @@ QString TrialsSheet::level_words() const {
 
 PageFinding TrialsSheet::finding_words() const {
   const Book& book = session_.editor().book();
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   PageFinding f;
   const QString material = s.material.empty() ? tr("a material without a name") : to_q(s.material);
   const Head* head = trial_head(book);

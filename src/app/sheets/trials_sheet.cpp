@@ -14,6 +14,7 @@
 #include "app/sheets/trials/level_text.h"
 #include "app/sheets/trials/trial_curve.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/trials.h"
 #include "core/procedures/bench.h"
 #include "core/program/head_lines.h"
 #include "core/program/own_blocks.h"
@@ -30,23 +31,16 @@ constexpr double flash_s = 0.1, flashes_apart_mm = 2;
 TrialsSheet::TrialsSheet(Session& session)
     : Sheet(session, trials_task(), tr("Find what cuts through and spares what lies below.")) {
   heads_row_ = new QHBoxLayout;
-  auto* parts = new QButtonGroup(this);
-  least_chip_ = make_chip("trials-least", tr("Least power"), tr("The least power that shows a dot"), this, parts);
-  grid_chip_ = make_chip("trials-grid", tr("Power and speed"), tr("Squares by power and speed"), this, parts);
-  connect(least_chip_, &QPushButton::clicked, this, [this] { show_part("least"); });
-  depth_chip_ =
-      make_chip("trials-depth", tr("Depth of grooves"), tr("How deep grooves come out, by ticks or by Z"), this, parts);
-  through_chip_ = make_chip("trials-looks", tr("Through or not"), tr("Cuts at rising depth, looked at"), this, parts);
-  const std::pair<QPushButton*, const char*> shows[] = {
-      {grid_chip_, "grid"}, {depth_chip_, "depth"}, {through_chip_, "looks"}};
-  for (const auto& [chip, part] : shows)
-    connect(chip, &QPushButton::clicked, this, [this, of = part] { show_part(of); });
-  for (QPushButton* chip : {least_chip_, grid_chip_, depth_chip_, through_chip_}) title_row()->addWidget(chip);
-  title_row()->addSpacing(12);
-  title_row()->addLayout(heads_row_);
-  pages_ = new QStackedWidget(this);
+  auto* card = make_card();
   grid_ = new GridPage(session);
   depth_ = new DepthPage(session);
+  pages_ = new SheetPages(this, "trials-");
+  pages_->add("least", tr("Least power"), tr("The least power that shows a dot"), card);
+  pages_->add("grid", tr("Power and speed"), tr("Squares by power and speed"), grid_);
+  pages_->add("depth", tr("Depth of grooves"), tr("How deep grooves come out, by ticks or by Z"), depth_);
+  pages_->add("looks", tr("Through or not"), tr("Cuts at rising depth, looked at"), card);
+  title_row()->addSpacing(12);
+  title_row()->addLayout(heads_row_);
   auto* settings = new QHBoxLayout;
   settings->addWidget(make_label("word", "small", tr("Material"), this));
   material_ = new QComboBox(this);
@@ -64,7 +58,6 @@ TrialsSheet::TrialsSheet(Session& session)
   tool_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
   settings->addWidget(tool_);
   body()->addLayout(settings);
-  auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(16, 10, 16, 10);
   column->setSpacing(7);
@@ -134,9 +127,6 @@ TrialsSheet::TrialsSheet(Session& session)
   column->addLayout(acts);
   wear_ = make_label("trial-wear", "small", "", card);
   column->addWidget(wear_);
-  pages_->addWidget(card);
-  pages_->addWidget(grid_);
-  pages_->addWidget(depth_);
   body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "trials", tr("Looks of this one are put by"));
@@ -151,16 +141,16 @@ TrialsSheet::TrialsSheet(Session& session)
     material_->lineEdit()->selectAll();
   });
   connect(material_->lineEdit(), &QLineEdit::editingFinished, this, [this] {
-    const auto& s = session_.editor().book().trials_worksheet;
+    const auto& s = session_.editor().book().worksheets[trials_worksheet];
     const QString material = material_->currentText().trimmed();
     if (material.toStdString() != s.material) choose(material, s.head, s.tool);
   });
   connect(material_, &QComboBox::activated, this, [this] {
-    const auto& s = session_.editor().book().trials_worksheet;
+    const auto& s = session_.editor().book().worksheets[trials_worksheet];
     choose(material_->currentText().trimmed(), s.head, s.tool);
   });
   connect(tool_, &QComboBox::activated, this, [this] {
-    const auto& s = session_.editor().book().trials_worksheet;
+    const auto& s = session_.editor().book().worksheets[trials_worksheet];
     choose(to_q(s.material), s.head, tool_->currentData().toInt());
   });
   connect(low_, &LengthField::committed, this, [this](double v) { set_range(&TrialsWorksheet::low, v); });
@@ -208,7 +198,7 @@ void TrialsSheet::choose(const QString& material, const std::string& head, int t
 
 void TrialsSheet::set_range(double TrialsWorksheet::*value, double to) {
   const Book& book = session_.editor().book();
-  TrialsWorksheet s = book.trials_worksheet;
+  TrialsWorksheet s = book.worksheets[trials_worksheet];
   if (const auto range = trial_range(book); range && !(s.low < s.high)) {
     s.low = range->low;
     s.high = range->high;
@@ -222,9 +212,9 @@ void TrialsSheet::set_range(double TrialsWorksheet::*value, double to) {
     return refresh();
   }
   change(tr("Say between which levels to look"), [&](Book& b) {
-    b.trials_worksheet.low = s.low;
-    b.trials_worksheet.high = s.high;
-    b.trials_worksheet.step = s.step;
+    b.worksheets[trials_worksheet].low = s.low;
+    b.worksheets[trials_worksheet].high = s.high;
+    b.worksheets[trials_worksheet].step = s.step;
   });
 }
 
@@ -249,12 +239,12 @@ void TrialsSheet::add_look() {
         {NoticeLevel::attention, tr("That level is not between the lowest and the highest; it was not taken."), {}});
     return;
   }
-  change(tr("Take a look"), [&](Book& b) { b.trials_worksheet.looks.push_back(look); });
+  change(tr("Take a look"), [&](Book& b) { b.worksheets[trials_worksheet].looks.push_back(look); });
 }
 
 void TrialsSheet::take_back() {
   change(tr("Take a look back"), [](Book& b) {
-    if (!b.trials_worksheet.looks.empty()) b.trials_worksheet.looks.pop_back();
+    if (!b.worksheets[trials_worksheet].looks.empty()) b.worksheets[trials_worksheet].looks.pop_back();
   });
 }
 
@@ -331,7 +321,7 @@ void TrialsSheet::show_heads() {
     if (shown == head_chips_.size()) {
       auto* chip = make_chip(QString("trial-head-%1").arg(shown + 1), "", tr("The head that is tried"), this);
       connect(chip, &QPushButton::clicked, this, [this, chip] {
-        const auto& s = session_.editor().book().trials_worksheet;
+        const auto& s = session_.editor().book().worksheets[trials_worksheet];
         choose(to_q(s.material), chip->property("head").toString().toStdString(), 0);
       });
       heads_row_->addWidget(chip);
@@ -350,13 +340,13 @@ void TrialsSheet::show_heads() {
 
 void TrialsSheet::refresh() {
   const Book& book = session_.editor().book();
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   show_heads();
   const QSignalBlocker quiet(material_), quiet_tool(tool_);
   if (!material_->lineEdit()->hasFocus()) {
     material_->clear();
     for (const std::string& m : tried_materials(book)) material_->addItem(to_q(m));
-    for (const TrialsWorksheet& put_by : book.trials_put_by)
+    for (const TrialsWorksheet& put_by : book.worksheets[trials_put_by])
       if (!put_by.material.empty() && material_->findText(to_q(put_by.material)) < 0)
         material_->addItem(to_q(put_by.material));
     material_->setCurrentText(to_q(s.material));
@@ -382,14 +372,12 @@ void TrialsSheet::refresh() {
   }
   grid_->refresh();
   depth_->refresh();
-  pages_->setCurrentIndex(static_cast<int>(part()));
-  for (QPushButton* chip : {least_chip_, grid_chip_}) chip->setVisible(by_power());
-  for (QPushButton* chip : {depth_chip_, through_chip_}) chip->setVisible(engraves_depth());
-  QPushButton* shown = part() == Part::grid    ? grid_chip_
-                       : part() == Part::depth ? depth_chip_
-                       : engraves_depth()      ? through_chip_
-                                               : least_chip_;
-  shown->setChecked(true);
+  for (const char* each : {"least", "grid"}) pages_->chip(each)->setVisible(by_power());
+  for (const char* each : {"depth", "looks"}) pages_->chip(each)->setVisible(engraves_depth());
+  pages_->turn_to(part() == Part::grid    ? "grid"
+                  : part() == Part::depth ? "depth"
+                  : engraves_depth()      ? "looks"
+                                          : "least");
   set_text(task_label(), engraves_depth() ? tr("Find how deep a groove comes out, and what clears the cap.")
                                           : tr("Find what cuts through and spares what lies below."));
   labels_->show(shown_page() ? shown_page()->finding() : finding_words(), session_.editor().read_only());
@@ -429,7 +417,7 @@ void TrialsSheet::refresh() {
 void TrialsSheet::refresh_status() {
   const bool writable = !session_.editor().read_only(), ranged = trial_range(session_.editor().book()).has_value();
   take_->setEnabled(writable && ranged && (through_->isChecked() || not_through_->isChecked()));
-  back_->setEnabled(writable && !session_.editor().book().trials_worksheet.looks.empty());
+  back_->setEnabled(writable && !session_.editor().book().worksheets[trials_worksheet].looks.empty());
   grid_->refresh_status();
   depth_->refresh_status();
   const bool beam = by_power();

@@ -1,9 +1,10 @@
 #pragma once
 #include <QComboBox>
-#include <QStackedWidget>
 
 #include "app/sheets/page_finding.h"
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
+#include "core/book/worksheets/trials.h"
 #include "core/procedures/beam_flash.h"
 #include "core/tasks/trials.h"
 
@@ -47,11 +48,10 @@ class TrialsSheet : public Sheet {
   FindingPage* shown_page() const;  ///< null where looks are shown
 
   TrialCurve* curve_;
-  QStackedWidget* pages_;
+  SheetPages* pages_;
   GridPage* grid_;
   DepthPage* depth_;
   Part wanted_ = Part::depth;  ///< where the head has it
-  QPushButton *least_chip_, *grid_chip_, *depth_chip_, *through_chip_;
   std::vector<QPushButton*> head_chips_;
   QHBoxLayout* heads_row_;
   QComboBox *material_, *tool_;

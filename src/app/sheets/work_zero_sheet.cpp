@@ -60,29 +60,23 @@ WorkZeroSheet::WorkZeroSheet(Session& session)
   elevation_ = new ElevationView(session, true, card);
   elevation_->setMinimumHeight(120);
   layout->addWidget(elevation_, 2);
-  pages_ = new QStackedWidget(this);
-  const auto add = [&](const char* part, const QString& title, const QString& tip, QWidget* page) {
-    pages_->addWidget(page);
-    auto* button = make_chip(QString("zero-part-") + part, title, tip, this);
-    connect(button, &QPushButton::clicked, this, [this, part] { show_part(part); });
-    title_row()->addWidget(button);
-    parts_ << part;
-    chips_[part] = button;
-  };
-  add("zero", tr("Zero"), tr("Where work zero is"), card);
-  add("height", tr("Height"), tr("Z by the stock's top or the bed, and the zero spot"), new HeightPage(session));
-  add("centre", tr("Centre"), tr("Between two edges, of a hole or a boss"), new CentrePage(session));
+  pages_ = new SheetPages(this, "zero-part-");
+  pages_->add("zero", tr("Zero"), tr("Where work zero is"), card);
+  pages_->add("height", tr("Height"), tr("Z by the stock's top or the bed, and the zero spot"),
+              new HeightPage(session));
+  pages_->add("centre", tr("Centre"), tr("Between two edges, of a hole or a boss"), new CentrePage(session));
   places_ = new PlacesPage(session);
-  add("places", tr("Places"), tr("By numbers, from stored places, the middle of the bed"), places_);
-  add("turned", tr("Turned"), tr("How the stock lies, and the program turned with it"), new TurnedPage(session));
+  pages_->add("places", tr("Places"), tr("By numbers, from stored places, the middle of the bed"), places_);
+  pages_->add("turned", tr("Turned"), tr("How the stock lies, and the program turned with it"),
+              new TurnedPage(session));
   // Reached from Height: there is no room for a chip of its own.
-  pages_->addWidget(new SurfacePage(session));
-  parts_ << "surface";
-  chips_["surface"] = chips_["height"];
+  pages_->add_under("surface", "height", new SurfacePage(session));
   marks_ = new MarksPage(session);
-  add("marks", tr("Marks"), tr("By printed or cut marks that are found again"), marks_);
-  chips_["zero"]->setChecked(true);
+  pages_->add("marks", tr("Marks"), tr("By printed or cut marks that are found again"), marks_);
   body()->addWidget(pages_, 1);
+  connect(pages_, &SheetPages::leaving, this, [this] {
+    if (auto* page = touching_page()) page->cancel();
+  });
 
   finding()->add_label("finding-heading", "heading", tr("WORK ZERO"));
   auto* frame_row = new QHBoxLayout;
@@ -189,12 +183,7 @@ TouchingPage* WorkZeroSheet::touching_page() const {
 }
 
 void WorkZeroSheet::show_part(const QString& part) {
-  const auto at = static_cast<int>(parts_.indexOf(part));
-  if (at < 0) return;
-  chips_[part]->setChecked(true);
-  if (pages_->currentIndex() != at && touching_page()) touching_page()->cancel();
-  pages_->setCurrentIndex(at);
-  refresh();
+  if (pages_->turn_to(part)) refresh();
 }
 
 void WorkZeroSheet::set_zero(const std::vector<Axis>& axes) {
@@ -255,7 +244,7 @@ void WorkZeroSheet::show_tool_change() {
   change_->setVisible(changed);
   rezero_->setVisible(changed);
   // Only the acts of the page that is shown; after a tool change X and Y are not asked for again.
-  const bool plan = pages_->currentIndex() == 0;
+  const bool plan = pages_->part() == "zero";
   const std::initializer_list<QWidget*> about_all{set_xy_, which_, corner_button_},
       about_z{set_z_, top_button_, paper_word_, paper_};
   for (QWidget* w : about_all) w->setVisible(plan && !changed);
@@ -337,7 +326,7 @@ void WorkZeroSheet::offer_heads() {
   const Head* by = session_.machine().looking();
   over_->setCurrentIndex(by ? over_->findData(to_q(by->name)) : 0);
   for (QWidget* w : std::initializer_list<QWidget*>{over_, over_word_})
-    w->setVisible(over_->count() > 1 && pages_->currentIndex() != 1);
+    w->setVisible(over_->count() > 1 && pages_->part() != "height");
 }
 
 void WorkZeroSheet::refresh() {

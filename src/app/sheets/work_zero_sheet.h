@@ -1,9 +1,9 @@
 #pragma once
 #include <QComboBox>
 #include <QLineEdit>
-#include <QStackedWidget>
 
 #include "app/sheets/sheet.h"
+#include "app/sheets/sheet_pages.h"
 #include "app/sheets/work_zero/touching_page.h"
 #include "app/widgets/field.h"
 #include "app/widgets/plan_view.h"
@@ -37,9 +37,7 @@ class WorkZeroSheet : public Sheet {
   void offer_heads();
   void corner_touched();
   void top_touched();
-  QStackedWidget* pages_;
-  QStringList parts_;
-  QHash<QString, QPushButton*> chips_;
+  SheetPages* pages_;
   PlacesPage* places_;
   MarksPage* marks_;
   QComboBox *frame_, *which_, *over_;

@@ -15,10 +15,6 @@
 #include "core/book/worksheets.h"
 #include "core/calibration/dial.h"
 #include "core/calibration/drive.h"
-#include "core/calibration/lost_motion.h"
-#include "core/calibration/positioning.h"
-#include "core/calibration/scale.h"
-#include "core/calibration/squareness.h"
 #include "core/geometry.h"
 #include "core/metrology/instrument.h"
 #include "core/units/length.h"
@@ -145,34 +141,6 @@ struct Entry {
   UnknownKeys unknown;
 };
 
-/// Readings typed and not yet settled, so that a crash loses at most the field being typed.
-struct ScaleWorksheet {
-  std::string instrument;  ///< name of one of the book's instruments
-  std::optional<double> tolerance_per_m;
-  std::vector<ScaleReading> readings;
-};
-
-/// Lost motion read at one place of an axis, not settled yet.
-struct TurnAt {
-  Coordinate place;
-  TurnRound reading;
-};
-
-/// An indicator read at one of many close places of an axis, not settled yet; each stroke has its own zero.
-struct TurnReading {
-  Coordinate place;
-  double reading = 0;  ///< mm
-  int stroke = 0;
-};
-
-/// Marks put down by the machine and the distances between them, not settled yet.
-struct SquareWorksheet {
-  std::vector<MarkedPoint> points;      ///< machine coordinates
-  std::vector<MarkDistance> distances;  ///< measured 0: not typed yet
-  std::string instrument;
-  std::optional<double> tolerance_per_m;  ///< lean that must be told, mm per m, > 0
-};
-
 struct Book {
   MachineSetup machine;
   std::vector<Instrument> instruments;
@@ -184,28 +152,9 @@ struct Book {
   std::vector<Fence> fences;
   Job job;
   std::vector<Entry> history;
-  std::array<ScaleWorksheet, axis_count> scale_worksheets;
-  std::array<std::vector<TurnAt>, axis_count> lost_motion_worksheets;
-  std::array<std::vector<TurnReading>, axis_count> turn_worksheets;
-  std::array<PositioningReadings, axis_count> positioning_worksheets;
-  std::optional<SquareWorksheet> square_worksheet;
-  std::array<LimitsWorksheet, axis_count> limits_worksheets;
-  ReversalWorksheet reversal_worksheet;
-  HomingWorksheet homing_worksheet;
-  BedWorksheet bed_worksheet;
-  SurfaceWorksheet surface_worksheet;
-  CutWorksheet cut_worksheet;
-  MarksWorksheet marks_worksheet;
-  HeadsWorksheet heads_worksheet;
-  TrialsWorksheet trials_worksheet;
-  FencesWorksheet fences_worksheet;
-  /// The same of other heads, materials and fences, put by until they are chosen again.
-  std::vector<HeadsWorksheet> heads_put_by;
-  std::vector<TrialsWorksheet> trials_put_by;
-  std::vector<FencesWorksheet> fences_put_by;
-  std::optional<MachineSetup> build_worksheet;  ///< the build as it is being changed, not kept yet
-  std::optional<double> workshop_C;             ///< how warm it is there, as it was said in this sitting
-  std::string length_unit = "mm";               ///< "mm" or "in": the screen's, never the file's
+  Worksheets worksheets;
+  std::optional<double> workshop_C;  ///< how warm it is there, as it was said in this sitting
+  std::string length_unit = "mm";    ///< "mm" or "in": the screen's, never the file's
   UnknownKeys unknown;
 
   const Instrument* instrument(const std::string& name) const;

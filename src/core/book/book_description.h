@@ -7,7 +7,7 @@
 
 #include "core/book/book.h"
 #include "core/book/description.h"
-#include "core/book/worksheet_description.h"
+#include "core/book/worksheets/all.h"
 
 namespace ypsi {
 
@@ -361,7 +361,7 @@ void describe(V& v, Book& b) {
   v.list("fences", b.fences, sparse);
   v.object("job", b.job);
   v.number("workshop_C", b.workshop_C);
-  v.group("worksheets", [&](V& of) { describe_worksheets(of, b); });
+  v.object("worksheets", b.worksheets);
   bool inches = b.length_unit == "in";
   v.choice("length_unit", inches, units);
   if (V::fills) b.length_unit = inches ? "in" : "mm";

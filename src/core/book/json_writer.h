@@ -1,5 +1,6 @@
 #pragma once
 // The visitor that writes a described struct as a JSON object; the struct is not changed.
+#include <algorithm>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
@@ -100,6 +101,7 @@ class JsonWriter {
   }
   template <class T>
   void list_for_each_axis(const char* key, std::array<std::vector<T>, axis_count>& value) {
+    if (std::all_of(value.begin(), value.end(), [](const auto& own) { return own.empty(); })) return;
     JsonWriter axes;
     for (const Axis a : all_axes) axes.list(std::string(1, letter(a)).c_str(), value[index(a)], a);
     out_[key] = std::move(axes.out_);

@@ -8,6 +8,9 @@
 #include <map>
 #include <set>
 
+#include "core/book/worksheets/lost_motion.h"
+#include "core/calibration/positioning.h"
+#include "core/calibration/scale.h"
 #include "core/units/csv.h"
 #include "core/units/length.h"
 

@@ -7,7 +7,9 @@
 #include <vector>
 
 #include "core/book/book.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/calibration/positioning.h"
+#include "core/calibration/scale.h"
 
 namespace ypsi {
 

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/calibration/squareness.h"
 #include "core/procedures/readiness.h"
 #include "core/program/program_head.h"
 

@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "core/calibration/positioning.h"
 #include "core/procedures/readiness.h"
 
 namespace ypsi {

@@ -6,6 +6,7 @@
 #include <array>
 #include <cmath>
 
+#include "core/calibration/first_cut.h"
 #include "core/program/interpreter.h"
 
 namespace ypsi {

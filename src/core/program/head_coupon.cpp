@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/calibration/first_cut.h"
 #include "core/program/head_lines.h"
 
 namespace ypsi {

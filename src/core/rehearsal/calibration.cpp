@@ -6,8 +6,11 @@
 #include <numbers>
 
 #include "core/book/changes.h"
+#include "core/book/worksheets/bed.h"
+#include "core/book/worksheets/scale.h"
 #include "core/calibration/lost_motion.h"
 #include "core/calibration/periodic_error.h"
+#include "core/calibration/scale.h"
 #include "core/calibration/squareness.h"
 #include "core/calibration/suspects.h"
 #include "core/calibration/tram.h"
@@ -85,7 +88,7 @@ Result<ScaleReading> read_move(Workshop& w, Axis axis, double distance, const In
 
 Result<void> steps_of(Work& work, Axis axis) {
   Workshop& w = work.w;
-  auto& readings = w.book.scale_worksheets[index(axis)].readings;
+  auto& readings = w.book.worksheets[scale_worksheets][index(axis)].readings;
   readings.clear();
   ScaleResult found;
   for (int round = 0; round < rounds_at_most; ++round) {
@@ -351,10 +354,10 @@ Verdict tram(Work& work) {
   if (!indicator) return fail("no_instrument", "No instrument here can be swept over the bed.");
   TramInput in;
   in.radius = 60;
-  in.bolt_spacing_x = w.book.bed_worksheet.bolt_spacing_x_mm;
-  in.bolt_spacing_y = w.book.bed_worksheet.bolt_spacing_y_mm;
-  in.cutter_diameter = w.book.bed_worksheet.cutter_mm;
-  in.stepover = w.book.bed_worksheet.stepover_mm;
+  in.bolt_spacing_x = w.book.worksheets[bed_worksheet].bolt_spacing_x_mm;
+  in.bolt_spacing_y = w.book.worksheets[bed_worksheet].bolt_spacing_y_mm;
+  in.cutter_diameter = w.book.worksheets[bed_worksheet].cutter_mm;
+  in.stepover = w.book.worksheets[bed_worksheet].stepover_mm;
   for (int i = 0; i < 12; ++i) {
     const auto read = w.bench.read_sweep(in.radius, 30.0 * i, indicator->name);
     if (!read) return tl::make_unexpected(read.error());

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/calibration/first_cut.h"
 #include "core/metrology/spread.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"

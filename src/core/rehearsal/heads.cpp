@@ -3,6 +3,9 @@
 
 #include <cmath>
 
+#include "core/book/worksheets/heads.h"
+#include "core/book/worksheets/marks.h"
+#include "core/book/worksheets/trials.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/engraving.h"
 #include "core/tasks/heads.h"
@@ -52,13 +55,13 @@ Result<void> mark_both(Workshop& w, const Head& first, const Head& head) {
       if (!at) return tl::make_unexpected(at.error());
       *over = *at;
     }
-    w.book.heads_worksheet.marks.push_back(mark);
+    w.book.worksheets[heads_worksheet].marks.push_back(mark);
   }
   return {};
 }
 
 Result<HeadOffset> look_at_both(Workshop& w, const Head& first, const Head& head) {
-  w.book.heads_worksheet.marks.clear();
+  w.book.worksheets[heads_worksheet].marks.clear();
   if (auto ok = mark_both(w, first, head); !ok) return tl::make_unexpected(ok.error());
   return evaluate_head_place(w.book, false);
 }
@@ -66,9 +69,9 @@ Result<HeadOffset> look_at_both(Workshop& w, const Head& first, const Head& head
 /// Grooves over the dial of a nose, measured: what a tick is, and what to set so that the cap is surely cut.
 Verdict depth_by_nose(Work& work, const Head& head) {
   Workshop& w = work.w;
-  const DepthSheet plate = w.book.trials_worksheet.depth;
+  const DepthSheet plate = w.book.worksheets[trials_worksheet].depth;
   choose_trial(w.book, "stock", head.name, 0);
-  DepthSheet& sheet = w.book.trials_worksheet.depth;
+  DepthSheet& sheet = w.book.worksheets[trials_worksheet].depth;
   sheet.cap_mm = plate.cap_mm;
   sheet.total_mm = plate.total_mm;
   sheet.wanted_mm = plate.cap_mm > 0 ? beyond_cap * plate.cap_mm : usual_depth_mm;
@@ -139,7 +142,7 @@ Verdict trials(Work& work) {
       if (next->next.enough) break;
       const auto seen = w.bench.try_cut(head.name, next->next.level);
       if (!seen) break;  // in the book, but not on the carriage
-      w.book.trials_worksheet.looks.push_back(
+      w.book.worksheets[trials_worksheet].looks.push_back(
           {next->next.level, seen->through, seen->marked ? Backing::marked : Backing::spared});
     }
     const auto found = evaluate_trials(w.book);

@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "core/book/worksheets/trials.h"
 #include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
 
@@ -40,8 +41,8 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
     if (cut_by_heads(out.machine)) out.machine.kind = "cutting_table";
   }
   if (known.cap_mm > 0) {
-    out.trials_worksheet.depth.cap_mm = known.cap_mm;
-    out.trials_worksheet.depth.total_mm = known.plate_mm;
+    out.worksheets[trials_worksheet].depth.cap_mm = known.cap_mm;
+    out.worksheets[trials_worksheet].depth.total_mm = known.plate_mm;
   }
   // Work zeros, clamps and queues of another day mean nothing here.
   const Job before = out.job;

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/book/worksheets/cut.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_heads.h"
 #include "core/tasks/cut_reading.h"
@@ -25,10 +26,10 @@ Result<Bench::Outline> sure_stock(Workshop& w) {
 
 Result<void> make(Work& work) {
   Workshop& w = work.w;
-  auto made = make_test_cut(w.book, CouponKind::heads, w.book.cut_worksheet.instrument);
+  auto made = make_test_cut(w.book, CouponKind::heads, w.book.worksheets[cut_worksheet].instrument);
   if (!made) return tl::make_unexpected(made.error());
   work.coupon = std::move(made->coupon);
-  w.book.cut_worksheet = std::move(made->worksheet);
+  w.book.worksheets[cut_worksheet] = std::move(made->worksheet);
   return {};
 }
 
@@ -41,10 +42,10 @@ Result<Worst> measure(Work& work) {
   Workshop& w = work.w;
   const WorkZero zero = w.link.status().work_zero;
   Worst worst;
-  for (CutSize& s : w.book.cut_worksheet.sizes) {
+  for (CutSize& s : w.book.worksheets[cut_worksheet].sizes) {
     const auto laid = as_laid(s, zero);
     if (!laid) continue;
-    const Instrument& with = *w.book.instrument(instrument_for(w.book.cut_worksheet, s));
+    const Instrument& with = *w.book.instrument(instrument_for(w.book.worksheets[cut_worksheet], s));
     const auto read = w.bench.measure(*laid, with.name);
     if (!read) return tl::make_unexpected(read.error());
     s.measured_mm = *read;
@@ -59,7 +60,7 @@ Result<Worst> measure(Work& work) {
 Result<void> correct(Work& work, const CutReading& said) {
   Workshop& w = work.w;
   Entry entry;
-  entry.readings = cut_readings(w.book.cut_worksheet);
+  entry.readings = cut_readings(w.book.worksheets[cut_worksheet]);
   for (const CutCause& c : said.causes) {
     if (!c.significant) continue;
     switch (c.kind) {
@@ -94,7 +95,7 @@ Verdict stock_and_program(Work& work) {
   w.book.job.stock_corner = {0, 0};
   const auto instrument = w.finest_for(std::max(w.book.job.stock_size[0], w.book.job.stock_size[1]));
   if (!instrument) return fail("no_instrument", "No instrument here reaches over what is to be cut.");
-  w.book.cut_worksheet.instrument = instrument->name;
+  w.book.worksheets[cut_worksheet].instrument = instrument->name;
   if (auto ok = make(work); !ok) return tl::make_unexpected(ok.error());
   return fmt::format("a test cut of all heads with {} sizes", work.coupon.features.size());
 }

@@ -3,6 +3,9 @@
 #include "core/book/book_json.h"
 #include "core/book/changes.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/build.h"
+#include "core/book/worksheets/heads.h"
+#include "core/book/worksheets/trials.h"
 #include "core/procedures/machine_link.h"
 #include "core/tasks/build.h"
 #include "core/tasks/heads.h"
@@ -85,12 +88,12 @@ void keep_build(Book& book, const MachineSetup& build, const std::string& time, 
     }
   }
   book.machine = std::move(kept);
-  book.build_worksheet.reset();
+  book.worksheets[build_worksheet].reset();
   // What was read of a head that is there no more is put by, and not taken for another's.
-  if (const auto& head = book.heads_worksheet.head; !head.empty() && !book.machine.head(head))
+  if (const auto& head = book.worksheets[heads_worksheet].head; !head.empty() && !book.machine.head(head))
     choose_head(book, book.machine.heads.empty() ? std::string() : book.machine.heads.front().name);
-  if (const auto& head = book.trials_worksheet.head; !head.empty() && !book.machine.head(head))
-    choose_trial(book, book.trials_worksheet.material,
+  if (const auto& head = book.worksheets[trials_worksheet].head; !head.empty() && !book.machine.head(head))
+    choose_trial(book, book.worksheets[trials_worksheet].material,
                  book.machine.heads.empty() ? std::string() : book.machine.heads.front().name, 0);
   auto entries = build_entries(before, book.machine);
   if (entries.empty() || !entries.front().subject.empty()) {

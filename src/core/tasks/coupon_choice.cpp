@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/book/worksheets/cut.h"
 #include "core/program/head_coupon.h"
 #include "core/program/own_blocks.h"
 #include "core/rehearsal/workshop.h"

@@ -4,6 +4,7 @@
 #include <vector>
 
 #include "core/book/book.h"
+#include "core/book/worksheets/cut.h"
 #include "core/program/coupon.h"
 
 namespace ypsi {

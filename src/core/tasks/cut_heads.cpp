@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 #include "core/metrology/coverage.h"
 #include "core/tasks/heads.h"
 
@@ -48,8 +50,10 @@ bool is_measured(const CutSize& s, FeatureKind kind, const std::string& head) {
 
 std::vector<CutCause> head_causes(const Book& book, const std::optional<FirstCutResult>& sizes) {
   std::vector<CutCause> causes;
-  const auto& all = book.cut_worksheet.sizes;
-  const auto instrument_of = [&](const CutSize& s) { return book.instrument(instrument_for(book.cut_worksheet, s)); };
+  const auto& all = book.worksheets[cut_worksheet].sizes;
+  const auto instrument_of = [&](const CutSize& s) {
+    return book.instrument(instrument_for(book.worksheets[cut_worksheet], s));
+  };
   const double k = t95(claim_degrees_of_freedom);
   for (const Head& head : book.machine.heads) {
     std::array<std::optional<Known>, 2> off;  // the first along each axis is its cross
@@ -97,7 +101,7 @@ std::optional<double> head_residual(const CutSize& s, const std::optional<FirstC
 
 void correct_head(Book& book, const CutCause& cause, Entry entry) {
   const double k = cause.u > 0 ? cause.U / cause.u : 0;
-  const CutWorksheet& sheet = book.cut_worksheet;
+  const CutWorksheet& sheet = book.worksheets[cut_worksheet];
   for (const CutSize& s : sheet.sizes)
     if (s.head == cause.head) {
       entry.instrument = instrument_for(sheet, s);  // its cross stands before its fold

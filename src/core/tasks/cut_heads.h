@@ -4,6 +4,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/book/worksheets/cut.h"
 #include "core/tasks/cut_reading.h"
 
 namespace ypsi {

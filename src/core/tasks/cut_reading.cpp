@@ -4,6 +4,8 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 #include "core/calibration/squareness.h"
 #include "core/procedures/machine_link.h"
 #include "core/program/coupon.h"
@@ -66,8 +68,8 @@ CutCause cause_of(const CutEstimate& e, const Job& job, bool by_heads) {
 std::optional<CutCause> lean_of(const Book& book, const Instrument& instrument) {
   SquareInput in;
   in.instrument = instrument;
-  const double hole = book.cut_worksheet.tool_diameter_mm;  // crosses of heads have no width
-  for (const CutSize& s : book.cut_worksheet.sizes) {
+  const double hole = book.worksheets[cut_worksheet].tool_diameter_mm;  // crosses of heads have no width
+  for (const CutSize& s : book.worksheets[cut_worksheet].sizes) {
     if (s.kind != FeatureKind::diagonal || !s.measured_mm || !s.at_mm || !s.other_mm) continue;
     const std::size_t from = in.points.size();
     in.points.push_back({s.name + "1", {(*s.at_mm)[0], (*s.at_mm)[1]}});
@@ -105,7 +107,7 @@ std::optional<Known> known_lost_motion(const Book& book, Axis axis) {
   const auto standing = standing_of(book, lost_motion_id, axis);
   if (standing.standing != Standing::current || !standing.entry) return std::nullopt;
   // What this very cut was read to say is no second witness to it.
-  if (book.history[*standing.entry].readings == cut_readings(book.cut_worksheet)) return std::nullopt;
+  if (book.history[*standing.entry].readings == cut_readings(book.worksheets[cut_worksheet])) return std::nullopt;
   const auto found = finding_of<LostMotionEntry>(book.history[*standing.entry]);
   constexpr double usual_coverage = 2;  // of records that tell no k
   if (!found.lost_motion || !found.U || !(*found.U > 0)) return std::nullopt;
@@ -113,7 +115,7 @@ std::optional<Known> known_lost_motion(const Book& book, Axis axis) {
 }
 
 Result<CutReading> read_cut(const Book& book) {
-  const CutWorksheet& sheet = book.cut_worksheet;
+  const CutWorksheet& sheet = book.worksheets[cut_worksheet];
   const Instrument* instrument = book.instrument(sheet.instrument);
   if (!instrument)
     return fail("no_instrument", "The book has no such instrument; choose one of those on the sheet Build.");
@@ -175,7 +177,7 @@ RecordJson cut_readings(const CutWorksheet& sheet) {
 }
 
 nlohmann::json cut_result(const Book& book, const CutReading& reading) {
-  nlohmann::json out{{"tool", book.cut_worksheet.tool}};
+  nlohmann::json out{{"tool", book.worksheets[cut_worksheet].tool}};
   double worst = 0;
   for (const auto& d : reading.deviations) worst = d ? std::max(worst, std::fabs(*d)) : worst;
   out["largest_deviation_mm"] = worst;
@@ -191,7 +193,7 @@ nlohmann::json cut_result(const Book& book, const CutReading& reading) {
         put("scale" + of + "_percent", c.value * 100, c.U * 100);
         break;
       case CutCauseKind::cutter:
-        put("tool_diameter_mm", book.cut_worksheet.tool_diameter_mm + c.value, c.U);
+        put("tool_diameter_mm", book.worksheets[cut_worksheet].tool_diameter_mm + c.value, c.U);
         break;
       case CutCauseKind::lost_motion:
         put("lost_motion" + of + "_mm", c.value, c.U);
@@ -224,7 +226,7 @@ bool already_applied(const Book& book, const CutCause& cause) {
       last = newest(book, steps_per_unit_id, axis);
       break;
     case CutCauseKind::cutter:
-      last = newest(book, measure_cut_id, "T" + std::to_string(book.cut_worksheet.tool));
+      last = newest(book, measure_cut_id, "T" + std::to_string(book.worksheets[cut_worksheet].tool));
       break;
     case CutCauseKind::lost_motion:
       last = newest(book, lost_motion_id, axis);
@@ -242,17 +244,17 @@ bool already_applied(const Book& book, const CutCause& cause) {
     case CutCauseKind::blade:
       return false;
   }
-  if (!last || book.history[*last].readings != cut_readings(book.cut_worksheet)) return false;
+  if (!last || book.history[*last].readings != cut_readings(book.worksheets[cut_worksheet])) return false;
   return cause.kind != CutCauseKind::cutter || book.history[*last].as_left != book.history[*last].as_found;
 }
 
 void correct_cutter(Book& book, const CutCause& cause, Entry entry, const CutReading& reading) {
   for (Tool& tool : book.tools) {
-    if (tool.number != book.cut_worksheet.tool) continue;
+    if (tool.number != book.worksheets[cut_worksheet].tool) continue;
     const std::string key = "tool." + std::to_string(tool.number) + ".diameter_mm";
     entry.result = cut_result(book, reading);
     entry.as_found = {{key, tool.diameter}};
-    tool.diameter = book.cut_worksheet.tool_diameter_mm + cause.value;
+    tool.diameter = book.worksheets[cut_worksheet].tool_diameter_mm + cause.value;
     tool.diameter_reason = "first cut of " + entry.time.substr(0, 10);
     entry.as_left = {{key, tool.diameter}};
     book.history.push_back(std::move(entry));

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/book/book.h"
+#include "core/book/worksheets/cut.h"
 #include "core/calibration/first_cut.h"
 #include "core/procedures/bench.h"
 

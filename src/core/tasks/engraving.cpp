@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/book/worksheets/trials.h"
 #include "core/metrology/normal.h"
 #include "core/program/tool_shape.h"
 
@@ -24,7 +25,7 @@ double width_at(const Tool& tool, double depth) {
 
 /// Standard uncertainty of a depth for one of what was measured, at about this depth.
 double as_depth(const Book& book, double u, double depth) {
-  if (!book.trials_worksheet.depth.by_width) return u;
+  if (!book.worksheets[trials_worksheet].depth.by_width) return u;
   const Tool* tool = engraving_tool(book);
   const double wide = tool ? width_at(*tool, depth) : 0;
   return tool ? std::fabs(height_at(*tool, (wide + u) / 2) - height_at(*tool, (wide - u) / 2)) / 2 : u;
@@ -38,15 +39,15 @@ std::string engraving_subject(const TrialsWorksheet& s) {
 
 bool by_nose(const Book& book) {
   const Head* head = trial_head(book);
-  return head && has_nose(*head) && !book.trials_worksheet.depth.by_z;
+  return head && has_nose(*head) && !book.worksheets[trials_worksheet].depth.by_z;
 }
 
 const Tool* engraving_tool(const Book& book) {
-  return book.tool(book.trials_worksheet.tool);
+  return book.tool(book.worksheets[trials_worksheet].tool);
 }
 
 Result<double> groove_depth(const Book& book, const TickGroove& groove) {
-  if (!book.trials_worksheet.depth.by_width) return groove.measured_mm;
+  if (!book.worksheets[trials_worksheet].depth.by_width) return groove.measured_mm;
   const Tool* tool = engraving_tool(book);
   if (!tool || is_flat(*tool))
     return fail("no_shape",
@@ -57,7 +58,7 @@ Result<double> groove_depth(const Book& book, const TickGroove& groove) {
 }
 
 Result<EngravingFinding> evaluate_engraving(const Book& book) {
-  const DepthSheet& s = book.trials_worksheet.depth;
+  const DepthSheet& s = book.worksheets[trials_worksheet].depth;
   const Instrument* instrument = book.instrument(s.instrument);
   if (!instrument)
     return fail("no_instrument", "Say with what the grooves were measured: choose an instrument.", "instrument");
@@ -90,7 +91,7 @@ Result<EngravingFinding> evaluate_engraving(const Book& book) {
 }
 
 void keep_engraving(Book& book, const EngravingFinding& found, const std::string& time) {
-  TrialsWorksheet& s = book.trials_worksheet;
+  TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const Head* head = trial_head(book);
   TrialEntry f{.material = s.material, .head = head ? head->name : "", .kind = depth_kind};
   f.gauge = by_nose(book) ? head->gauge : "Z";
@@ -133,7 +134,7 @@ std::optional<TrialEntry> engraving_for(const Book& book, const std::string& mat
 
 Result<EngravingLadder> engraving_ladder(const Book& book) {
   const Head* head = trial_head(book);
-  const DepthSheet& s = book.trials_worksheet.depth;
+  const DepthSheet& s = book.worksheets[trials_worksheet].depth;
   const auto& size = book.job.stock_size;
   if (!(size[0] > 2 * free_margin_mm + groove_mm) || !(size[1] > 2 * free_margin_mm))
     return fail("no_stock", "Say on Stock and program how large the piece is that the ladder is engraved in.", "stock");

@@ -2,6 +2,7 @@
 // How deep an engraving comes out, told by grooves at known ticks of a nose's dial or at known depths of Z: what to set
 // for a depth, and whether that surely clears the cap of a plate and spares what must be left of its core. Lengths mm.
 // Source: handbook of the trade, 23.
+#include "core/book/worksheets/trials.h"
 #include "core/calibration/depth_ticks.h"
 #include "core/calibration/engraving_depth.h"
 #include "core/program/head_lines.h"

@@ -4,6 +4,8 @@
 
 #include "core/book/machine_kinds.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/fences.h"
+#include "core/calibration/blanks.h"
 #include "core/tasks/build.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/put_by.h"
@@ -44,25 +46,26 @@ class FencesTask final : public Task {
 
 std::optional<std::size_t> chosen_fence(const Book& book) {
   for (std::size_t i = 0; i < book.fences.size(); ++i)
-    if (book.fences[i].name == book.fences_worksheet.fence) return i;
+    if (book.fences[i].name == book.worksheets[fences_worksheet].fence) return i;
   if (book.fences.empty()) return std::nullopt;
   return 0;
 }
 
 void choose_fence(Book& book, const std::string& name) {
-  FencesWorksheet& s = book.fences_worksheet;
+  FencesWorksheet& s = book.worksheets[fences_worksheet];
   if (const auto now = chosen_fence(book); now && s.fence.empty()) s.fence = book.fences[*now].name;
   FencesWorksheet fresh;
   fresh.fence = name;
   fresh.instrument = s.instrument;
   take_up(
-      s, book.fences_put_by, name, [](const FencesWorksheet& each) { return each.fence; }, std::move(fresh));
+      s, book.worksheets[fences_put_by], name, [](const FencesWorksheet& each) { return each.fence; },
+      std::move(fresh));
 }
 
 Result<FenceResult> evaluate_fences(const Book& book) {
   const auto at = chosen_fence(book);
   if (!at) return fail("no_fence", "There is no fence on this machine yet; add one.", "fence");
-  const FencesWorksheet& s = book.fences_worksheet;
+  const FencesWorksheet& s = book.worksheets[fences_worksheet];
   const Instrument* instrument = book.instrument(s.instrument);
   if (!instrument) return fail("no_instrument", "The instrument is not in the book; choose another.", "instrument");
   if (!(s.expected_mm > 0))
@@ -79,12 +82,13 @@ Result<FenceResult> evaluate_fences(const Book& book) {
 }
 
 void begin_fence_test(Book& book) {
-  if (const auto at = chosen_fence(book)) book.fences_worksheet.tests.push_back({book.fences[*at].offset_mm, {}});
+  if (const auto at = chosen_fence(book))
+    book.worksheets[fences_worksheet].tests.push_back({book.fences[*at].offset_mm, {}});
 }
 
 void keep_fence(Book& book, const FenceResult& found, const std::string& time) {
   const auto at = chosen_fence(book);
-  FencesWorksheet& s = book.fences_worksheet;
+  FencesWorksheet& s = book.worksheets[fences_worksheet];
   if (!at || s.tests.empty()) return;
   Fence& fence = book.fences[*at];
   Entry e;
@@ -113,7 +117,7 @@ void keep_fence(Book& book, const FenceResult& found, const std::string& time) {
 
 Result<BlanksResult> evaluate_blanks_of(const Book& book) {
   if (!chosen_fence(book)) return fail("no_fence", "There is no fence on this machine yet; add one.", "fence");
-  const FencesWorksheet& s = book.fences_worksheet;
+  const FencesWorksheet& s = book.worksheets[fences_worksheet];
   const Instrument* instrument = book.instrument(s.instrument);
   if (!instrument) return fail("no_instrument", "The instrument is not in the book; choose another.", "instrument");
   return evaluate_blanks(s.sizes, s.expected_mm, s.tolerance_mm, std::max(1, s.every), instrument->resolution_mm);
@@ -121,7 +125,7 @@ Result<BlanksResult> evaluate_blanks_of(const Book& book) {
 
 void keep_blanks(Book& book, const BlanksResult& found, const std::string& time) {
   const auto at = chosen_fence(book);
-  FencesWorksheet& s = book.fences_worksheet;
+  FencesWorksheet& s = book.worksheets[fences_worksheet];
   if (!at) return;
   Entry e;
   e.time = time;

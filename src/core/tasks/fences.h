@@ -1,6 +1,7 @@
 #pragma once
 // Fences and stops: what is added to each one's place so that what is cut along it comes out as long as it should.
 // Source: handbook of the trade, 22.
+#include "core/calibration/blanks.h"
 #include "core/calibration/fence.h"
 #include "core/tasks/finding.h"
 #include "core/tasks/task.h"

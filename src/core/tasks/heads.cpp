@@ -7,6 +7,8 @@
 #include <numbers>
 
 #include "core/book/record.h"
+#include "core/book/worksheets/heads.h"
+#include "core/book/worksheets/marks.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/build.h"
 #include "core/tasks/known_scale.h"
@@ -27,7 +29,7 @@ PlanPoint plan(const OverMark& at) {
 }
 
 Result<Instrument> instrument_of(const Book& book) {
-  if (const Instrument* i = book.instrument(book.heads_worksheet.instrument)) return *i;
+  if (const Instrument* i = book.instrument(book.worksheets[heads_worksheet].instrument)) return *i;
   return fail("no_instrument", "The instrument is not in the book; choose another.", "instrument");
 }
 
@@ -126,7 +128,7 @@ Entry entry_of(const Book& book, const Head& head, HeadMeasure measure, const He
                const std::string& time) {
   Entry e;
   e.time = time;
-  e.instrument = book.heads_worksheet.instrument;
+  e.instrument = book.worksheets[heads_worksheet].instrument;
   return told_of(head, measure, finding, std::move(e));
 }
 
@@ -173,8 +175,8 @@ void keep_length(Book& book, HeadMeasure measure, const MeasuredLength& found, s
   Head* head = head_in(book);
   if (!head) return;
   Entry e = entry_of(book, *head, measure, {.U = found.U, .k = found.k, .value = found.value}, time);
-  e.readings.push_back((book.heads_worksheet.*reading).value_or(0));
-  (book.heads_worksheet.*reading).reset();
+  e.readings.push_back((book.worksheets[heads_worksheet].*reading).value_or(0));
+  (book.worksheets[heads_worksheet].*reading).reset();
   put_length(book, *head, measure, found, value, U, std::move(e));
 }
 
@@ -202,18 +204,18 @@ std::optional<std::size_t> chosen_head(const Book& book) {
   const auto& heads = book.machine.heads;
   if (heads.empty()) return std::nullopt;
   for (std::size_t i = 0; i < heads.size(); ++i)
-    if (heads[i].name == book.heads_worksheet.head) return i;
+    if (heads[i].name == book.worksheets[heads_worksheet].head) return i;
   return heads.size() > 1 ? 1 : 0;
 }
 
 void choose_head(Book& book, const std::string& name) {
-  HeadsWorksheet& s = book.heads_worksheet;
+  HeadsWorksheet& s = book.worksheets[heads_worksheet];
   if (const auto now = chosen_head(book); now && s.head.empty()) s.head = book.machine.heads[*now].name;
   HeadsWorksheet fresh;
   fresh.head = name;
   fresh.instrument = s.instrument;
   take_up(
-      s, book.heads_put_by, name, [](const HeadsWorksheet& each) { return each.head; }, std::move(fresh));
+      s, book.worksheets[heads_put_by], name, [](const HeadsWorksheet& each) { return each.head; }, std::move(fresh));
 }
 
 std::vector<SharedMark> shared_marks(const HeadsWorksheet& sheet) {
@@ -239,7 +241,7 @@ Result<HeadOffset> evaluate_head_place(const Book& book, bool by_crosses) {
   const auto at = chosen_head(book);
   if (!at || *at == 0)
     return fail("no_head", "The first head is the one that the others are told against; choose another.", "head");
-  const HeadsWorksheet& sheet = book.heads_worksheet;
+  const HeadsWorksheet& sheet = book.worksheets[heads_worksheet];
   if (!by_crosses) return head_offset(shared_marks(sheet));
   const auto instrument = instrument_of(book);
   if (!instrument) return tl::make_unexpected(instrument.error());
@@ -252,7 +254,7 @@ Result<HeadOffset> evaluate_head_place(const Book& book, bool by_crosses) {
 Result<MeasuredLength> evaluate_trailing(const Book& book) {
   const auto instrument = instrument_of(book);
   if (!instrument) return tl::make_unexpected(instrument.error());
-  const auto& gap = book.heads_worksheet.gap_mm;
+  const auto& gap = book.worksheets[heads_worksheet].gap_mm;
   if (!gap) return fail("too_few", "Type the gap between the two lines.", "gap");
   return trailing_offset(*gap, lost_motion_known(book, Axis::x), *instrument);
 }
@@ -260,7 +262,7 @@ Result<MeasuredLength> evaluate_trailing(const Book& book) {
 Result<TurnedKnife> evaluate_blade(const Book& book) {
   const auto instrument = instrument_of(book);
   if (!instrument) return tl::make_unexpected(instrument.error());
-  const HeadsWorksheet& s = book.heads_worksheet;
+  const HeadsWorksheet& s = book.worksheets[heads_worksheet];
   TurnedKnifeLines lines{
       s.blade_mm[0], s.blade_mm[1], s.blade_mm[2], s.blade_mm[3], lost_motion_known(book, Axis::x), {}};
   if (s.chord_mm > 0 && s.angle_width[1] > 0 && s.angle_width[3] > 0)
@@ -272,15 +274,15 @@ Result<TurnedKnife> evaluate_blade(const Book& book) {
 
 Result<BeamFocus> evaluate_focus(const Book& book) {
   std::vector<BurntLine> lines;
-  for (const FocusLine& l : book.heads_worksheet.focus)
+  for (const FocusLine& l : book.worksheets[heads_worksheet].focus)
     if (l.width_mm > 0) lines.push_back({l.z_mm, l.width_mm});
-  return beam_focus(lines, book.heads_worksheet.u_width_mm);
+  return beam_focus(lines, book.worksheets[heads_worksheet].u_width_mm);
 }
 
 Result<MeasuredLength> evaluate_kerf(const Book& book) {
   const auto instrument = instrument_of(book);
   if (!instrument) return tl::make_unexpected(instrument.error());
-  const HeadsWorksheet& s = book.heads_worksheet;
+  const HeadsWorksheet& s = book.worksheets[heads_worksheet];
   if (!s.total_mm) return fail("too_few", "Type how wide the strips are together.", "total");
   if (s.strips < 1 || !(s.pitch_mm > 0)) return fail("out_of_range", "There must be a strip, and a pitch.", "strips");
   constexpr double unknown_u_scale = 0.002;
@@ -299,16 +301,16 @@ void keep_head_place(Book& book, const HeadOffset& found, bool by_crosses, const
     finding.turn_mrad = found.left->turn * 1000;
     finding.U_turn_mrad = found.left->U_turn * 1000;
   }
-  const auto marks =
-      by_crosses ? crosses_as_marks(book.heads_worksheet, head->place) : shared_marks(book.heads_worksheet);
+  const auto marks = by_crosses ? crosses_as_marks(book.worksheets[heads_worksheet], head->place)
+                                : shared_marks(book.worksheets[heads_worksheet]);
   finding.marks = static_cast<double>(marks.size());
   Entry e = entry_of(book, *head, HeadMeasure::place, finding, time);
   if (!by_crosses) e.instrument = "eye";
   for (const SharedMark& m : marks)
     e.readings.push_back(
         {{"first_mm", {m.spindle.real(), m.spindle.imag()}}, {"other_mm", {m.other.real(), m.other.imag()}}});
-  book.heads_worksheet.marks.clear();
-  book.heads_worksheet.crosses.clear();
+  book.worksheets[heads_worksheet].marks.clear();
+  book.worksheets[heads_worksheet].crosses.clear();
   put_place(book, *head, {found.offset.real(), found.offset.imag(), found.U}, std::move(e));
 }
 
@@ -344,13 +346,13 @@ void keep_blade(Book& book, const TurnedKnife& found, const std::string& time) {
     finding.U_angle_deg = blade.U_angle_deg = *found.U_angle / head_degree;
   }
   Entry e = entry_of(book, *head, HeadMeasure::blade, finding, time);
-  for (const double v : book.heads_worksheet.blade_mm) e.readings.push_back(v);
+  for (const double v : book.worksheets[heads_worksheet].blade_mm) e.readings.push_back(v);
   const std::string key = "heads." + head->name;
   e.as_found = {{key + ".forward_mm", head->blade ? nlohmann::json(head->blade->forward_mm) : nlohmann::json()}};
   e.as_left = {{key + ".forward_mm", found.forward}};
   head->blade = blade;
-  book.heads_worksheet.blade_mm = {};
-  book.heads_worksheet.angle_width = {};
+  book.worksheets[heads_worksheet].blade_mm = {};
+  book.worksheets[heads_worksheet].angle_width = {};
   book.history.push_back(std::move(e));
 }
 
@@ -358,14 +360,14 @@ void keep_focus(Book& book, const BeamFocus& found, const std::string& time) {
   Head* head = head_in(book);
   if (!head || !found.z) return;
   Entry e = entry_of(book, *head, HeadMeasure::focus, {.U = found.U, .k = found.k, .value = *found.z}, time);
-  for (const FocusLine& l : book.heads_worksheet.focus)
+  for (const FocusLine& l : book.worksheets[heads_worksheet].focus)
     e.readings.push_back({{"z_mm", l.z_mm.mm}, {"width_mm", l.width_mm}});
   const std::string key = "heads." + head->name + ".focus_z_mm";
   e.as_found = {{key, head->focus_z_mm ? nlohmann::json(head->focus_z_mm->mm) : nlohmann::json()}};
   e.as_left = {{key, *found.z}};
   head->focus_z_mm = *found.z;
   head->U_focus_mm = found.U;
-  book.heads_worksheet.focus.clear();
+  book.worksheets[heads_worksheet].focus.clear();
   book.history.push_back(std::move(e));
 }
 

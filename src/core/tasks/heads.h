@@ -1,6 +1,7 @@
 #pragma once
 // The heads on the carriage: where each stands against the first, how a knife cuts against its axis, a beam's focus and
 // width. Source: handbook of the trade, 18 to 20.
+#include "core/book/worksheets/heads.h"
 #include "core/heads/beam_focus.h"
 #include "core/heads/head_offset.h"
 #include "core/heads/knives.h"

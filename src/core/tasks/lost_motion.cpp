@@ -3,7 +3,9 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/calibration/drive.h"
+#include "core/calibration/positioning.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/steps_per_unit.h"
@@ -83,7 +85,7 @@ PeriodicEntry periodic_error_of(const Book& book, Axis axis) {
 
 std::optional<ErrorTable> positional_table(const Book& book, Axis axis) {
   constexpr double small_part = 0.25;  // of what the table takes out
-  const PositioningReadings& all = book.positioning_worksheets[index(axis)];
+  const PositioningReadings& all = book.worksheets[positioning_worksheets][index(axis)];
   const double turn = travel_per_rev(book.machine.axis(axis).drive.transmission);
   auto table = error_table(plain(all.targets), all.whole_runs(), turn > 0 ? std::optional(turn) : std::nullopt);
   if (!table) return std::nullopt;

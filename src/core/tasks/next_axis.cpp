@@ -1,5 +1,6 @@
 #include "core/tasks/next_axis.h"
 
+#include "core/book/worksheets/scale.h"
 #include "core/tasks/standing.h"
 #include "core/tasks/steps_per_unit.h"
 
@@ -20,7 +21,7 @@ std::optional<NextAxis> next_axis(const Book& book, std::optional<Axis> done) {
       if (better(WhyMeasure::out_of_date)) best = NextAxis{a, WhyMeasure::out_of_date};
       continue;
     }
-    const auto& tolerance = book.scale_worksheets[index(a)].tolerance_per_m;
+    const auto& tolerance = book.worksheets[scale_worksheets][index(a)].tolerance_per_m;
     const auto U = finding_of<StepsEntry>(book.history[*standing.entry]).U_scale;
     if (!tolerance || !U) continue;
     const double U_per_m = *U * 1000;

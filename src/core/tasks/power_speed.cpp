@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/book/record.h"
+#include "core/book/worksheets/trials.h"
 
 namespace ypsi {
 namespace {
@@ -36,7 +37,7 @@ Result<BeamGrid> planned_grid(const Book& book) {
   const Head* beam = trial_head(book);
   if (!beam || beam->kind != HeadKind::beam)
     return fail("no_beam", "Choose a beam among the heads; power and speed are its own.", "head");
-  const BeamGridSheet& s = book.trials_worksheet.grid;
+  const BeamGridSheet& s = book.worksheets[trials_worksheet].grid;
   if (!(s.power_low > 0) || !(s.power_high >= s.power_low) || !(s.feed_low_mm_min > 0) ||
       !(s.feed_high_mm_min >= s.feed_low_mm_min))
     return fail("no_range", "Say from which to which power and speed to burn, both above zero.", "power_low");
@@ -75,7 +76,7 @@ std::optional<BeamSetting> most_room(const BeamGrid& grid, const std::vector<Bea
 }
 
 void keep_power_speed(Book& book, const BeamSetting& chosen, const std::string& time) {
-  TrialsWorksheet& s = book.trials_worksheet;
+  TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const Head* beam = trial_head(book);
   TrialEntry f{.material = s.material, .head = beam ? beam->name : "", .kind = power_speed_kind};
   if (beam) f.gauge = beam->gauge;

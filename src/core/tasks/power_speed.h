@@ -1,6 +1,7 @@
 #pragma once
 // Power and speed of a beam by material: a grid is burnt, its owner says which squares came out as wanted, and what is
 // kept is the one of them that has most room around it. Source: handbook of the trade, 19.
+#include "core/book/worksheets/trials.h"
 #include "core/program/beam_grid.h"
 #include "core/tasks/trials.h"
 

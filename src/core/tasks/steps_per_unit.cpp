@@ -4,6 +4,7 @@
 
 #include "core/book/json_number.h"
 #include "core/book/record.h"
+#include "core/calibration/scale.h"
 #include "core/calibration/temperature.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/budget.h"

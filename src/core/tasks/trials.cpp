@@ -8,6 +8,7 @@
 
 #include "core/book/machine_kinds.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/trials.h"
 #include "core/metrology/coverage.h"
 #include "core/metrology/normal.h"
 #include "core/rehearsal/parts.h"
@@ -150,7 +151,7 @@ std::string trial_subject(const TrialsWorksheet& s) {
 }
 
 const Head* trial_head(const Book& book) {
-  if (const Head* named = book.machine.head(book.trials_worksheet.head)) return named;
+  if (const Head* named = book.machine.head(book.worksheets[trials_worksheet].head)) return named;
   const auto& heads = book.machine.heads;
   const auto cutting = std::find_if(heads.begin(), heads.end(), [](const Head& h) {
     return has_nose(h) || (h.kind != HeadKind::spindle && h.kind != HeadKind::pointer);
@@ -159,7 +160,7 @@ const Head* trial_head(const Book& book) {
 }
 
 void choose_trial(Book& book, const std::string& material, const std::string& head, int tool) {
-  TrialsWorksheet& s = book.trials_worksheet;
+  TrialsWorksheet& s = book.worksheets[trials_worksheet];
   if (const Head* now = trial_head(book); now && s.head.empty()) s.head = now->name;
   if (s.material.empty() && s.head == head) {  // what is under way gets its name
     s.material = material;
@@ -176,11 +177,11 @@ void choose_trial(Book& book, const std::string& material, const std::string& he
     fresh.step = s.step;
   }
   const std::string wanted = trial_subject(fresh);
-  take_up(s, book.trials_put_by, wanted, trial_subject, std::move(fresh));
+  take_up(s, book.worksheets[trials_put_by], wanted, trial_subject, std::move(fresh));
 }
 
 std::optional<TrialRange> trial_range(const Book& book) {
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const Head* head = trial_head(book);
   TrialRange range{s.low, s.high, s.step};
   if (!(range.low < range.high) && head) range = {head->gauge_low, head->gauge_high, s.step};
@@ -196,7 +197,7 @@ std::optional<TrialRange> trial_range(const Book& book) {
 Result<TrialFinding> evaluate_trials(const Book& book) {
   const auto range = trial_range(book);
   if (!range) return fail("no_range", "Say between which levels to look: what the gauge can be set to.", "low");
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const auto through = tried(s, false), backing = tried(s, true);
   TrialFinding found;
   if (!through.empty()) found.through = from_looks(through, surely_through);
@@ -230,7 +231,7 @@ Result<TrialFinding> evaluate_trials(const Book& book) {
 }
 
 void keep_trials(Book& book, const TrialFinding& found, const std::string& time) {
-  TrialsWorksheet& s = book.trials_worksheet;
+  TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const Head* head = trial_head(book);
   TrialEntry f{
       .material = s.material, .head = head ? head->name : "", .gauge = head ? head->gauge : "", .tool = s.tool};

@@ -1,6 +1,7 @@
 #pragma once
 // Trials: at which pressure, depth or power a material is cut through, and at which what lies below is marked; what to
 // set is between, by material and tool. Source: handbook of the trade, 19 to 21.
+#include "core/book/worksheets/trials.h"
 #include "core/calibration/next_trial.h"
 #include "core/calibration/wear.h"
 #include "core/program/checks.h"

@@ -6,6 +6,7 @@
 
 #include "core/book/machine_kinds.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/marks.h"
 #include "core/heads/head_offset.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/homing.h"
@@ -61,7 +62,7 @@ double stock_turn(const Book& book) {
 
 Result<MarksFit> evaluate_marks(const Book& book) {
   std::vector<FoundMark> found;
-  for (const PrintedMark& m : book.marks_worksheet.marks)
+  for (const PrintedMark& m : book.worksheets[marks_worksheet].marks)
     if (m.found) found.push_back({{m.x_mm, m.y_mm}, {m.found->x_mm, m.found->y_mm}});
   return fit_marks(found, usual_placing_mm);
 }
@@ -72,7 +73,7 @@ void keep_marks(Book& book, const MarksFit& fit, const std::string& instrument, 
   e.sheet = work_zero_id;
   e.subject = turn_subject;
   e.instrument = instrument;
-  for (const PrintedMark& m : book.marks_worksheet.marks)
+  for (const PrintedMark& m : book.worksheets[marks_worksheet].marks)
     if (m.found)
       e.readings.push_back({{"drawn_mm", {m.x_mm, m.y_mm}}, {"found_mm", {m.found->x_mm.mm, m.found->y_mm.mm}}});
   // The turn's U is that of a place at the marks' own distance from their middle, over that distance.

@@ -3,13 +3,14 @@
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/bed.h"
 #include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
 
 void BedPage::change(const QString& text, const std::function<void(BedWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.bed_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[bed_worksheet]); }, MachineFollows::no);
 }
 
 void BedPage::take_positive(LengthField* field, double BedWorksheet::*what, const QString& text) {

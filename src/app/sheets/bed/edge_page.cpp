@@ -12,6 +12,7 @@
 #include "app/session/notices.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/book/worksheets/bed.h"
 #include "core/tasks/bed_spindle.h"
 
 namespace ypsi::app {
@@ -156,8 +157,8 @@ std::optional<EdgeRun> EdgePage::run() const {
   return found ? std::optional(*found) : std::nullopt;
 }
 
-BedFinding EdgePage::finding() const {
-  BedFinding f;
+PageFinding EdgePage::finding() const {
+  PageFinding f;
   const auto found = run();
   if (!found) {
     f.lead = tr("How an edge lies");
@@ -178,6 +179,7 @@ BedFinding EdgePage::finding() const {
       tr("With the indicator rising towards + of the other axis. Tap, tighten, carry it along once more: done when "
          "the reading stays.");
   f.keep = tr("Keep this finding");
+  f.can_keep = true;
   return f;
 }
 
@@ -192,7 +194,7 @@ void EdgePage::keep() {
           e.readings.push_back({{"position_mm", p.position_mm}, {"reading_mm", p.reading_mm}});
         e.result = result_of(EdgeEntry{found->mm_per_m, found->tap_far_end});
         b.history.push_back(std::move(e));
-        b.bed_worksheet.edge.clear();
+        b.worksheets[bed_worksheet].edge.clear();
       },
       MachineFollows::no);
 }

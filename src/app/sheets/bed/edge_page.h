@@ -3,6 +3,7 @@
 
 #include "app/sheets/bed/bed_page.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets/bed.h"
 #include "core/calibration/bed.h"
 
 namespace ypsi::app {
@@ -29,7 +30,7 @@ class EdgePage : public BedPage {
   explicit EdgePage(Session& session);
   void refresh() override;
   void refresh_status() override;
-  BedFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
 
  protected:

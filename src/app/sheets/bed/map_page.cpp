@@ -10,6 +10,8 @@
 #include "app/session/notices.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/bed.h"
+#include "core/book/worksheets/surface.h"
 #include "core/calibration/surface_map.h"
 #include "core/tasks/bed_spindle.h"
 
@@ -189,8 +191,8 @@ std::optional<BedMap> MapPage::map() const {
   return found ? std::optional(*found) : std::nullopt;
 }
 
-BedFinding MapPage::finding() const {
-  BedFinding f;
+PageFinding MapPage::finding() const {
+  PageFinding f;
   const auto found = map();
   if (!found || grid_->running()) {
     f.lead = tr("How flat the bed is");
@@ -207,6 +209,7 @@ BedFinding MapPage::finding() const {
   f.text = tr("To make it flat, surface it %1 deep from its highest place; go on to Surfacing.")
                .arg(len(found->depth_to_flat, 2));
   f.keep = tr("Keep this map");
+  f.can_keep = true;
   return f;
 }
 
@@ -226,7 +229,7 @@ void MapPage::keep() {
                                       .u_slope_x = found->u_slope_x * 1000,
                                       .u_slope_y = found->u_slope_y * 1000});
         b.history.push_back(std::move(e));
-        b.bed_worksheet.depth_mm = std::max(0.1, std::ceil(found->depth_to_flat * 10) / 10);
+        b.worksheets[bed_worksheet].depth_mm = std::max(0.1, std::ceil(found->depth_to_flat * 10) / 10);
       },
       MachineFollows::no);
 }

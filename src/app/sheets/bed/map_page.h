@@ -1,6 +1,7 @@
 #pragma once
 #include "app/sheets/bed/bed_page.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets/surface.h"
 #include "core/calibration/bed.h"
 #include "core/calibration/contours.h"
 #include "core/procedures/probe_grid.h"
@@ -32,7 +33,7 @@ class MapPage : public BedPage {
   explicit MapPage(Session& session);
   void refresh() override;
   void refresh_status() override;
-  BedFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
   void cancel() override;
 

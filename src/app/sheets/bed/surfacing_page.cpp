@@ -13,6 +13,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/bed.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 #include "core/tasks/bed_spindle.h"
@@ -204,8 +205,8 @@ Result<Surfacing> SurfacingPage::make() const {
   return made;
 }
 
-BedFinding SurfacingPage::finding() const {
-  BedFinding f;
+PageFinding SurfacingPage::finding() const {
+  PageFinding f;
   f.lead = tr("Surfacing the bed");
   if (!made_) return f;
   const auto& made = *made_;
@@ -227,6 +228,7 @@ BedFinding SurfacingPage::finding() const {
               "everything that was measured from the bed is out of date.")
                .arg(len(worksheet().cutter_mm / 2, 1));
   f.keep = tr("Write it and load it");
+  f.can_keep = true;
   f.second = tr("The bed is surfaced");
   return f;
 }
@@ -247,13 +249,13 @@ void SurfacingPage::second() {
   session_.editor().change_book(
       tr("Surface the bed"),
       [&](Book& b) {
-        const BedWorksheet& w = b.bed_worksheet;
+        const BedWorksheet& w = b.worksheets[bed_worksheet];
         Entry e = entry(surface_subject);
         e.result = result_of(SurfaceEntry{tr("bed surfaced").toStdString(), w.depth_mm});
         e.as_found = {{"bed.height_mm", 0}};
         e.as_left = {{"bed.height_mm", -w.depth_mm}};
         b.history.push_back(std::move(e));
-        b.bed_worksheet.map.clear();
+        b.worksheets[bed_worksheet].map.clear();
       },
       MachineFollows::no);
 }
@@ -263,7 +265,7 @@ void SurfacingPage::refresh() {
     // The whole room, once it is known.
     const QRectF r = room();
     session_.editor().note_in_book([&](Book& b) {
-      auto& w = b.bed_worksheet;
+      auto& w = b.worksheets[bed_worksheet];
       w.area_x_mm = std::ceil(r.left());
       w.area_y_mm = std::ceil(r.top());
       w.area_width_mm = std::max(1.0, std::floor(r.right()) - w.area_x_mm);

@@ -1,6 +1,7 @@
 #pragma once
 #include "app/sheets/bed/bed_page.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets/bed.h"
 #include "core/program/surfacing.h"
 
 namespace ypsi::app {
@@ -28,7 +29,7 @@ class SurfacingPage : public BedPage {
  public:
   explicit SurfacingPage(Session& session);
   void refresh() override;
-  BedFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
   void second() override;
 

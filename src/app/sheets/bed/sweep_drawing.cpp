@@ -6,6 +6,7 @@
 #include "app/drawing/draft.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/bed.h"
 
 namespace ypsi::app {
 namespace {

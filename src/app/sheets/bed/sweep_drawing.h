@@ -4,6 +4,7 @@
 
 #include "app/widgets/field.h"
 #include "core/book/worksheets.h"
+#include "core/book/worksheets/bed.h"
 #include "core/calibration/tram.h"
 
 namespace ypsi::app {

@@ -11,6 +11,7 @@
 #include "app/sheets/instrument_choice.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/bed.h"
 #include "core/tasks/bed_spindle.h"
 #include "core/tasks/build.h"
 
@@ -100,8 +101,8 @@ void TramPage::read_next() {
   }
 }
 
-BedFinding TramPage::finding() const {
-  BedFinding f;
+PageFinding TramPage::finding() const {
+  PageFinding f;
   const auto found = evaluate();
   if (!found) {
     const auto last = newest(session_.editor().book(), bed_spindle_id, tram_subject);
@@ -138,6 +139,7 @@ BedFinding TramPage::finding() const {
            ? tr("Told to the travel: the slope of the bed's map is taken off.")
            : tr("Told to the bed, which is taken for level to the travel as long as it has no map."));
   f.keep = tr("Keep this finding");
+  f.can_keep = true;
   f.second = tr("I put the shims in, sweep again");
   return f;
 }
@@ -154,7 +156,7 @@ void TramPage::keep() {
           e.readings.push_back({{"angle_deg", p.angle_deg}, {"reading_mm", p.reading_mm}});
         e.result = result_of(tram_entry(*found));
         b.history.push_back(std::move(e));
-        b.bed_worksheet.sweep.clear();
+        b.worksheets[bed_worksheet].sweep.clear();
       },
       MachineFollows::no);
 }

@@ -14,7 +14,7 @@ class TramPage : public BedPage {
   explicit TramPage(Session& session);
   void refresh() override;
   void refresh_status() override;
-  BedFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
   void second() override;
 

@@ -8,6 +8,8 @@
 #include "app/session/machine_session.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/bed.h"
+#include "core/book/worksheets/reversal.h"
 #include "core/procedures/bench.h"
 
 namespace ypsi::app {
@@ -84,8 +86,8 @@ std::optional<ZSquare> ZTravelPage::evaluate() const {
   return evaluate_z_square(in, card_->instrument());
 }
 
-BedFinding ZTravelPage::finding() const {
-  BedFinding f;
+PageFinding ZTravelPage::finding() const {
+  PageFinding f;
   const Book& book = session_.editor().book();
   const QChar axis(letter(card_->along()));
   const auto mrad = [](double rad, int decimals = 2) { return to_q(format_number(rad * 1000, decimals)); };
@@ -120,6 +122,7 @@ BedFinding ZTravelPage::finding() const {
                               : tr("The bed is taken for level to the travel: map it, and its slope is taken off.");
   f.text += " " + tr("Shims behind Z's slide set it upright; then tram the spindle, which turns with it.");
   f.keep = tr("Keep this finding");
+  f.can_keep = true;
   return f;
 }
 
@@ -144,7 +147,7 @@ void ZTravelPage::keep() {
         if (const auto bed = bed_slope_of(b)) kept.bed_slope = bed->slope[index(along)] * to_mrad;
         e.result = result_of(kept);
         b.history.push_back(std::move(e));
-        ReversalWorksheet& used = b.bed_worksheet.blade[index(along)];
+        ReversalWorksheet& used = b.worksheets[bed_worksheet].blade[index(along)];
         used.first_mm.reset();
         used.turned_mm.reset();
       },

@@ -1,6 +1,8 @@
 #pragma once
 #include "app/sheets/bed/bed_page.h"
 #include "app/sheets/reversal/reversal_card.h"
+#include "core/book/worksheets/bed.h"
+#include "core/book/worksheets/reversal.h"
 #include "core/calibration/z_square.h"
 #include "core/tasks/bed_spindle.h"
 
@@ -14,12 +16,14 @@ class UprightBlade : public ReversalCard {
   void refresh_words();
 
  protected:
-  const ReversalWorksheet& of(const Book& book) const override { return book.bed_worksheet.blade[index(along(book))]; }
-  ReversalWorksheet& of(Book& book) const override { return book.bed_worksheet.blade[index(along(book))]; }
+  const ReversalWorksheet& of(const Book& book) const override {
+    return book.worksheets[bed_worksheet].blade[index(along(book))];
+  }
+  ReversalWorksheet& of(Book& book) const override { return book.worksheets[bed_worksheet].blade[index(along(book))]; }
   Result<double> read(Bench& bench, bool turned) const override;
 
  private:
-  static Axis along(const Book& book) { return book.bed_worksheet.blade_along_y ? Axis::y : Axis::x; }
+  static Axis along(const Book& book) { return book.worksheets[bed_worksheet].blade_along_y ? Axis::y : Axis::x; }
 };
 
 /// How Z's travel leans against the bed: an indicator carried up a square's blade by Z.
@@ -28,7 +32,7 @@ class ZTravelPage : public BedPage {
  public:
   explicit ZTravelPage(Session& session);
   void refresh() override;
-  BedFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
 
  private:

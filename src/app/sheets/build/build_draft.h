@@ -4,6 +4,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/session.h"
+#include "core/book/worksheets/build.h"
 
 namespace ypsi::app {
 
@@ -12,15 +13,15 @@ class BuildDraft {
   explicit BuildDraft(Session& session) : session_(session) {}
   const MachineSetup& machine() const {
     const Book& book = session_.editor().book();
-    return book.build_worksheet ? *book.build_worksheet : book.machine;
+    return book.worksheets[build_worksheet] ? *book.worksheets[build_worksheet] : book.machine;
   }
-  bool changed() const { return session_.editor().book().build_worksheet.has_value(); }
+  bool changed() const { return session_.editor().book().worksheets[build_worksheet].has_value(); }
   void change(const QString& text, const std::function<void(MachineSetup&)>& change) {
     session_.editor().change_book(
         text,
         [&](Book& b) {
-          if (!b.build_worksheet) b.build_worksheet = b.machine;
-          change(*b.build_worksheet);
+          if (!b.worksheets[build_worksheet]) b.worksheets[build_worksheet] = b.machine;
+          change(*b.worksheets[build_worksheet]);
         },
         MachineFollows::no);
   }

@@ -6,6 +6,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/scale.h"
 #include "core/metrology/coverage.h"
 
 namespace ypsi::app {
@@ -108,7 +109,7 @@ void InstrumentsPage::take(int row) {
   session().editor().change_book(tr("Change an instrument"), [&](Book& b) {
     const std::string before = b.instruments[at].name;
     b.instruments[at] = i;
-    for (auto& w : b.scale_worksheets)
+    for (auto& w : b.worksheets[scale_worksheets])
       if (w.instrument == before) w.instrument = i.name;
   });
 }

@@ -11,6 +11,8 @@
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/fences.h"
+#include "core/calibration/blanks.h"
 
 namespace ypsi::app {
 namespace {
@@ -87,18 +89,18 @@ BlanksPage::BlanksPage(Session& session) : FindingPage(session) {
 
 void BlanksPage::change(const QString& text, const std::function<void(FencesWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.fences_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[fences_worksheet]); }, MachineFollows::no);
 }
 
 int BlanksPage::due() const {
-  const FencesWorksheet& s = session_.editor().book().fences_worksheet;
+  const FencesWorksheet& s = session_.editor().book().worksheets[fences_worksheet];
   if (s.sizes.empty()) return std::max(1, s.blanks);
   return s.sizes.back().count + std::max(1, s.every);
 }
 
 PageFinding BlanksPage::finding() const {
   const Book& book = session_.editor().book();
-  const FencesWorksheet& s = book.fences_worksheet;
+  const FencesWorksheet& s = book.worksheets[fences_worksheet];
   PageFinding f;
   const auto at = chosen_fence(book);
   f.lead = at ? tr("Blanks on %1").arg(to_q(book.fences[*at].name)) : tr("No fence or stop yet");
@@ -160,7 +162,7 @@ void BlanksPage::second() {
 }
 
 void BlanksPage::draw() {
-  const FencesWorksheet& s = session_.editor().book().fences_worksheet;
+  const FencesWorksheet& s = session_.editor().book().worksheets[fences_worksheet];
   const LengthUnit unit = session_.editor().unit();
   plot_->clearGraphs();
   plot_->clearItems();
@@ -205,7 +207,7 @@ void BlanksPage::draw() {
 }
 
 void BlanksPage::refresh() {
-  const FencesWorksheet& s = session_.editor().book().fences_worksheet;
+  const FencesWorksheet& s = session_.editor().book().worksheets[fences_worksheet];
   every_->show_value(s.every);
   size_->set_unit(session_.editor().unit());
   const bool measured = !s.sizes.empty() && s.sizes.back().count == s.blanks;
@@ -217,7 +219,7 @@ void BlanksPage::refresh() {
 
 void BlanksPage::refresh_status() {
   const Book& book = session_.editor().book();
-  const FencesWorksheet& s = book.fences_worksheet;
+  const FencesWorksheet& s = book.worksheets[fences_worksheet];
   const bool there = chosen_fence(book).has_value(), writable = !session_.editor().read_only();
   one_->setEnabled(there && writable);
   back_->setEnabled(writable && s.blanks > 0);

@@ -4,6 +4,7 @@
 
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/fences.h"
 #include "core/tasks/fences.h"
 
 class QCustomPlot;

@@ -7,6 +7,7 @@
 #include "app/drawing/draft.h"
 #include "app/session/phrases.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/fences.h"
 #include "core/tasks/fences.h"
 
 namespace ypsi::app {
@@ -25,7 +26,7 @@ void FenceDrawing::show(const Book& book, std::optional<std::size_t> which) {
   chosen_ = which;
   width_mm_ = std::max(1.0, book.machine.axis(Axis::x).travel.mm);
   height_mm_ = std::max(1.0, book.machine.axis(Axis::y).travel.mm);
-  expected_ = book.fences_worksheet.expected_mm;
+  expected_ = book.worksheets[fences_worksheet].expected_mm;
   unit_ = book.unit();
   update();
 }

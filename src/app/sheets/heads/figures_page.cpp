@@ -15,6 +15,7 @@
 #include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/heads.h"
 
 namespace ypsi::app {
 namespace {
@@ -212,7 +213,7 @@ void FiguresPage::bind(LengthField* field, const std::function<std::optional<dou
 
 void FiguresPage::change(const QString& text, const std::function<void(HeadsWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.heads_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[heads_worksheet]); }, MachineFollows::no);
 }
 
 void FiguresPage::write_program() {
@@ -223,7 +224,7 @@ void FiguresPage::write_program() {
                y = book.job.stock_corner[1] + book.job.stock_size[1] / 2;
   std::vector<HeadLine> lines;
   if (measure_ == HeadMeasure::kerf) {
-    const HeadsWorksheet& s = book.heads_worksheet;
+    const HeadsWorksheet& s = book.worksheets[heads_worksheet];
     for (int i = 0; i <= s.strips; ++i) {
       const double at = x + (i - s.strips / 2.0) * s.pitch_mm;
       lines.push_back(
@@ -295,7 +296,7 @@ PageFinding FiguresPage::finding() const {
     case HeadMeasure::blade: {
       f.lead = tr("The blade of the %1 stands").arg(name);
       const auto r = evaluate_blade(book);
-      const auto& s = book.heads_worksheet;
+      const auto& s = book.worksheets[heads_worksheet];
       constexpr double degrees = 180 / std::numbers::pi;
       const auto stands = [&](double forward, double left) {
         return tr("%1 before, %2 left").arg(session_.editor().length(forward, 2), session_.editor().length(left, 2));
@@ -345,7 +346,7 @@ void FiguresPage::keep() {
 
 void FiguresPage::refresh() {
   const Book& book = session_.editor().book();
-  const HeadsWorksheet& s = book.heads_worksheet;
+  const HeadsWorksheet& s = book.worksheets[heads_worksheet];
   for (const Bound& b : fields_) {
     if (b.is_length) b.field->set_unit(session_.editor().unit());
     b.field->show_value(b.get(s));

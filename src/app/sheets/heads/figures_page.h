@@ -5,6 +5,7 @@
 
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/heads.h"
 #include "core/tasks/heads.h"
 
 class QComboBox;

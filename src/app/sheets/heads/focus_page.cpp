@@ -12,6 +12,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/book/worksheets/heads.h"
 #include "core/tasks/heads.h"
 
 namespace ypsi::app {
@@ -68,7 +69,7 @@ FocusPage::FocusPage(Session& session) : FindingPage(session) {
 
 void FocusPage::change(const QString& text, const std::function<void(HeadsWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.heads_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[heads_worksheet]); }, MachineFollows::no);
 }
 
 void FocusPage::take_cell(int row, int at) {
@@ -143,7 +144,7 @@ void FocusPage::keep() {
 
 void FocusPage::draw() {
   const LengthUnit unit = session_.editor().unit();
-  const auto& lines = session_.editor().book().heads_worksheet.focus;
+  const auto& lines = session_.editor().book().worksheets[heads_worksheet].focus;
   plot_->clearPlottables();
   plot_->clearItems();
   QVector<double> z, w;
@@ -178,7 +179,7 @@ void FocusPage::draw() {
 
 void FocusPage::refresh() {
   const LengthUnit unit = session_.editor().unit();
-  const HeadsWorksheet& s = session_.editor().book().heads_worksheet;
+  const HeadsWorksheet& s = session_.editor().book().worksheets[heads_worksheet];
   sure_->set_unit(unit);
   sure_->show_value(s.u_width_mm);
   showing_ = true;

@@ -6,6 +6,7 @@
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
 #include "core/book/book.h"
+#include "core/book/worksheets/heads.h"
 #include "core/heads/beam_focus.h"
 
 class QCustomPlot;

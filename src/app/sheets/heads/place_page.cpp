@@ -16,6 +16,8 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/book/worksheets/heads.h"
+#include "core/book/worksheets/marks.h"
 #include "core/program/head_lines.h"
 #include "core/tasks/heads.h"
 
@@ -107,12 +109,12 @@ Result<HeadOffset> PlacePage::result() const {
 
 void PlacePage::change(const QString& text, const std::function<void(HeadsWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.heads_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[heads_worksheet]); }, MachineFollows::no);
 }
 
 void PlacePage::take(bool first) {
   const MachinePosition& at = session_.machine().status().position;
-  const auto& marks = session_.editor().book().heads_worksheet.marks;
+  const auto& marks = session_.editor().book().worksheets[heads_worksheet].marks;
   const auto open = [&](const HeadMark& m) { return first ? !m.first : !m.other; };
   const bool full = std::none_of(marks.begin(), marks.end(), open);
   if (full && marks.size() >= most_head_marks) return;
@@ -225,8 +227,8 @@ PageFinding PlacePage::finding() const {
   }
   f.lead = tr("The %1 stands from the %2").arg(other_name(), first_name());
   f.figure = signed_two(found->offset.real()) + "   " + signed_two(found->offset.imag());
-  const auto count = by_crosses() ? crosses_as_marks(book.heads_worksheet, head.place).size()
-                                  : shared_marks(book.heads_worksheet).size();
+  const auto count = by_crosses() ? crosses_as_marks(book.worksheets[heads_worksheet], head.place).size()
+                                  : shared_marks(book.worksheets[heads_worksheet]).size();
   f.spread = (count == 1 ? tr("along X and Y, ±%1, from one mark") : tr("along X and Y, ±%2, from %1 marks").arg(count))
                  .arg(session_.editor().length(found->U, 2));
   QStringList words;
@@ -288,7 +290,7 @@ void PlacePage::second() {
 void PlacePage::refresh() {
   const Book& book = session_.editor().book();
   const auto at = chosen_head(book);
-  const HeadsWorksheet& s = book.heads_worksheet;
+  const HeadsWorksheet& s = book.worksheets[heads_worksheet];
   const auto found = result();
   std::optional<HeadPlace> place;
   if (found && found->verdict == HeadVerdict::ok)
@@ -368,7 +370,7 @@ void PlacePage::refresh() {
 
 void PlacePage::refresh_status() {
   const Book& book = session_.editor().book();
-  const auto& marks = book.heads_worksheet.marks;
+  const auto& marks = book.worksheets[heads_worksheet].marks;
   const auto next = [&](bool first) {
     std::size_t i = 0;
     while (i < marks.size() && (first ? marks[i].first : marks[i].other)) ++i;

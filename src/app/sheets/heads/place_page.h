@@ -5,6 +5,7 @@
 
 #include "app/sheets/heads/carriage_drawing.h"
 #include "app/sheets/page_finding.h"
+#include "core/book/worksheets/heads.h"
 #include "core/heads/head_offset.h"
 
 class QComboBox;

@@ -8,6 +8,7 @@
 #include "app/session/session.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
+#include "core/calibration/positioning.h"
 
 namespace ypsi::app {
 

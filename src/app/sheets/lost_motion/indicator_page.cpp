@@ -16,6 +16,8 @@
 #include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/lost_motion.h"
+#include "core/calibration/lost_motion.h"
 #include "core/tasks/lost_motion.h"
 
 namespace ypsi::app {
@@ -99,14 +101,14 @@ void IndicatorPage::cancel() {
 }
 
 const std::vector<TurnAt>& IndicatorPage::readings() const {
-  return session_.editor().book().lost_motion_worksheets[index(axis_)];
+  return session_.editor().book().worksheets[lost_motion_worksheets][index(axis_)];
 }
 
 Result<void> IndicatorPage::take_table(const std::string& text) {
   auto turns = turns_from_csv(text);
   if (!turns) return tl::make_unexpected(turns.error());
   session_.editor().change_book(tr("Read a table"), [&](Book& b) {
-    auto& all = b.lost_motion_worksheets[index(axis_)];
+    auto& all = b.worksheets[lost_motion_worksheets][index(axis_)];
     all.insert(all.end(), turns->begin(), turns->end());
   });
   return {};
@@ -158,12 +160,12 @@ void IndicatorPage::take(double plus, double minus) {
                            : place_->value().value_or(next_place());
   approaches_->go_on();
   session_.editor().change_book(tr("Add a place"), [&](Book& b) {
-    b.lost_motion_worksheets[index(axis_)].push_back({place, {minus, plus}});
+    b.worksheets[lost_motion_worksheets][index(axis_)].push_back({place, {minus, plus}});
   });
   drawing_->plus()->show_value(std::nullopt);
   drawing_->minus()->show_value(std::nullopt);
   place_->show_value(std::nullopt);
-  refresh(axis_);
+  refresh();
 }
 
 bool IndicatorPage::eventFilter(QObject* object, QEvent* event) {
@@ -171,7 +173,7 @@ bool IndicatorPage::eventFilter(QObject* object, QEvent* event) {
       static_cast<QKeyEvent*>(event)->key() == Qt::Key_Delete && table_->currentRow() >= 0) {
     const auto row = static_cast<std::ptrdiff_t>(table_->currentRow());
     session_.editor().change_book(tr("Take a place out"), [&](Book& b) {
-      auto& all = b.lost_motion_worksheets[index(axis_)];
+      auto& all = b.worksheets[lost_motion_worksheets][index(axis_)];
       if (row < static_cast<std::ptrdiff_t>(all.size())) all.erase(all.begin() + row);
     });
     return true;
@@ -198,7 +200,7 @@ void IndicatorPage::keep() {
                                              .largest = result_->largest,
                                              .places = static_cast<double>(result_->each.size())});
     b.history.push_back(std::move(entry));
-    b.lost_motion_worksheets[index(axis_)].clear();
+    b.worksheets[lost_motion_worksheets][index(axis_)].clear();
   });
 }
 
@@ -217,11 +219,11 @@ void IndicatorPage::show_result() {
   emit found();
 }
 
-LostMotionFinding IndicatorPage::finding() const {
+PageFinding IndicatorPage::finding() const {
   const LengthUnit unit = session_.editor().unit(axis_);
   const QChar name(letter(axis_));
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
-  LostMotionFinding f;
+  PageFinding f;
   if (!result_) {
     const auto last = newest(session_.editor().book(), lost_motion_id, std::string(1, letter(axis_)));
     f.lead = last ? tr("%1 in the book").arg(name) : tr("%1 is not measured yet").arg(name);
@@ -256,11 +258,11 @@ LostMotionFinding IndicatorPage::finding() const {
   return f;
 }
 
-void IndicatorPage::refresh(Axis axis) {
-  if (axis != std::exchange(axis_, axis)) {
-    cancel();
-    place_->show_value(std::nullopt);
-  }
+void IndicatorPage::forget_typed() {
+  place_->show_value(std::nullopt);
+}
+
+void IndicatorPage::refresh() {
   offer_instruments(instruments_, session_.editor().book());
   const LengthUnit unit = session_.editor().unit(axis_);
   place_->set_unit(unit);

@@ -5,6 +5,7 @@
 #include "app/sheets/lost_motion/approaches_drawing.h"
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/lost_motion.h"
 
 class QLabel;
 class QPushButton;
@@ -16,9 +17,9 @@ class IndicatorPage : public LostMotionPage {
   Q_OBJECT
  public:
   explicit IndicatorPage(Session& session);
-  void refresh(Axis axis) override;
+  void refresh() override;
   void refresh_status() override;
-  LostMotionFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
   void cancel() override;
 
@@ -26,6 +27,7 @@ class IndicatorPage : public LostMotionPage {
   bool eventFilter(QObject* object, QEvent* event) override;
 
  private:
+  void forget_typed() override;
   const std::vector<TurnAt>& readings() const;
   void arrive();
   void read_here();
@@ -34,7 +36,6 @@ class IndicatorPage : public LostMotionPage {
   double next_place() const;
   void show_result();
 
-  Axis axis_ = Axis::x;
   std::shared_ptr<TwoApproaches> approaches_ = std::make_shared<TwoApproaches>();
   TwoApproaches::Stage shown_ = TwoApproaches::Stage::none;
   std::optional<LostMotionResult> result_;

@@ -6,26 +6,20 @@
 
 namespace ypsi::app {
 
-/// What a page has found, for the sheet's right column.
-using LostMotionFinding = PageFinding;
-
-class LostMotionPage : public QWidget {
+class LostMotionPage : public FindingPage {
   Q_OBJECT
  public:
-  explicit LostMotionPage(Session& session) : session_(session) {}
-  virtual void refresh(Axis axis) = 0;
-  virtual void refresh_status() = 0;
-  virtual LostMotionFinding finding() const = 0;
-  /// Writes the finding into the book with its readings.
-  virtual void keep() = 0;
-  virtual void second() {}
-  virtual void cancel() = 0;
-
- signals:
-  void found();  ///< finding() is another
+  using FindingPage::FindingPage;
+  /// Before it is refreshed; of another axis nothing is under way and nothing was typed.
+  void use_axis(Axis axis) {
+    if (axis == std::exchange(axis_, axis)) return;
+    cancel();
+    forget_typed();
+  }
 
  protected:
-  Session& session_;
+  virtual void forget_typed() {}
+  Axis axis_ = Axis::x;
 };
 
 }  // namespace ypsi::app

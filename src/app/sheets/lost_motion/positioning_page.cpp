@@ -18,6 +18,8 @@
 #include "app/to_q.h"
 #include "app/widgets/table_menu.h"
 #include "core/book/readings_csv.h"
+#include "core/book/worksheets/lost_motion.h"
+#include "core/calibration/positioning.h"
 #include "core/calibration/positioning_json.h"
 #include "core/tasks/lost_motion.h"
 
@@ -63,7 +65,7 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   as_corrected_ = make_chip("as-corrected", tr("As corrected"),
                             tr("What would be left if every place were corrected by these means: what scatters"), card);
   as_corrected_->setAutoExclusive(false);
-  connect(as_corrected_, &QPushButton::clicked, this, [this] { refresh(axis_); });
+  connect(as_corrected_, &QPushButton::clicked, this, [this] { refresh(); });
   heading->addWidget(as_corrected_);
   heading->addWidget(table);
   top->addLayout(heading);
@@ -118,7 +120,7 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   for (auto* f : {count_, runs_}) {
     f->set_unit(LengthUnit::none);
     f->set_decimals(0);
-    connect(f, &LengthField::committed, this, [this] { refresh(axis_); });
+    connect(f, &LengthField::committed, this, [this] { refresh(); });
   }
   count_->show_value(usual_targets);
   runs_->show_value(usual_runs);
@@ -194,7 +196,7 @@ void PositioningPage::take(double deviation, bool typed) {
 
 void PositioningPage::store() {
   session_.editor().note_in_book([&](Book& b) {
-    b.positioning_worksheets[index(axis_)] = {coordinates(test_->targets()), test_->readings()};
+    b.worksheets[positioning_worksheets][index(axis_)] = {coordinates(test_->targets()), test_->readings()};
   });
 }
 
@@ -203,8 +205,8 @@ Result<void> PositioningPage::take_table(const std::string& text) {
   if (!read) return tl::make_unexpected(read.error());
   if (const auto sound = evaluate_positioning(plain(read->targets), read->runs); !sound)
     return tl::make_unexpected(sound.error());
-  session_.editor().change_book(tr("Read a table"),
-                                [&](Book& b) { b.positioning_worksheets[index(axis_)] = std::move(*read); });
+  session_.editor().change_book(
+      tr("Read a table"), [&](Book& b) { b.worksheets[positioning_worksheets][index(axis_)] = std::move(*read); });
   return {};
 }
 
@@ -227,14 +229,14 @@ void PositioningPage::keep() {
     entry.readings = nlohmann::json::array({positioning_json(readings())});
     entry.result = result_of(PositioningEntry{{.lost_motion = slack.lost_motion, .U = slack.U}, *result_});
     b.history.push_back(std::move(entry));
-    b.positioning_worksheets[index(axis_)] = {};
+    b.worksheets[positioning_worksheets][index(axis_)] = {};
   });
 }
 
-LostMotionFinding PositioningPage::finding() const {
+PageFinding PositioningPage::finding() const {
   const LengthUnit unit = session_.editor().unit(axis_);
   const QChar name(letter(axis_));
-  LostMotionFinding f;
+  PageFinding f;
   if (!result_) {
     f.lead = tr("%1 after ISO 230-2").arg(name);
     f.text =
@@ -325,8 +327,7 @@ void PositioningPage::fill_table() {
   for (int c = 0; c < columns; ++c) table_->setColumnWidth(c, std::max(56, wide / std::max(1, columns)));
 }
 
-void PositioningPage::refresh(Axis axis) {
-  if (axis != std::exchange(axis_, axis)) cancel();
+void PositioningPage::refresh() {
   QStringList names;
   for (const auto& i : session_.editor().book().instruments) names << to_q(i.name);
   QStringList shown;

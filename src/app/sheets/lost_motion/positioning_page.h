@@ -5,7 +5,9 @@
 #include "app/session/book_editor.h"
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/calibration/error_table.h"
+#include "core/calibration/positioning.h"
 #include "core/procedures/positioning_test.h"
 
 class QLabel;
@@ -20,15 +22,17 @@ class PositioningPage : public LostMotionPage {
   Q_OBJECT
  public:
   explicit PositioningPage(Session& session);
-  void refresh(Axis axis) override;
+  void refresh() override;
   void refresh_status() override;
-  LostMotionFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
   void second() override;
   void cancel() override;
 
  private:
-  const PositioningReadings& readings() const { return session_.editor().book().positioning_worksheets[index(axis_)]; }
+  const PositioningReadings& readings() const {
+    return session_.editor().book().worksheets[positioning_worksheets][index(axis_)];
+  }
   std::vector<double> targets() const;
   int runs() const;
   void start();
@@ -38,7 +42,6 @@ class PositioningPage : public LostMotionPage {
   Result<void> take_table(const std::string& text);
   void fill_table();
 
-  Axis axis_ = Axis::x;
   std::shared_ptr<PositioningTest> test_ = std::make_shared<PositioningTest>();
   bool asked_ = false;  ///< for the reading at the target where it stands
   std::optional<PositioningResult> result_;

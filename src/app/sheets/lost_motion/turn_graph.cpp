@@ -8,6 +8,7 @@
 #include "app/drawing/plot_look.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/lost_motion.h"
 
 namespace ypsi::app {
 namespace {

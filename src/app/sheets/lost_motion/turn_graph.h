@@ -2,6 +2,7 @@
 #include <QWidget>
 
 #include "core/book/book.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/calibration/periodic_error.h"
 #include "core/units/length.h"
 

@@ -13,6 +13,7 @@
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/procedures/two_approaches.h"
 #include "core/tasks/lost_motion.h"
 
@@ -81,7 +82,8 @@ TurnPage::TurnPage(Session& session) : LostMotionPage(session) {
   connect(turn_, &LengthField::committed, this, [this] { show_result(); });
   connect(instruments_, &QComboBox::activated, this, [this] { show_result(); });
   connect(clear_, &QPushButton::clicked, this, [this] {
-    session_.editor().change_book(tr("Begin anew"), [this](Book& b) { b.turn_worksheets[index(axis_)].clear(); });
+    session_.editor().change_book(tr("Begin anew"),
+                                  [this](Book& b) { b.worksheets[turn_worksheets][index(axis_)].clear(); });
   });
 }
 
@@ -90,7 +92,7 @@ void TurnPage::cancel() {
 }
 
 const std::vector<TurnReading>& TurnPage::readings() const {
-  return session_.editor().book().turn_worksheets[index(axis_)];
+  return session_.editor().book().worksheets[turn_worksheets][index(axis_)];
 }
 
 double TurnPage::turn() const {
@@ -147,11 +149,11 @@ void TurnPage::take(double reading) {
   const double place = session_.machine().status().position[axis_];
   const int stroke = strokes_->stop().stroke;
   session_.editor().change_book(tr("Add a reading"), [&](Book& b) {
-    b.turn_worksheets[index(axis_)].push_back({place, reading, stroke});
+    b.worksheets[turn_worksheets][index(axis_)].push_back({place, reading, stroke});
   });
   strokes_->go_on();
   reading_->show_value(std::nullopt);
-  refresh(axis_);
+  refresh();
 }
 
 void TurnPage::show_result() {
@@ -165,11 +167,11 @@ void TurnPage::show_result() {
   emit found();
 }
 
-LostMotionFinding TurnPage::finding() const {
+PageFinding TurnPage::finding() const {
   const LengthUnit unit = session_.editor().unit(axis_);
   const QChar name(letter(axis_));
   const auto len = [&](double mm, int d) { return to_q(format_length(mm, unit, d) + " " + unit_name(unit)); };
-  LostMotionFinding f;
+  PageFinding f;
   if (!result_) {
     const PeriodicEntry last = periodic_error_of(session_.editor().book(), axis_);
     f.lead = last.amplitude ? tr("%1 in the book").arg(name) : tr("%1 is not measured yet").arg(name);
@@ -212,15 +214,15 @@ void TurnPage::keep() {
       entry.readings.push_back({{"place_mm", r.place.mm}, {"reading_mm", r.reading}, {"stroke", r.stroke}});
     entry.result = result_of(PeriodicEntry{result_->amplitude, result_->U, result_->k, turn(), result_->phase});
     b.history.push_back(std::move(entry));
-    b.turn_worksheets[index(axis_)].clear();
+    b.worksheets[turn_worksheets][index(axis_)].clear();
   });
 }
 
-void TurnPage::refresh(Axis axis) {
-  if (axis != std::exchange(axis_, axis)) {
-    cancel();
-    turn_->show_value(std::nullopt);
-  }
+void TurnPage::forget_typed() {
+  turn_->show_value(std::nullopt);
+}
+
+void TurnPage::refresh() {
   offer_instruments(instruments_, session_.editor().book());
   const LengthUnit unit = session_.editor().unit(axis_);
   for (auto* f : {turn_, reach_, reading_}) f->set_unit(unit);

@@ -5,6 +5,7 @@
 #include "app/sheets/lost_motion/lost_motion_page.h"
 #include "app/sheets/lost_motion/turn_graph.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/calibration/periodic_error.h"
 #include "core/procedures/stroke_readings.h"
 
@@ -18,13 +19,14 @@ class TurnPage : public LostMotionPage {
   Q_OBJECT
  public:
   explicit TurnPage(Session& session);
-  void refresh(Axis axis) override;
+  void refresh() override;
   void refresh_status() override;
-  LostMotionFinding finding() const override;
+  PageFinding finding() const override;
   void keep() override;
   void cancel() override;
 
  private:
+  void forget_typed() override;
   const std::vector<TurnReading>& readings() const;
   double turn() const;
   double reach() const;
@@ -33,7 +35,6 @@ class TurnPage : public LostMotionPage {
   void take(double reading);
   void show_result();
 
-  Axis axis_ = Axis::x;
   std::shared_ptr<StrokeReadings> strokes_ = std::make_shared<StrokeReadings>();
   bool waited_ = false;
   std::optional<PeriodicError> result_;

@@ -7,6 +7,8 @@
 #include "app/session/entry_text.h"
 #include "app/session/phrases.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/steps_per_unit.h"
@@ -116,9 +118,11 @@ QString cure_words(const CutCause& c, const Book& book) {
       return CutWords::tr("Steps of %1 to %2").arg(axis, steps_text(steps, steps * c.U));
     }
     case CutCauseKind::cutter: {
-      const Tool* tool = book.tool(book.cut_worksheet.tool);
+      const Tool* tool = book.tool(book.worksheets[cut_worksheet].tool);
       if (!tool) return {};
-      return CutWords::tr("T%1 is %2").arg(tool->number).arg(len(book.cut_worksheet.tool_diameter_mm + c.value, book));
+      return CutWords::tr("T%1 is %2")
+          .arg(tool->number)
+          .arg(len(book.worksheets[cut_worksheet].tool_diameter_mm + c.value, book));
     }
     case CutCauseKind::lost_motion:
       return c.value > 0 ? CutWords::tr("Keep as lost motion of %1").arg(axis) : QString();

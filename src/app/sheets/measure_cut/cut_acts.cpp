@@ -10,6 +10,7 @@
 #include "app/sheets/measure_cut_sheet.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/cut.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_heads.h"
 #include "core/tasks/heads.h"
@@ -60,7 +61,7 @@ void MeasureCutSheet::make_cut() {
   session_.editor().change_book(
       tr("Make a test cut"),
       [&](Book& b) {
-        b.cut_worksheet = made->worksheet;
+        b.worksheets[cut_worksheet] = made->worksheet;
         b.job.stock_corner = {0, 0};
       },
       MachineFollows::no);

@@ -7,6 +7,8 @@
 #include "app/drawing/draft.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/cut.h"
+#include "core/calibration/first_cut.h"
 
 namespace ypsi::app {
 namespace {

@@ -2,6 +2,7 @@
 #include <vector>
 
 #include "app/widgets/field.h"
+#include "core/book/worksheets/cut.h"
 #include "core/tasks/cut_reading.h"
 
 namespace ypsi::app {

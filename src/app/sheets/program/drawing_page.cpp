@@ -18,6 +18,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/trials.h"
 #include "core/tasks/work_zero.h"
 
@@ -288,7 +289,7 @@ void DrawingPage::show_look() {
   const bool on = looking_->isVisibleTo(this) && looking_->isChecked();
   look_->setVisible(on);
   if (!on) return;
-  const DepthSheet& plate = book.trials_worksheet.depth;
+  const DepthSheet& plate = book.worksheets[trials_worksheet].depth;
   LookView::Shown shown;
   if (made_) shown.look = made_->look;
   shown.corner = {book.job.stock_corner[0], book.job.stock_corner[1]};
@@ -300,14 +301,14 @@ void DrawingPage::show_look() {
 }
 
 void DrawingPage::choose_colour(bool of_cap) {
-  const DepthSheet& plate = session_.editor().book().trials_worksheet.depth;
+  const DepthSheet& plate = session_.editor().book().worksheets[trials_worksheet].depth;
   const QColor chosen = QColorDialog::getColor(QColor(to_q(of_cap ? plate.cap_colour : plate.core_colour)), this,
                                                of_cap ? tr("The colour of the cap") : tr("The colour of the core"));
   if (!chosen.isValid()) return;
   session_.editor().change_book(
       tr("Say what colour the plate is"),
       [&](Book& b) {
-        DepthSheet& sheet = b.trials_worksheet.depth;
+        DepthSheet& sheet = b.worksheets[trials_worksheet].depth;
         (of_cap ? sheet.cap_colour : sheet.core_colour) = chosen.name().toStdString();
       },
       MachineFollows::no);

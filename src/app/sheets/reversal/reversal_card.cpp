@@ -6,6 +6,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/reversal.h"
 
 namespace ypsi::app {
 

@@ -4,6 +4,7 @@
 #include "app/session/book_editor.h"
 #include "app/sheets/reversal/reversal_drawing.h"
 #include "app/sheets/sheet.h"
+#include "core/book/worksheets/reversal.h"
 #include "core/metrology/instrument.h"
 #include "core/procedures/bench.h"
 

@@ -1,6 +1,7 @@
 #include "app/sheets/squareness/reversal_page.h"
 
 #include "app/to_q.h"
+#include "core/book/worksheets/reversal.h"
 #include "core/procedures/bench.h"
 
 namespace ypsi::app {

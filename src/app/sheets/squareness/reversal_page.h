@@ -1,5 +1,6 @@
 #pragma once
 #include "app/sheets/reversal/reversal_card.h"
+#include "core/book/worksheets/reversal.h"
 #include "core/calibration/bed.h"
 
 namespace ypsi::app {
@@ -14,8 +15,8 @@ class ReversalPage : public ReversalCard {
   QString problem() const;
 
  protected:
-  const ReversalWorksheet& of(const Book& book) const override { return book.reversal_worksheet; }
-  ReversalWorksheet& of(Book& book) const override { return book.reversal_worksheet; }
+  const ReversalWorksheet& of(const Book& book) const override { return book.worksheets[reversal_worksheet]; }
+  ReversalWorksheet& of(Book& book) const override { return book.worksheets[reversal_worksheet]; }
   Result<double> read(Bench& bench, bool turned) const override;
 
  private:

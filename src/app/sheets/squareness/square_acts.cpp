@@ -11,6 +11,9 @@
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
 #include "app/sheets/copy_beside.h"
+#include "core/book/worksheets/reversal.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/squareness.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
 #include "core/program/program_head.h"
@@ -181,7 +184,7 @@ void SquarenessSheet::keep() {
       tr("Keep the squareness"),
       [&](Book& b) {
         b.history.push_back(finding_entry());
-        for (auto& d : b.square_worksheet->distances) d.measured = 0;
+        for (auto& d : b.worksheets[square_worksheet]->distances) d.measured = 0;
       },
       MachineFollows::no);
 }
@@ -202,7 +205,7 @@ void SquarenessSheet::beam_moved() {
         moved.as_left = {{end, move.towards_plus ? move.distance : -move.distance}};
         moved.result = result_of(SaidEntry{tr("beam moved by hand").toStdString()});
         b.history.push_back(std::move(moved));
-        for (auto& d : b.square_worksheet->distances) d.measured = 0;
+        for (auto& d : b.worksheets[square_worksheet]->distances) d.measured = 0;
       },
       MachineFollows::no);
 }
@@ -231,7 +234,7 @@ void SquarenessSheet::set_offset() {
     set.as_left = {{setting, left}};
     set.result = result_of(SaidEntry{tr("offset of the beam's right switch").toStdString()});
     b.history.push_back(std::move(set));
-    for (auto& d : b.square_worksheet->distances) d.measured = 0;
+    for (auto& d : b.worksheets[square_worksheet]->distances) d.measured = 0;
   });
   session_.machine().keep_settings();
   session_.notices().notify({NoticeLevel::attention,
@@ -291,7 +294,7 @@ void SquarenessSheet::keep_reversal() {
   session_.editor().change_book(
       tr("Keep the squareness"),
       [&](Book& b) {
-        const ReversalWorksheet& w = b.reversal_worksheet;
+        const ReversalWorksheet& w = b.worksheets[reversal_worksheet];
         Entry e;
         e.time = session_.editor().now().toStdString();
         e.sheet = squareness_id;
@@ -300,8 +303,8 @@ void SquarenessSheet::keep_reversal() {
         e.result = result_of(SquarenessEntry{
             .skew_mrad = found->skew * 1000, .U_skew_mrad = found->U * 1000, .square_mrad = found->square * 1000});
         b.history.push_back(std::move(e));
-        b.reversal_worksheet.first_mm.reset();
-        b.reversal_worksheet.turned_mm.reset();
+        b.worksheets[reversal_worksheet].first_mm.reset();
+        b.worksheets[reversal_worksheet].turned_mm.reset();
       },
       MachineFollows::no);
 }

@@ -8,6 +8,8 @@
 #include "app/drawing/draft.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/squareness.h"
 
 namespace ypsi::app {
 namespace {

@@ -3,6 +3,8 @@
 
 #include "app/widgets/field.h"
 #include "core/book/book.h"
+#include "core/book/worksheets/squareness.h"
+#include "core/calibration/squareness.h"
 
 namespace ypsi::app {
 

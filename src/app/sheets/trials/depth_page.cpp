@@ -16,6 +16,7 @@
 #include "app/sheets/sheet.h"
 #include "app/sheets/trials/depth_section.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/trials.h"
 #include "core/procedures/bench.h"
 
 namespace ypsi::app {
@@ -114,13 +115,13 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
 
 void DepthPage::change(const QString& text, const std::function<void(DepthSheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.trials_worksheet.depth); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[trials_worksheet].depth); }, MachineFollows::no);
 }
 
 void DepthPage::bind(LengthField* field, double DepthSheet::*value) {
   const QString what = tr("Type %1").arg(field->accessibleName());
   connect(field, &LengthField::committed, this, [this, value, what](double mm) {
-    DepthSheet s = session_.editor().book().trials_worksheet.depth;
+    DepthSheet s = session_.editor().book().worksheets[trials_worksheet].depth;
     s.*value = mm;
     if (mm < 0 || (s.total_mm > 0 && (s.cap_mm > s.total_mm || s.core_left_mm > s.total_mm))) {
       session_.notices().notify({NoticeLevel::attention,
@@ -155,9 +156,8 @@ void DepthPage::make_groove() {
   if (!tick_->value()) return;
   session_.machine().look(
       this,
-      [tick = *tick_->value(), with = session_.editor().book().trials_worksheet.depth.instrument](Bench& b) {
-        return b.read_groove(tick, with);
-      },
+      [tick = *tick_->value(), with = session_.editor().book().worksheets[trials_worksheet].depth.instrument](
+          Bench& b) { return b.read_groove(tick, with); },
       [this](double depth) {
         measured_->show_value(depth);
         refresh_status();
@@ -172,7 +172,7 @@ void DepthPage::write_ladder() {
     return;
   }
   HeadLinesSetting setting;
-  setting.title = tr("a ladder of grooves, %1").arg(to_q(book.trials_worksheet.material)).toStdString();
+  setting.title = tr("a ladder of grooves, %1").arg(to_q(book.worksheets[trials_worksheet].material)).toStdString();
   const Head* head = trial_head(book);
   if (!head || needs_spindle(head->kind)) setting.rpm = book.machine.spindle.max_rpm / 2;
   constexpr double gently_mm_min = 300;
@@ -182,7 +182,7 @@ void DepthPage::write_ladder() {
 
 PageFinding DepthPage::finding() const {
   const Book& book = session_.editor().book();
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const auto len = [&](double mm, int decimals) { return session_.editor().length(mm, decimals); };
   const bool nose = by_nose(book);
   PageFinding f;
@@ -285,7 +285,7 @@ void DepthPage::show_ladder(const Result<EngravingFinding>& found) {
   const auto shown = [&](double tick) { return nose ? tick : in_unit(tick, unit); };
   QVector<double> x, y;
   double low = 0, high = 1, deepest = 0;
-  for (const TickGroove& g : book.trials_worksheet.depth.grooves) {
+  for (const TickGroove& g : book.worksheets[trials_worksheet].depth.grooves) {
     const auto depth = groove_depth(book, g);
     if (!depth) continue;
     low = x.isEmpty() ? g.tick : std::min(low, g.tick);
@@ -328,7 +328,7 @@ void DepthPage::show_ladder(const Result<EngravingFinding>& found) {
 
 void DepthPage::refresh() {
   const Book& book = session_.editor().book();
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   const LengthUnit unit = session_.editor().unit();
   const Head* head = trial_head(book);
   const bool nose = by_nose(book), has = head && has_nose(*head);
@@ -359,7 +359,7 @@ void DepthPage::refresh() {
 
 void DepthPage::refresh_status() {
   const bool writable = !session_.editor().read_only();
-  const DepthSheet& s = session_.editor().book().trials_worksheet.depth;
+  const DepthSheet& s = session_.editor().book().worksheets[trials_worksheet].depth;
   Bench* bench = session_.machine().bench();
   take_->setEnabled(writable && tick_->value() && measured_->value());
   back_->setEnabled(writable && !s.grooves.empty());

@@ -4,6 +4,7 @@
 
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/engraving.h"
 
 class QCustomPlot;

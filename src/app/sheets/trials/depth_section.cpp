@@ -7,6 +7,7 @@
 #include "app/drawing/draft.h"
 #include "app/sheets/trials/level_text.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/trials.h"
 #include "core/program/tool_shape.h"
 
 namespace ypsi::app {

@@ -3,6 +3,7 @@
 
 #include "app/widgets/field.h"
 #include "core/book/book.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/engraving.h"
 
 namespace ypsi::app {

@@ -9,6 +9,7 @@
 
 #include "app/drawing/draft.h"
 #include "app/sheets/trials/level_text.h"
+#include "core/book/worksheets/trials.h"
 
 namespace ypsi::app {
 namespace {

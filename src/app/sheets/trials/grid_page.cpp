@@ -11,6 +11,7 @@
 #include "app/sheets/trials/grid_drawing.h"
 #include "app/sheets/trials/level_text.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/trials.h"
 
 namespace ypsi::app {
 
@@ -69,7 +70,7 @@ GridPage::GridPage(Session& session) : FindingPage(session) {
 }
 
 void GridPage::change(const QString& text, const std::function<void(BeamGridSheet&)>& how) {
-  BeamGridSheet s = session_.editor().book().trials_worksheet.grid;
+  BeamGridSheet s = session_.editor().book().worksheets[trials_worksheet].grid;
   how(s);
   const auto in = [](int count) { return count >= 1 && count <= static_cast<int>(most_grid_levels); };
   if (!(s.power_low >= 0) || !(s.power_high >= 0) || !(s.feed_low_mm_min >= 0) || !(s.feed_high_mm_min >= 0) ||
@@ -83,7 +84,7 @@ void GridPage::change(const QString& text, const std::function<void(BeamGridShee
     return refresh();
   }
   session_.editor().change_book(
-      text, [&](Book& b) { b.trials_worksheet.grid = s; }, MachineFollows::no);
+      text, [&](Book& b) { b.worksheets[trials_worksheet].grid = s; }, MachineFollows::no);
 }
 
 std::optional<BeamGrid> GridPage::grid() const {
@@ -107,13 +108,13 @@ void GridPage::write_program() {
     return;
   }
   HeadLinesSetting setting;
-  setting.title = tr("power and speed, %1").arg(to_q(book.trials_worksheet.material)).toStdString();
+  setting.title = tr("power and speed, %1").arg(to_q(book.worksheets[trials_worksheet].material)).toStdString();
   save_program(session_, this, beam_grid_program(book, *planned, setting), tr("Write the grid"), "power-and-speed.ngc");
 }
 
 PageFinding GridPage::finding() const {
   const Book& book = session_.editor().book();
-  const TrialsWorksheet& s = book.trials_worksheet;
+  const TrialsWorksheet& s = book.worksheets[trials_worksheet];
   PageFinding f;
   f.lead = s.material.empty() ? tr("a material without a name") : to_q(s.material);
   f.keep = tr("Keep for this material");
@@ -145,7 +146,7 @@ PageFinding GridPage::finding() const {
 void GridPage::keep() {
   const auto g = grid();
   if (!g) return;
-  const auto best = most_room(*g, session_.editor().book().trials_worksheet.grid.wanted);
+  const auto best = most_room(*g, session_.editor().book().worksheets[trials_worksheet].grid.wanted);
   if (!best) return;
   session_.editor().change_book(
       tr("Keep power and speed"), [&](Book& b) { keep_power_speed(b, *best, session_.editor().now().toStdString()); },
@@ -154,7 +155,7 @@ void GridPage::keep() {
 
 void GridPage::refresh() {
   const Book& book = session_.editor().book();
-  const BeamGridSheet& s = book.trials_worksheet.grid;
+  const BeamGridSheet& s = book.worksheets[trials_worksheet].grid;
   const auto shown = [](double v) { return v > 0 ? std::optional(v) : std::nullopt; };
   power_low_->show_value(shown(s.power_low));
   power_high_->show_value(shown(s.power_high));
@@ -178,7 +179,7 @@ void GridPage::refresh() {
 void GridPage::refresh_status() {
   const bool writable = !session_.editor().read_only();
   write_->setEnabled(grid().has_value());
-  clear_->setEnabled(writable && !session_.editor().book().trials_worksheet.grid.wanted.empty());
+  clear_->setEnabled(writable && !session_.editor().book().worksheets[trials_worksheet].grid.wanted.empty());
   for (LengthField* f : {power_low_, power_high_, powers_, feed_low_, feed_high_, feeds_}) f->setEnabled(writable);
 }
 

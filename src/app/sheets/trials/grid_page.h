@@ -3,6 +3,7 @@
 
 #include "app/sheets/page_finding.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/power_speed.h"
 
 namespace ypsi::app {

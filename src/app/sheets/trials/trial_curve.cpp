@@ -9,6 +9,7 @@
 
 #include "app/drawing/plot_look.h"
 #include "app/theme/theme.h"
+#include "core/book/worksheets/trials.h"
 
 namespace ypsi::app {
 namespace {

@@ -1,6 +1,7 @@
 #pragma once
 #include <QWidget>
 
+#include "core/book/worksheets/trials.h"
 #include "core/tasks/trials.h"
 
 class QCustomPlot;

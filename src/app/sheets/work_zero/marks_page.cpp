@@ -14,6 +14,7 @@
 #include "app/sheets/work_zero/turned_page.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "core/book/worksheets/marks.h"
 #include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
@@ -75,12 +76,12 @@ MarksPage::MarksPage(Session& session) : session_(session) {
 
 void MarksPage::change(const QString& text, const std::function<void(MarksWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.marks_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[marks_worksheet]); }, MachineFollows::no);
 }
 
 /// The chosen one, or the first that was not found yet.
 std::optional<std::size_t> MarksPage::next_open() const {
-  const auto& marks = session_.editor().book().marks_worksheet.marks;
+  const auto& marks = session_.editor().book().worksheets[marks_worksheet].marks;
   for (std::size_t i = 0; i < marks.size(); ++i)
     if (!marks[i].found) return i;
   if (const int row = table_->currentRow(); row >= 0 && static_cast<std::size_t>(row) < marks.size())
@@ -138,7 +139,7 @@ void MarksPage::apply() {
 void MarksPage::refresh() {
   const Book& book = session_.editor().book();
   const LengthUnit unit = session_.editor().unit();
-  const auto& marks = book.marks_worksheet.marks;
+  const auto& marks = book.worksheets[marks_worksheet].marks;
   const auto fit = evaluate_marks(book);
   showing_ = true;
   const int was = table_->currentRow();
@@ -211,7 +212,7 @@ void MarksPage::refresh_status() {
   const Head* by = machine.looking();
   set_text(take_, at ? tr("It is over %1").arg(mark_letter(*at)) : tr("It is over the mark"));
   take_->setEnabled(at && stands && writable);
-  add_->setEnabled(writable && session_.editor().book().marks_worksheet.marks.size() < most_printed_marks);
+  add_->setEnabled(writable && session_.editor().book().worksheets[marks_worksheet].marks.size() < most_printed_marks);
   out_->setEnabled(writable && table_->currentRow() >= 0 && table_->rowCount() > 0);
   const auto fit = evaluate_marks(session_.editor().book());
   const bool fits = fit && fit->verdict == MarksVerdict::ok;

@@ -5,6 +5,7 @@
 
 #include "app/session/session.h"
 #include "core/book/book.h"
+#include "core/book/worksheets/marks.h"
 
 namespace ypsi::app {
 

@@ -10,6 +10,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/copy_beside.h"
 #include "app/to_q.h"
+#include "core/book/worksheets/surface.h"
 #include "core/calibration/surface_map.h"
 #include "core/program/following_copy.h"
 
@@ -84,12 +85,12 @@ SurfacePage::SurfacePage(Session& session) : TouchingPage(session) {
 }
 
 const SurfaceWorksheet& SurfacePage::worksheet() const {
-  return session_.editor().book().surface_worksheet;
+  return session_.editor().book().worksheets[surface_worksheet];
 }
 
 void SurfacePage::change(const QString& text, const std::function<void(SurfaceWorksheet&)>& how) {
   session_.editor().change_book(
-      text, [&](Book& b) { how(b.surface_worksheet); }, MachineFollows::no);
+      text, [&](Book& b) { how(b.worksheets[surface_worksheet]); }, MachineFollows::no);
 }
 
 std::optional<QRectF> SurfacePage::room() const {

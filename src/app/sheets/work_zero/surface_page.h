@@ -2,6 +2,7 @@
 #include "app/sheets/bed/map_page.h"
 #include "app/sheets/work_zero/touching_page.h"
 #include "app/widgets/field.h"
+#include "core/book/worksheets/surface.h"
 #include "core/calibration/contours.h"
 #include "core/procedures/probe_grid.h"
 
