@@ -82,8 +82,9 @@ TEST_F(Layout, EveryPageFitsAtThreeSizesAndInBothUnits) {
       session_->editor().note_in_book([&](Book& b) { b.length_unit = unit; });
       window_->resize(size);
       each_page([&](const QString& page, QWidget* of) {
-        for (const QString& fault : faults_of(of))
-          where[page + ": " + fault] << QString("%1 %2").arg(size.width()).arg(unit);
+        const QStringList faults = faults_of(of);
+        for (const QString& fault : faults) where[page + ": " + fault] << QString("%1 %2").arg(size.width()).arg(unit);
+        if (!faults.isEmpty()) shoot(QString("fault-%1-%2-%3").arg(page).arg(size.width()).arg(unit));
       });
     }
   for (const auto& [fault, sizes] : where)

@@ -6,6 +6,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
+#include "app/sheets/page_foot.h"
 #include "core/tasks/directions.h"
 #include "core/tasks/finding.h"
 
@@ -115,7 +116,7 @@ DirectionsSheet::DirectionsSheet(Session& session)
   layout->setContentsMargins(18, 12, 18, 12);
   drawing_ = new ArrowsDrawing(session, card);
   layout->addWidget(drawing_, 1);
-  auto* row = new QHBoxLayout;
+  auto* row = PageFoot(layout, card).acts();
   for (const Axis a : {Axis::z, Axis::x, Axis::y}) {
     auto* button = make_button(QString("nudge-%1").arg(name_of(a)), tr("Nudge %1").arg(name_of(a)),
                                tr("Moves %1 by 4 mm, slowly (Alt+%1)").arg(name_of(a)), card);
@@ -124,7 +125,6 @@ DirectionsSheet::DirectionsSheet(Session& session)
     nudge_[index(a)] = button;
     row->addWidget(button);
   }
-  layout->addLayout(row);
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("DIRECTIONS"));

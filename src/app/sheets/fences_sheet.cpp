@@ -10,6 +10,7 @@
 #include "app/sheets/fences/blanks_page.h"
 #include "app/sheets/fences/fence_drawing.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/save_program.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -53,24 +54,24 @@ FencesSheet::FencesSheet(Session& session)
   tests_ = make_table("fence-tests", tr("Tests, one below the other"),
                       {tr("Test"), tr("added"), tr("measured"), tr("mean"), tr("off")}, 2, 24, card);
   tests_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+  tests_->setMinimumHeight(56);
   column->addWidget(tests_, 3);
 
-  auto* what = new QHBoxLayout;
-  what->addWidget(make_label("word", "small", tr("Name"), card));
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
+  settings->addWidget(make_label("word", "small", tr("Name"), card));
   name_ = new QLineEdit(card);
   name_->setObjectName("fence-name");
   name_->setAccessibleName(tr("Name of the fence"));
-  what->addWidget(name_, 1);
+  name_->setMinimumWidth(140);
+  settings->addWidget(name_);
   kind_ = new QComboBox(card);
   kind_->setObjectName("fence-kind");
   kind_->setAccessibleName(tr("How it runs"));
   kind_->addItems({tr("an edge along X"), tr("an edge along Y"), tr("a stop")});
-  what->addWidget(kind_);
-  x_ = add_field(what, "fence-x", tr("X"), tr("Where it stands, machine X"), 2, session, card).field;
-  y_ = add_field(what, "fence-y", tr("Y"), tr("Where it stands, machine Y"), 2, session, card).field;
-  column->addLayout(what);
-  auto* pieces = new QHBoxLayout;
-  auto* settings = new QHBoxLayout;
+  settings->addWidget(kind_);
+  x_ = add_field(settings, "fence-x", tr("X"), tr("Where it stands, machine X"), 2, session, card).field;
+  y_ = add_field(settings, "fence-y", tr("Y"), tr("Where it stands, machine Y"), 2, session, card).field;
   expected_ = add_field(settings, "fence-expected", tr("Wanted"),
                         tr("What a piece should measure from the fence to the cut"), 2, session, card)
                   .field;
@@ -79,20 +80,15 @@ FencesSheet::FencesSheet(Session& session)
   instrument_->setObjectName("fence-instrument");
   instrument_->setAccessibleName(tr("Instrument"));
   settings->addWidget(instrument_);
-  measured_ = add_field(pieces, "fence-measured", tr("This piece measures"), tr("One more piece of this test"), 3,
+  measured_ = add_field(settings, "fence-measured", tr("This piece measures"), tr("One more piece of this test"), 3,
                         session, card)
                   .field;
   adds_ = new QCheckBox(tr("more added, larger piece"), card);
   adds_->setObjectName("fence-adds");
   adds_->setToolTip(tr("A larger offset makes a larger piece"));
-  pieces->addWidget(adds_);
-  pieces->addStretch();
-  settings->addStretch();
-  column->addLayout(settings);
-  column->addLayout(pieces);
+  settings->addWidget(adds_);
 
   for (LengthField* f : {x_, y_, expected_, measured_}) f->setFixedWidth(fence_field_px);
-  auto* acts = new QHBoxLayout;
   take_ = add_act(acts, "fence-take", tr("It is here"),
                   tr("Takes its place from the machine: the tool, or the pointer, stands at it now"), card,
                   [this] { take_place(); });
@@ -107,11 +103,8 @@ FencesSheet::FencesSheet(Session& session)
       if (!tests.back().measured_mm.empty()) tests.back().measured_mm.pop_back();
     });
   });
-  acts->addStretch();
   number_acts({take_, zero_, write_, back_});
-  column->addLayout(acts);
-  hint_ = make_label("fence-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("fence-hint");
   body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "fences", QString());

@@ -8,6 +8,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/axis_chips.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/book/worksheets/homing.h"
@@ -38,10 +39,11 @@ HomingSheet::HomingSheet(Session& session)
   chart_ = new TrialsChart(card);
   column->addWidget(chart_, 1);
 
-  const auto field = [&](QHBoxLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
+  const auto field = [&](QLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
     return add_field(row, name, word, what, decimals, session_, card);
   };
-  auto* row = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *row = foot.settings(), *acts = foot.acts();
   way_ = new QComboBox(card);
   way_->setObjectName("homing-way");
   way_->setAccessibleName(tr("Read by"));
@@ -50,9 +52,6 @@ HomingSheet::HomingSheet(Session& session)
   trials_->set_unit(LengthUnit::none);
   tolerance_ =
       field(row, "homing-tolerance", tr("Asked: 2s within"), tr("What two standard deviations may be"), 3).field;
-  row->addStretch();
-  column->addLayout(row);
-  auto* acts = new QHBoxLayout;
   begin_ = make_button("homing-begin", tr("Home again and again"), tr("Begins the trials (Ctrl+M)"), card);
   begin_->setShortcut(QKeySequence("Ctrl+M"));
   acts->addWidget(begin_);
@@ -61,16 +60,13 @@ HomingSheet::HomingSheet(Session& session)
   read_->setShortcut(QKeySequence("Ctrl+R"));
   acts->addWidget(read_);
   indicator_place_ =
-      field(acts, "indicator-place", tr("Indicator at"), tr("Where the axis meets the indicator, machine position"), 1);
+      field(row, "indicator-place", tr("Indicator at"), tr("Where the axis meets the indicator, machine position"), 1);
   place_ = indicator_place_.field;
   take_place_ = make_button("take-indicator-place", tr("Take it from the machine"),
                             tr("Where the axis stands now (Ctrl+Shift+M)"), card);
   take_place_->setShortcut(QKeySequence("Ctrl+Shift+M"));
-  acts->addWidget(take_place_);
-  acts->addStretch();
-  column->addLayout(acts);
-  hint_ = make_label("homing-hint", "small", "", card);
-  column->addWidget(hint_);
+  row->addWidget(take_place_);
+  hint_ = foot.hint("homing-hint");
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));

@@ -8,6 +8,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/axis_chips.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/book/worksheets/limits.h"
@@ -112,7 +113,8 @@ LimitsSheet::LimitsSheet(Session& session)
 }
 
 void LimitsSheet::make_ways(QVBoxLayout* column) {
-  auto *row = new QHBoxLayout, *upper = new QHBoxLayout;
+  PageFoot foot(column, this);
+  auto* acts = foot.acts();
   search_button_ = make_button("search-far", tr("Seek the far switch"),
                                tr("Asks you to press it once, then creeps towards it (Ctrl+M)"), this);
   search_button_->setShortcut(QKeySequence("Ctrl+M"));
@@ -128,14 +130,9 @@ void LimitsSheet::make_ways(QVBoxLayout* column) {
   out_ = make_button("creep-out", tr("One step out"), tr("Slowly, by the rail's step, towards the far end (Ctrl+.)"),
                      this);
   out_->setShortcut(QKeySequence("Ctrl+."));
-  for (QWidget* w : {search_button_, further_}) upper->addWidget(w);
-  for (QWidget* w : {back_, out_, take_}) row->addWidget(w);
-  hint_ = make_label("limits-hint", "small", "", this);
-  upper->addStretch();
-  row->addStretch();
-  column->addLayout(upper);
-  column->addLayout(row);
-  column->addWidget(hint_);
+  for (QWidget* w : {search_button_, further_}) acts->addWidget(w);
+  for (QWidget* w : {back_, out_, take_}) acts->addWidget(w);
+  hint_ = foot.hint("limits-hint");
 }
 
 QString LimitsSheet::in(double mm, int decimals) const {

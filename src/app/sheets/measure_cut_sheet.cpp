@@ -12,6 +12,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/measure_cut/cause_words.h"
 #include "app/sheets/measure_cut/coupon_words.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/book/record.h"
@@ -79,7 +80,8 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   table_->setToolTip(tr("Delete takes a size out"));
   table_->installEventFilter(this);
   column->addWidget(table_, 1);
-  auto* more = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto* more = foot.settings();
   kind_ = new QComboBox(card);
   kind_->setObjectName("size-kind");
   kind_->setAccessibleName(tr("What is measured"));
@@ -101,10 +103,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   add_->setShortcut(QKeySequence("Ctrl+Shift+N"));
   out_ = add_act(more, "take-size-out", tr("Take it out"), tr("The chosen size (Delete in the table)"), card,
                  [this] { take_out(); });
-  hint_ = make_label("cut-hint", "small", "", card);
-  more->addStretch();
-  column->addLayout(more);
-  column->addWidget(hint_);
+  hint_ = foot.hint("cut-hint");
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("WHAT THE PART SAYS"));

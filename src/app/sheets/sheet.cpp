@@ -48,7 +48,7 @@ void number_acts(const std::vector<QPushButton*>& acts) {
   }
 }
 
-WordedField add_field(QBoxLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
+WordedField add_field(QLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
                       Session& session, QWidget* parent) {
   auto* label = make_label("word", "small", word, parent);
   label->setWordWrap(false);
@@ -118,15 +118,18 @@ Sheet::Sheet(Session& session, const Task& task, const QString& what) : session_
   across->setSpacing(12);
   auto* middle = new QVBoxLayout;
   middle->setSpacing(8);
-  title_row_ = new QHBoxLayout;
+  auto* top = new QHBoxLayout;
+  title_row_ = new WrappedRow;
   auto* words = new QVBoxLayout;
   words->setSpacing(2);
   title_ = make_label("sheet-title", "title", title_of(task, session.editor().book().machine), this);
   task_ = make_label("sheet-task", "task", what, this);
   words->addWidget(title_);
   words->addWidget(task_);
-  title_row_->addLayout(words, 1);
-  middle->addLayout(title_row_);
+  title_->setWordWrap(false);
+  top->addLayout(words, 1);
+  top->addLayout(title_row_);
+  middle->addLayout(top);
   body_ = new QVBoxLayout;
   body_->setSpacing(8);
   middle->addLayout(body_, 1);
@@ -168,7 +171,7 @@ void Sheet::offer_jog() {
   jog->setFixedSize(58, 28);
   jog->setFocusPolicy(Qt::NoFocus);
   connect(jog, &QPushButton::clicked, &session_.notices(), &Notices::jog_wanted);
-  title_row_->addWidget(jog, 0, Qt::AlignVCenter);
+  title_row_->addWidget(jog);
 }
 
 QString Sheet::length(double mm, int decimals) const {

@@ -11,6 +11,7 @@
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 #include "app/widgets/field.h"
+#include "app/widgets/wrapped_row.h"
 
 namespace ypsi {
 class Task;
@@ -55,7 +56,8 @@ class Sheet : public QWidget {
   virtual void leave();
   /// Brings one part of the sheet to the front, where it has parts ("build#controller").
   virtual void show_part(const QString&) {}
-  QHBoxLayout* title_row() { return title_row_; }
+  /// What stands beside the title, in as many rows as it needs.
+  WrappedRow* title_row() { return title_row_; }
 
  protected:
   Session& session_;
@@ -70,7 +72,7 @@ class Sheet : public QWidget {
 
  private:
   QVBoxLayout* body_;
-  QHBoxLayout* title_row_;
+  WrappedRow* title_row_;
   FindingPanel* finding_;
   const Task& of_task_;
   QLabel *title_, *task_;
@@ -99,7 +101,7 @@ struct WordedField {
     field->setVisible(visible);
   }
 };
-WordedField add_field(QBoxLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
+WordedField add_field(QLayout* row, const QString& name, const QString& word, const QString& what, int decimals,
                       Session& session, QWidget* parent);
 
 QLabel* make_label(const QString& name, const char* role, const QString& text, QWidget* parent);
@@ -111,7 +113,7 @@ QPushButton* make_button(const QString& name, const QString& text, const QString
                          bool main = false);
 /// A button in a row, with what it does.
 template <class Act>
-QPushButton* add_act(QBoxLayout* row, const QString& name, const QString& text, const QString& tip, QWidget* parent,
+QPushButton* add_act(QLayout* row, const QString& name, const QString& text, const QString& tip, QWidget* parent,
                      Act act, bool main = false) {
   auto* button = make_button(name, text, tip, parent, main);
   QObject::connect(button, &QPushButton::clicked, parent, act);

@@ -9,6 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/book/worksheets/squareness.h"
@@ -33,19 +34,17 @@ SquarenessSheet::SquarenessSheet(Session& session)
   drawing_ = new SquareDrawing(card);
   column->addWidget(drawing_, 1);
 
-  const auto field = [&](QHBoxLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
+  const auto field = [&](QLayout* row, const char* name, const QString& word, const QString& what, int decimals) {
     return add_field(row, name, word, what, decimals, session_, card).field;
   };
-  auto* marks = new QHBoxLayout;
-  width_ = field(marks, "marks-width", tr("Marks"), tr("From A to B"), 0);
-  height_ = field(marks, "marks-height", "×", tr("From A to D"), 0);
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
+  width_ = field(settings, "marks-width", tr("Marks"), tr("From A to B"), 0);
+  height_ = field(settings, "marks-height", "×", tr("From A to D"), 0);
   mark_ = make_button("mark-points", tr("Put the marks down"),
                       tr("Goes to each mark from below and touches the board there (Ctrl+M)"), card);
   mark_->setShortcut(QKeySequence("Ctrl+M"));
-  marks->addWidget(mark_);
-  marks->addStretch();
-  column->addLayout(marks);
-  auto* acts = new QHBoxLayout;
+  acts->addWidget(mark_);
   auto* program =
       make_button("mark-program", tr("G-code"), tr("Writes the marks as a program for any controller"), card);
   add_ = make_button("add-distance", tr("Add a distance"),
@@ -57,23 +56,14 @@ SquarenessSheet::SquarenessSheet(Session& session)
   instruments_ = new QComboBox(card);
   instruments_->setObjectName("square-instrument");
   instruments_->setAccessibleName(tr("Read with"));
-  for (QWidget* w : {static_cast<QWidget*>(program), static_cast<QWidget*>(add_), static_cast<QWidget*>(read_),
-                     static_cast<QWidget*>(instruments_)})
-    acts->addWidget(w);
-  acts->addStretch();
-  column->addLayout(acts);
-  auto* below = new QHBoxLayout;
-  hole_ = field(below, "hole-diameter", tr("Hole ⌀"), tr("Diameter of the marks' holes, for edges"), 2);
+  hole_ = field(settings, "hole-diameter", tr("Hole ⌀"), tr("Diameter of the marks' holes, for edges"), 2);
   tolerance_ =
-      field(below, "square-tolerance", tr("Wanted, per m"), tr("How well the lean must be known, per metre"), 2);
+      field(settings, "square-tolerance", tr("Wanted, per m"), tr("How well the lean must be known, per metre"), 2);
   mark_here_ =
       make_button("mark-here", tr("Mark here"), tr("Where the tool stands now becomes a mark (Ctrl+Shift+M)"), card);
   mark_here_->setShortcut(QKeySequence("Ctrl+Shift+M"));
-  below->addWidget(mark_here_);
-  below->addStretch();
-  column->addLayout(below);
-  hint_ = make_label("square-hint", "small", "", card);
-  column->addWidget(hint_);
+  for (QWidget* w : std::initializer_list<QWidget*>{program, mark_here_, add_, read_, instruments_}) acts->addWidget(w);
+  hint_ = foot.hint("square-hint");
   pages_ = new SheetPages(this, "square-");
   reversal_ = new ReversalPage(session);
   constexpr int chip_px = 96;

@@ -21,7 +21,7 @@ class TwoDrives : public QWidget {
   explicit TwoDrives(QWidget* parent) : QWidget(parent) {
     setObjectName("two-drives");
     setAccessibleName(StepsChart::tr("The drive as in the book, and as it behaves"));
-    setMinimumHeight(110);
+    setMinimumHeight(84);
   }
   void show(const DriveTrain& entered, std::vector<DriveTrain> behaves) {
     entered_ = entered;
@@ -56,7 +56,7 @@ StepsChart::StepsChart(QWidget* parent)
     : QStackedWidget(parent), plot_(new QCustomPlot(this)), drives_(new TwoDrives(this)) {
   plot_->setObjectName("residuals");
   plot_->setAccessibleName(tr("Residuals of the fit"));
-  plot_->setMinimumHeight(76);
+  plot_->setMinimumHeight(60);
   addWidget(plot_);
   addWidget(drives_);
 }

@@ -14,6 +14,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/axis_chips.h"
 #include "app/sheets/build/build_draft.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/steps_chart.h"
 #include "app/sheets/steps_drawing.h"
 #include "app/sheets/steps_table.h"
@@ -76,12 +77,12 @@ StepsSheet::StepsSheet(Session& session)
   table_->horizontalHeader()->setHighlightSections(false);
   table_->setShowGrid(false);
   table_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  table_->setMinimumHeight(70);
+  table_->setMinimumHeight(46);
   table_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);  // the drawing above needs its height
   table_->setToolTip(tr("Double-click a reading to mend it; Delete takes it out"));
   bottom->addWidget(table_, 1);
-  auto* acts = new QHBoxLayout;
-  acts->setContentsMargins(12, 0, 12, 0);
+  PageFoot foot(bottom, lower, PageFoot::beside_table_px);
+  auto *acts = foot.acts(), *below = foot.settings();
   move_button_ = make_button("move-and-mark", tr("Move and mark"),
                              tr("Takes up the slack, marks the place, moves the told distance (Ctrl+M)"), lower);
   move_button_->setShortcut(QKeySequence("Ctrl+M"));
@@ -91,21 +92,15 @@ StepsSheet::StepsSheet(Session& session)
   instruments_ = new QComboBox(lower);
   instruments_->setObjectName("instrument");
   instruments_->setAccessibleName(tr("Read with"));
-  hint_ = make_label("hint", "small", tr("Three readings or more, as long as the axis allows."), lower);
+  hint_ = foot.hint("hint", "small", tr("Three readings or more, as long as the axis allows."));
   acts->addWidget(move_button_);
   acts->addWidget(read_button_);
-  acts->addWidget(instruments_);
-  acts->addStretch();
-  auto* below = new QHBoxLayout;
-  below->setContentsMargins(14, 0, 12, 0);
-  below->addWidget(hint_, 1);
+  below->addWidget(instruments_);
   below->addWidget(make_label("tolerance-label", "small", tr("Wanted, per m"), lower));
   tolerance_ = new LengthField("tolerance", tr("Wanted: how well the scale must be known, per metre"), lower);
   tolerance_->set_decimals(2);
   tolerance_->setFixedWidth(84);
   below->addWidget(tolerance_);
-  bottom->addLayout(acts);
-  bottom->addLayout(below);
   body()->addWidget(lower, 4);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));

@@ -8,6 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/to_q.h"
 #include "core/calibration/tool_setter.h"
@@ -101,15 +102,15 @@ ToolSetterSheet::ToolSetterSheet(Session& session)
   column->setSpacing(6);
   section_ = new SetterSection(card);
   column->addWidget(section_, 1);
-  auto *row = new QHBoxLayout, *acts = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *row = foot.settings(), *acts = foot.acts();
   take_ = make_button("take-setter", tr("Take it from the machine"),
                       tr("The tool stands over the setter's middle (Ctrl+Shift+M)"), card);
   take_->setShortcut(QKeySequence("Ctrl+Shift+M"));
-  row->addWidget(take_);
+  acts->addWidget(take_);
   touches_ = add_field(row, "setter-touches", tr("Touches"), tr("Slow touches, 2 to 50"), 0, session, card).field;
   touches_->set_unit(LengthUnit::none);
   touches_->show_value(usual_setter_touches);
-  row->addStretch();
   circuit_button_ = make_button("setter-circuit", tr("Check the circuit"),
                                 tr("Press the setter by hand, seen on screen (Ctrl+K)"), card);
   circuit_button_->setShortcut(QKeySequence("Ctrl+K"));
@@ -118,11 +119,7 @@ ToolSetterSheet::ToolSetterSheet(Session& session)
   measure_->setShortcut(QKeySequence("Ctrl+M"));
   acts->addWidget(circuit_button_);
   acts->addWidget(measure_);
-  acts->addStretch();
-  column->addLayout(row);
-  column->addLayout(acts);
-  hint_ = make_label("setter-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("setter-hint");
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));

@@ -8,6 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/sheets/tool_setter_sheet.h"
 #include "app/to_q.h"
@@ -77,28 +78,24 @@ ToolsSheet::ToolsSheet(Session& session)
   drawing_ = new ToolDrawing(card);
   upper->addWidget(drawing_, 2);
   column->addLayout(upper, 1);
-  auto *first = new QHBoxLayout, *second = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
   auto* add = make_button("tool-add", tr("Add a tool"), tr("One more tool (Ctrl+D)"), card);
   add->setShortcut(QKeySequence("Ctrl+D"));
   take_out_ = make_button("tool-remove", tr("Take it out"), tr("Takes the chosen tool out of the table"), card);
   put_in_ = make_button("tool-put-in", tr("It is in the spindle"), tr("The chosen tool is in the collet now"), card);
-  for (auto* b : {add, take_out_, put_in_}) first->addWidget(b);
-  first->addStretch();
+  for (auto* b : {add, take_out_, put_in_}) acts->addWidget(b);
   circuit_button_ = make_button("tools-circuit", tr("Check the circuit"),
                                 tr("Press the setter by hand, seen on screen (Ctrl+K)"), card);
   circuit_button_->setShortcut(QKeySequence("Ctrl+K"));
   measure_ = make_button("tool-measure", tr("Measure it"), tr("The tool in the spindle, on the setter (Ctrl+M)"), card);
   measure_->setShortcut(QKeySequence("Ctrl+M"));
-  second->addWidget(circuit_button_);
-  second->addWidget(measure_);
-  touches_ = add_field(second, "tool-touches", tr("Touches"), tr("Slow touches, 1 to 50"), 0, session, card).field;
+  acts->addWidget(circuit_button_);
+  acts->addWidget(measure_);
+  touches_ = add_field(settings, "tool-touches", tr("Touches"), tr("Slow touches, 1 to 50"), 0, session, card).field;
   touches_->set_unit(LengthUnit::none);
   touches_->show_value(usual_tool_touches);
-  second->addStretch();
-  column->addLayout(first);
-  column->addLayout(second);
-  hint_ = make_label("tools-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("tools-hint");
   pages_ = new SheetPages(this, "tools-part-");
   pages_->add("tools", tr("Tools"), tr("The tools and their lengths"), card);
   rack_ = new RackPage(session);

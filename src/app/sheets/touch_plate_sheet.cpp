@@ -7,6 +7,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
@@ -29,7 +30,8 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
   column->setSpacing(6);
   section_ = new PlateSection(card);
   column->addWidget(section_, 1);
-  auto *settings = new QHBoxLayout, *acts = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
   search_ = add_field(settings, "touch-search", tr("Search"), tr("How far the tool goes to find the plate; no further"),
                       1, session, card)
                 .field;
@@ -39,8 +41,6 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
   touches_->set_unit(LengthUnit::none);
   search_->show_value(usual_search_mm);
   touches_->show_value(usual_touches);
-  settings->addStretch();
-  column->addLayout(settings);
   circuit_button_ = make_button("circuit-check", tr("Check the circuit"),
                                 tr("Plate and tool touched by hand, seen on screen (Ctrl+K)"), card);
   circuit_button_->setShortcut(QKeySequence("Ctrl+K"));
@@ -51,16 +51,10 @@ TouchPlateSheet::TouchPlateSheet(Session& session)
                                 tr("The same place without the plate, where it conducts (Ctrl+Shift+M)"), card);
   without_button_->setShortcut(QKeySequence("Ctrl+Shift+M"));
   for (auto* b : {circuit_button_, with_button_, without_button_}) acts->addWidget(b);
-  acts->addStretch();
-  column->addLayout(acts);
-  auto* paper = new QHBoxLayout;
-  without_ = add_field(paper, "bare-z", tr("or Z where it just drags"),
+  without_ = add_field(settings, "bare-z", tr("or Z where it just drags"),
                        tr("Machine Z at the surface without the plate, found by paper or by eye"), 3, session, card)
                  .field;
-  paper->addStretch();
-  column->addLayout(paper);
-  hint_ = make_label("plate-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("plate-hint");
   body()->addWidget(card, 1);
 
   finding()->add_label("finding-heading", "heading", tr("FINDING"));

@@ -8,6 +8,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/beam_checks.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/save_program.h"
 #include "app/sheets/trials/depth_page.h"
 #include "app/sheets/trials/grid_page.h"
@@ -30,7 +31,6 @@ constexpr double flash_s = 0.1, flashes_apart_mm = 2;
 
 TrialsSheet::TrialsSheet(Session& session)
     : Sheet(session, trials_task(), tr("Find what cuts through and spares what lies below.")) {
-  heads_row_ = new QHBoxLayout;
   auto* card = make_card();
   grid_ = new GridPage(session);
   depth_ = new DepthPage(session);
@@ -40,7 +40,6 @@ TrialsSheet::TrialsSheet(Session& session)
   pages_->add("depth", tr("Depth of grooves"), tr("How deep grooves come out, by ticks or by Z"), depth_);
   pages_->add("looks", tr("Through or not"), tr("Cuts at rising depth, looked at"), card);
   title_row()->addSpacing(12);
-  title_row()->addLayout(heads_row_);
   auto* settings = new QHBoxLayout;
   settings->addWidget(make_label("word", "small", tr("Material"), this));
   material_ = new QComboBox(this);
@@ -66,7 +65,10 @@ TrialsSheet::TrialsSheet(Session& session)
   curve_ = new TrialCurve(card);
   column->addWidget(curve_, 1);
 
-  auto* levels = new QHBoxLayout;
+  beam_ = new BeamChecks(session, 4, card);
+  column->addWidget(beam_);
+  PageFoot foot(column, card);
+  auto* levels = foot.settings();
   low_ = add_field(levels, "trial-low", tr("From"), tr("Lowest level to look at"), 3, session, card).field;
   high_ = add_field(levels, "trial-high", tr("to"), tr("Highest level to look at"), 3, session, card).field;
   step_ = add_field(levels, "trial-step", tr("by"), tr("Finest that can be set; 0: any"), 3, session, card).field;
@@ -76,7 +78,6 @@ TrialsSheet::TrialsSheet(Session& session)
     f->setFixedWidth(62);
   }
 
-  auto* looks = new QHBoxLayout;
   cut_words_ = make_label("trial-cut", "strong", "", card);
   cut_words_->setWordWrap(false);
   levels->addSpacing(10);
@@ -86,8 +87,6 @@ TrialsSheet::TrialsSheet(Session& session)
   level_->set_decimals(2);
   level_->setFixedWidth(72);
   levels->addWidget(level_);
-  levels->addStretch();
-  column->addLayout(levels);
   auto* through = new QButtonGroup(this);
   through->setExclusive(true);
   through_ =
@@ -97,19 +96,14 @@ TrialsSheet::TrialsSheet(Session& session)
   below->setExclusive(true);
   spared_ = make_chip("trial-spared", tr("Spared below"), tr("What lies below is as it was"), card, below);
   marked_ = make_chip("trial-marked", tr("Marked below"), tr("What lies below was cut or marked"), card, below);
-  looks->addWidget(through_);
-  looks->addWidget(not_through_);
-  looks->addSpacing(6);
-  looks->addWidget(spared_);
-  looks->addWidget(marked_);
-  looks->addStretch();
-  column->addLayout(looks);
+  levels->addWidget(through_);
+  levels->addWidget(not_through_);
+  levels->addSpacing(6);
+  levels->addWidget(spared_);
+  levels->addWidget(marked_);
 
-  beam_ = new BeamChecks(session, 4, card);
-  column->addWidget(beam_);
-  next_ = make_label("trial-next", "task", "", card);
-  column->addWidget(next_);
-  auto* acts = new QHBoxLayout;
+  next_ = foot.hint("trial-next", "task");
+  auto* acts = foot.acts();
   take_ = add_act(
       acts, "trial-take", tr("Take this look"), tr("Keeps what you saw of this cut"), card, [this] { add_look(); },
       true);
@@ -122,11 +116,8 @@ TrialsSheet::TrialsSheet(Session& session)
   write_ = add_act(acts, "trial-write", tr("Write a ladder…"),
                    tr("Cuts at rising levels as a program that stops before each"), card, [this] { write_program(); });
   back_ = add_act(acts, "trial-back", tr("Take back"), tr("Takes the newest look out"), card, [this] { take_back(); });
-  acts->addStretch();
   number_acts({take_, make_, flash_act_, write_, back_});
-  column->addLayout(acts);
-  wear_ = make_label("trial-wear", "small", "", card);
-  column->addWidget(wear_);
+  wear_ = foot.hint("trial-wear");
   body()->addWidget(pages_, 1);
 
   labels_.emplace(*finding(), "trials", tr("Looks of this one are put by"));
@@ -324,7 +315,7 @@ void TrialsSheet::show_heads() {
         const auto& s = session_.editor().book().worksheets[trials_worksheet];
         choose(to_q(s.material), chip->property("head").toString().toStdString(), 0);
       });
-      heads_row_->addWidget(chip);
+      title_row()->addWidget(chip);
       head_chips_.push_back(chip);
     }
     auto* chip = head_chips_[shown++];

@@ -53,7 +53,6 @@ class TrialsSheet : public Sheet {
   DepthPage* depth_;
   Part wanted_ = Part::depth;  ///< where the head has it
   std::vector<QPushButton*> head_chips_;
-  QHBoxLayout* heads_row_;
   QComboBox *material_, *tool_;
   LengthField *low_, *high_, *step_, *level_;
   QLabel *caption_, *cut_words_, *next_, *wear_;

@@ -10,6 +10,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
 #include "core/book/worksheets/bed.h"
@@ -86,7 +87,8 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   inside->setContentsMargins(14, 10, 14, 10);
   drawing_ = new EdgeDrawing(card);
   inside->addWidget(drawing_, 3);
-  auto* row = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto *row = foot.settings(), *acts = foot.acts();
   auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
   const auto chip = [&](const char* name, const QString& text, bool y) {
     auto* button = make_chip(name, text, tr("The edge lies along this axis"), card, one_of);
@@ -101,16 +103,11 @@ EdgePage::EdgePage(Session& session) : BedPage(session) {
   along_y_ = chip("edge-along-y", tr("along Y"), true);
   position_ =
       add_field(row, "edge-position", tr("At"), tr("Where along the edge, machine position"), 1, session, card).field;
-  row->addStretch();
-  inside->addLayout(row);
-  row = new QHBoxLayout;
   take_ =
       make_button("edge-take", tr("Take it from the machine"), tr("Where the axis stands now (Ctrl+Shift+M)"), card);
   take_->setShortcut(QKeySequence("Ctrl+Shift+M"));
-  row->addWidget(take_);
-  reading_ = add_field(row, "edge-reading", tr("reads"), tr("What the indicator says there"), 3, session, card).field;
-  row->addStretch();
-  inside->addLayout(row);
+  acts->addWidget(take_);
+  reading_ = add_field(acts, "edge-reading", tr("reads"), tr("What the indicator says there"), 3, session, card).field;
   table_ = make_table("edge-readings", tr("Readings along the edge"), {tr("Position"), tr("Reading")}, -1, 24, card);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setToolTip(tr("Delete takes a reading out"));

@@ -8,6 +8,7 @@
 #include "app/session/entry_text.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/references/circuit_words.h"
 #include "app/to_q.h"
 #include "core/book/worksheets/bed.h"
@@ -130,17 +131,15 @@ MapPage::MapPage(Session& session) : BedPage(session) {
   inside->setContentsMargins(14, 10, 14, 10);
   drawing_ = new MapDrawing(card);
   inside->addWidget(drawing_, 1);
-  auto* row = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto* row = foot.settings();
   begin_ = make_button("map-begin", tr("Touch the grid"), tr("Touches the bed at each place (Ctrl+M)"), card);
   begin_->setShortcut(QKeySequence("Ctrl+M"));
-  row->addWidget(begin_);
+  foot.acts()->addWidget(begin_);
   columns_ = add_field(row, "map-columns", tr("Places"), tr("Along X, 2 to 50"), 0, session, card).field;
   rows_ = add_field(row, "map-rows", "×", tr("Along Y, 2 to 50"), 0, session, card).field;
   for (auto* f : {columns_, rows_}) f->set_unit(LengthUnit::none);
-  row->addStretch();
-  inside->addLayout(row);
-  hint_ = make_label("map-hint", "small", "", card);
-  inside->addWidget(hint_);
+  hint_ = foot.hint("map-hint");
   column->addWidget(card, 1);
   const auto count = [this](LengthField* f, int BedWorksheet::*what) {
     connect(f, &LengthField::committed, this, [this, what](double n) {

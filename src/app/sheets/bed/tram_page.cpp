@@ -9,6 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/book/worksheets/bed.h"
@@ -25,7 +26,8 @@ TramPage::TramPage(Session& session) : BedPage(session) {
   inside->setContentsMargins(14, 10, 14, 10);
   drawing_ = new SweepDrawing(card);
   inside->addWidget(drawing_, 1);
-  auto* row = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto *row = foot.acts(), *settings = foot.settings();
   read_ = make_button("sweep-read", tr("Read the indicator"),
                       tr("The next reading round the circle, as a person would get it (Ctrl+R)"), card);
   read_->setShortcut(QKeySequence("Ctrl+R"));
@@ -34,14 +36,10 @@ TramPage::TramPage(Session& session) : BedPage(session) {
   instruments_->setObjectName("sweep-instrument");
   instruments_->setAccessibleName(tr("Read with"));
   row->addWidget(instruments_);
-  row->addStretch();
-  inside->addLayout(row);
-  row = new QHBoxLayout;
   cutter_ =
-      add_field(row, "tram-cutter", tr("Cutter ⌀"), tr("Cutter that would surface the bed"), 1, session, card).field;
-  stepover_ = add_field(row, "tram-stepover", tr("Stepover"), tr("From pass to pass"), 1, session, card).field;
-  row->addStretch();
-  inside->addLayout(row);
+      add_field(settings, "tram-cutter", tr("Cutter ⌀"), tr("Cutter that would surface the bed"), 1, session, card)
+          .field;
+  stepover_ = add_field(settings, "tram-stepover", tr("Stepover"), tr("From pass to pass"), 1, session, card).field;
   column->addWidget(card, 1);
 
   take_positive(drawing_->radius(), &BedWorksheet::sweep_radius_mm, tr("Change the sweep's radius"));

@@ -9,6 +9,7 @@
 #include "app/drawing/plot_look.h"
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "core/book/worksheets/fences.h"
@@ -31,7 +32,8 @@ BlanksPage::BlanksPage(Session& session) : FindingPage(session) {
   column->addWidget(plot_, 1);
   count_ = make_label("blanks-count", "title", "", card);
   column->addWidget(count_);
-  auto* row = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *row = foot.settings(), *acts = foot.acts();
   every_ =
       add_field(row, "blanks-every", tr("One of every"), tr("From one that is measured to the next"), 0, session, card)
           .field;
@@ -41,11 +43,7 @@ BlanksPage::BlanksPage(Session& session) : FindingPage(session) {
       add_field(row, "blanks-size", tr("The newest is"), tr("Size of the blank that was cut last"), 3, session, card)
           .field;
   for (LengthField* f : {every_, size_}) f->setFixedWidth(88);
-  row->addStretch();
-  column->addLayout(row);
-  hint_ = make_label("blanks-hint", "task", "", card);
-  column->addWidget(hint_);
-  auto* acts = new QHBoxLayout;
+  hint_ = foot.hint("blanks-hint", "task");
   one_ = add_act(
       acts, "blanks-one", tr("One more is cut"), tr("Counts it"), card,
       [this] { change(tr("Count a blank"), [](FencesWorksheet& s) { ++s.blanks; }); }, true);
@@ -58,9 +56,7 @@ BlanksPage::BlanksPage(Session& session) : FindingPage(session) {
                         --s.blanks;
                     });
                   });
-  acts->addStretch();
   number_acts({one_, back_});
-  column->addLayout(acts);
   connect(every_, &LengthField::committed, this, [this](double v) {
     if (v >= 1 && v <= most_between)
       return change(tr("Say how often to measure"), [v](FencesWorksheet& s) { s.every = static_cast<int>(v); });

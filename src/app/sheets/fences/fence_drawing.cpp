@@ -18,7 +18,7 @@ constexpr double fence_near_px = 12, fence_stop_px = 7;
 FenceDrawing::FenceDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("fence-drawing");
   setAccessibleName(tr("The bed with its fences and stops"));
-  setMinimumHeight(190);
+  setMinimumHeight(118);
 }
 
 void FenceDrawing::show(const Book& book, std::optional<std::size_t> which) {

@@ -12,6 +12,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
@@ -118,7 +119,8 @@ FiguresPage::FiguresPage(Session& session, HeadMeasure measure) : FindingPage(se
   QWidget* card = column->parentWidget();
   drawing_ = new FiguresDrawing(measure, card);
   column->addWidget(drawing_, 1);
-  auto* settings = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
   settings->addWidget(make_label("word", "small", tr("Measured with"), card));
   instrument_ = new QComboBox(card);
   instrument_->setObjectName(QString("%1-instrument").arg(name(measure)));
@@ -177,20 +179,14 @@ FiguresPage::FiguresPage(Session& session, HeadMeasure measure) : FindingPage(se
         chord, [](const Typed& s) { return std::optional(s.chord_mm); },
         [](Typed& s, std::optional<double> mm) { s.chord_mm = mm.value_or(0); });
   }
-  settings->addStretch();
-  column->addLayout(settings);
-  auto* acts = new QHBoxLayout;
   write_ = add_act(acts, QString("write-%1").arg(name(measure)), tr("Write the lines…"),
                    tr("A program that cuts what is to be measured"), card, [this] { write_program(); });
   square_ = add_act(acts, "write-square", tr("Write a square…"),
                     tr("A square with the trailing offset taken out, to see whether its corners come out sharp"), card,
                     [this] { write_square(); });
   square_->setVisible(measure == HeadMeasure::trailing);
-  acts->addStretch();
   number_acts(measure == HeadMeasure::trailing ? std::vector{write_, square_} : std::vector{write_});
-  column->addLayout(acts);
-  hint_ = make_label("figures-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("figures-hint");
   connect(instrument_, &QComboBox::activated, this, [this] {
     change(tr("Choose an instrument"),
            [this](HeadsWorksheet& s) { s.instrument = instrument_->currentText().toStdString(); });

@@ -9,6 +9,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -30,13 +31,11 @@ FocusPage::FocusPage(Session& session) : FindingPage(session) {
   table_ = make_table("focus-lines", tr("Heights and widths"), {tr("machine Z"), tr("width")}, -1, 24, card);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   column->addWidget(table_, 4);
-  auto* settings = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
   sure_ = add_field(settings, "focus-sure", tr("Widths are read to ±"), tr("Standard uncertainty of a width"), 3,
                     session, card)
               .field;
-  settings->addStretch();
-  column->addLayout(settings);
-  auto* acts = new QHBoxLayout;
   take_ = add_act(acts, "focus-take", tr("Take the height"), tr("A line at the height at which Z stands now"), card,
                   [this] {
                     const double z = session_.machine().status().position.z;
@@ -50,11 +49,8 @@ FocusPage::FocusPage(Session& session) : FindingPage(session) {
       if (row >= 0 && row < std::ssize(s.focus)) s.focus.erase(s.focus.begin() + row);
     });
   });
-  acts->addStretch();
   number_acts({take_, add_, out_});
-  column->addLayout(acts);
-  hint_ = make_label("focus-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("focus-hint");
   connect(sure_, &LengthField::committed, this, [this](double mm) {
     if (mm > 0) return change(tr("Say how well widths are read"), [mm](HeadsWorksheet& s) { s.u_width_mm = mm; });
     session_.notices().notify({NoticeLevel::attention, tr("That must be above zero; it was left as it is."), {}});

@@ -12,6 +12,7 @@
 #include "app/session/notices.h"
 #include "app/session/phrases.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
@@ -45,7 +46,8 @@ PlacePage::PlacePage(Session& session) : FindingPage(session) {
   middle->addWidget(table_, 6);
   column->addLayout(middle, 5);
 
-  auto* settings = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
   settings->addWidget(make_label("word", "small", tr("Told by"), card));
   marks_chip_ = make_chip("heads-by-marks", tr("Marks"), tr("Each head is brought over the same marks by eye"), card);
   crosses_chip_ =
@@ -57,10 +59,6 @@ PlacePage::PlacePage(Session& session) : FindingPage(session) {
   instrument_->setObjectName("heads-instrument");
   instrument_->setAccessibleName(tr("Instrument that the crosses are measured with"));
   settings->addWidget(instrument_);
-  settings->addStretch();
-  column->addLayout(settings);
-
-  auto* acts = new QHBoxLayout;
   first_ = add_act(acts, "first-over", "", tr("The first head stands over the mark now"), card, [this] { take(true); });
   other_ = add_act(acts, "other-over", "", tr("This head stands over the mark now"), card, [this] { take(false); });
   write_ =
@@ -69,11 +67,8 @@ PlacePage::PlacePage(Session& session) : FindingPage(session) {
   add_ = add_act(acts, "cross-add", tr("Add a cross"), tr("One more cross, to type what was measured at it"), card,
                  [this] { change(tr("Add a cross"), [](HeadsWorksheet& s) { s.crosses.push_back({}); }); });
   out_ = add_act(acts, "mark-out", tr("Take it out"), tr("Takes the chosen row out"), card, [this] { take_out(); });
-  acts->addStretch();
   number_acts({first_, other_, write_, add_, out_});
-  column->addLayout(acts);
-  hint_ = make_label("heads-hint", "small", "", card);
-  column->addWidget(hint_);
+  hint_ = foot.hint("heads-hint");
 
   for (QPushButton* chip : {marks_chip_, crosses_chip_})
     connect(chip, &QPushButton::clicked, this, [this] { refresh(); });

@@ -10,6 +10,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -52,10 +53,8 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   table_->setToolTip(tr("Delete takes a place out"));
   table_->installEventFilter(this);
   bottom->addWidget(table_, 1);
-  auto* acts = new QHBoxLayout;
-  acts->setContentsMargins(12, 0, 12, 0);
-  auto* below = new QHBoxLayout;
-  below->setContentsMargins(14, 0, 12, 0);
+  PageFoot foot(bottom, lower, PageFoot::beside_table_px);
+  auto *acts = foot.acts(), *below = foot.settings();
   below->addWidget(make_label("place-label", "small", tr("Place"), lower));
   place_ = new LengthField("place", tr("Place on the axis, machine position"), lower);
   place_->set_decimals(1);
@@ -73,11 +72,7 @@ IndicatorPage::IndicatorPage(Session& session) : LostMotionPage(session) {
   instruments_->setObjectName("lost-instrument");
   instruments_->setAccessibleName(tr("Read with"));
   acts->addWidget(instruments_);
-  acts->addStretch();
-  bottom->addLayout(acts);
-  hint_ = make_label("lost-hint", "small", "", lower);
-  below->addWidget(hint_, 1);
-  bottom->addLayout(below);
+  hint_ = foot.hint("lost-hint");
   column->addWidget(lower, 3);
 
   connect(arrive_, &QPushButton::clicked, this, &IndicatorPage::arrive);

@@ -14,6 +14,7 @@
 #include "app/sheets/copy_beside.h"
 #include "app/sheets/instrument_choice.h"
 #include "app/sheets/lost_motion/deviation_graph.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/table_menu.h"
@@ -85,8 +86,8 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   table_->setShowGrid(false);
   bottom->addWidget(table_, 1);
-  auto* acts = new QHBoxLayout;
-  acts->setContentsMargins(12, 0, 12, 0);
+  PageFoot foot(bottom, lower, PageFoot::beside_table_px);
+  auto *acts = foot.acts(), *below = foot.settings();
   start_ = make_button("start-test", tr("Start the test"),
                        tr("Goes to every target from below and from above, run after run (Ctrl+M)"), lower);
   start_->setShortcut(QKeySequence("Ctrl+M"));
@@ -101,10 +102,6 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   acts->addWidget(read_);
   acts->addWidget(read_all_);
   acts->addWidget(instruments_);
-  acts->addStretch();
-  bottom->addLayout(acts);
-  auto* below = new QHBoxLayout;
-  below->setContentsMargins(14, 0, 12, 0);
   const auto field = [&](const char* name, const QString& word, const QString& what, int width) {
     below->addWidget(make_label("word", "small", word, lower));
     auto* f = new LengthField(name, what, lower);
@@ -126,13 +123,7 @@ PositioningPage::PositioningPage(Session& session) : LostMotionPage(session) {
   runs_->show_value(usual_runs);
   deviation_ = field("deviation", tr("Deviation"), tr("Actual less target, at the target where it stands"), 96);
   deviation_->set_decimals(3);
-  hint_ = make_label("positioning-hint", "small", "", lower);
-  below->addStretch();
-  bottom->addLayout(below);
-  auto* told = new QHBoxLayout;
-  told->setContentsMargins(14, 0, 12, 0);
-  told->addWidget(hint_, 1);
-  bottom->addLayout(told);
+  hint_ = foot.hint("positioning-hint");
   column->addWidget(lower, 4);
 
   connect(start_, &QPushButton::clicked, this, &PositioningPage::start);

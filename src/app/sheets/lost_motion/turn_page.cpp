@@ -9,6 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -43,18 +44,14 @@ TurnPage::TurnPage(Session& session) : LostMotionPage(session) {
                       -1, 24, lower);
   table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
   bottom->addWidget(table_, 1);
-  auto* what = new QHBoxLayout;
-  what->setContentsMargins(14, 0, 12, 0);
+  PageFoot foot(bottom, lower, PageFoot::beside_table_px);
+  auto *what = foot.settings(), *acts = foot.acts();
   const auto field = [&](const char* name, const QString& word, const QString& tip, int decimals) {
     return add_field(what, name, word, tip, decimals, session, lower).field;
   };
   turn_ = field("turn", tr("One turn"), tr("Travel of one turn of the screw, pinion or pulley"), 2);
   reach_ = field("reach", tr("Reach"), tr("How far the indicator reaches in one stroke"), 1);
   reading_ = field("turn-reading", tr("Reading"), tr("What the indicator shows here, rising towards +"), 3);
-  what->addStretch();
-  bottom->addLayout(what);
-  auto* acts = new QHBoxLayout;
-  acts->setContentsMargins(12, 0, 12, 0);
   begin_ = make_button("turn-begin", tr("Begin"),
                        tr("From where the axis stands on, place by place, over two turns and a bit"), lower);
   acts->addWidget(begin_);
@@ -66,14 +63,10 @@ TurnPage::TurnPage(Session& session) : LostMotionPage(session) {
   instruments_->setObjectName("turn-instrument");
   instruments_->setAccessibleName(tr("Read with"));
   acts->addWidget(instruments_);
-  acts->addStretch();
   clear_ = make_button("turn-clear", tr("Begin anew"),
                        tr("Takes all readings of this axis out (Ctrl+Z brings them back)"), lower);
   acts->addWidget(clear_);
-  bottom->addLayout(acts);
-  hint_ = make_label("turn-hint", "small", "", lower);
-  hint_->setContentsMargins(14, 0, 12, 0);
-  bottom->addWidget(hint_);
+  hint_ = foot.hint("turn-hint");
   column->addWidget(lower, 4);
 
   connect(begin_, &QPushButton::clicked, this, &TurnPage::begin);

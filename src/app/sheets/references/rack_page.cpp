@@ -9,6 +9,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 
@@ -113,13 +114,14 @@ RackPage::RackPage(Session& session) : session_(session) {
   words_ = make_label("rack-words", "task", "", card);
   inside->addWidget(result_);
   inside->addWidget(words_);
-  auto *sizes = new QHBoxLayout, *heights = new QHBoxLayout, *acts = new QHBoxLayout;
-  const auto field = [&](QBoxLayout* row, const char* name, const QString& word, const QString& what, auto&& take) {
+  PageFoot foot(inside, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
+  const auto field = [&](QLayout* row, const char* name, const QString& word, const QString& what, auto&& take) {
     auto* f = add_field(row, name, word, what, 2, session, card).field;
     connect(f, &LengthField::committed, this, take);
     return f;
   };
-  slots_ = field(sizes, "rack-slots", tr("Slots"), tr("How many slots; 0 where there is no rack"), [this](double n) {
+  slots_ = field(settings, "rack-slots", tr("Slots"), tr("How many slots; 0 where there is no rack"), [this](double n) {
     if (n < 0 || n > 200 || n != std::floor(n)) {
       session_.notices().notify({NoticeLevel::attention, tr("A rack has a whole number of slots, from 0 to 200."), {}});
       return refresh();
@@ -128,19 +130,20 @@ RackPage::RackPage(Session& session) : session_(session) {
   });
   slots_->set_unit(LengthUnit::none);
   slots_->set_decimals(0);
-  height_ = field(sizes, "rack-height", tr("Rack's height"), tr("Height of the rack above the bed"), [this](double mm) {
-    if (!(mm > 0)) {
-      session_.notices().notify({NoticeLevel::attention, tr("A height must be above zero; it was left as it is."), {}});
-      return refresh();
-    }
-    change(tr("Change the rack"), [mm](ToolRack& r) { r.height_mm = mm; });
-  });
-  sizes->addStretch();
-  grip_ = field(heights, "rack-grip", tr("Grips at Z"), tr("Machine Z at which the spindle takes a tool"),
+  height_ =
+      field(settings, "rack-height", tr("Rack's height"), tr("Height of the rack above the bed"), [this](double mm) {
+        if (!(mm > 0)) {
+          session_.notices().notify(
+              {NoticeLevel::attention, tr("A height must be above zero; it was left as it is."), {}});
+          return refresh();
+        }
+        change(tr("Change the rack"), [mm](ToolRack& r) { r.height_mm = mm; });
+      });
+  grip_ = field(settings, "rack-grip", tr("Grips at Z"), tr("Machine Z at which the spindle takes a tool"),
                 [this](double mm) { change(tr("Change the rack"), [mm](ToolRack& r) { r.grip_z_mm = mm; }); });
-  clear_ = field(heights, "rack-clear", tr("Passes at Z"), tr("Machine Z at which a hanging tool passes over the rack"),
-                 [this](double mm) { change(tr("Change the rack"), [mm](ToolRack& r) { r.clear_z_mm = mm; }); });
-  heights->addStretch();
+  clear_ =
+      field(settings, "rack-clear", tr("Passes at Z"), tr("Machine Z at which a hanging tool passes over the rack"),
+            [this](double mm) { change(tr("Change the rack"), [mm](ToolRack& r) { r.clear_z_mm = mm; }); });
   first_ = add_act(acts, "rack-first", tr("First slot is here"), tr("Takes X and Y of the first slot from the machine"),
                    card, [this] {
                      const auto at = session_.machine().status().position;
@@ -167,13 +170,8 @@ RackPage::RackPage(Session& session) : session_(session) {
                   const Point2 at = slot_place(session_.editor().book().rack, 1);
                   session_.job().lift_then_go_over({at.x, at.y, 0});
                 });
-  acts->addStretch();
   number_acts({first_, last_, take_grip_, go_});
-  inside->addLayout(sizes);
-  inside->addLayout(heights);
-  inside->addLayout(acts);
-  hint_ = make_label("rack-hint", "small", "", card);
-  inside->addWidget(hint_);
+  hint_ = foot.hint("rack-hint");
 }
 
 void RackPage::change(const QString& text, const std::function<void(ToolRack&)>& how) {

@@ -5,6 +5,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/worksheets/reversal.h"
 
@@ -18,7 +19,7 @@ ReversalCard::ReversalCard(Session& session, const QString& name, const Reversal
   inside->addWidget(make_label(name + "-caption", "caption", words.caption, this));
   drawing_ = new ReversalDrawing(name, words, this);
   inside->addWidget(drawing_, 1);
-  auto* row = new QHBoxLayout;
+  auto* row = PageFoot(inside, this).acts();
   read_ = make_button(name + "-read", tr("Read the indicator"),
                       tr("The next reading, as a person with this instrument would get it (Ctrl+R)"), this);
   read_->setShortcut(QKeySequence("Ctrl+R"));
@@ -27,8 +28,6 @@ ReversalCard::ReversalCard(Session& session, const QString& name, const Reversal
   instruments_->setObjectName(name + "-instrument");
   instruments_->setAccessibleName(tr("Read with"));
   row->addWidget(instruments_);
-  row->addStretch();
-  inside->addLayout(row);
   for (auto* f : {drawing_->length(), drawing_->first(), drawing_->turned()})
     connect(f, &LengthField::refused, this, [this](const QString& why) {
       session_.notices().notify({NoticeLevel::attention, why, {}});

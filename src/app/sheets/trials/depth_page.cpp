@@ -12,6 +12,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/instrument_choice.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/trials/depth_section.h"
@@ -52,7 +53,8 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
   below->addWidget(dial_, 2);
   column->addLayout(below, 2);
 
-  auto* settings = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto *settings = foot.settings(), *groove = foot.settings(), *acts = foot.acts();
   auto* with = make_label("word", "small", tr("Measured with"), card);
   with->setWordWrap(false);
   settings->addWidget(with);
@@ -62,20 +64,13 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
   settings->addWidget(what_);
   by_ = make_choice("depth-by", tr("What says how deep"), {tr("set by the nose"), tr("set by Z")}, card);
   settings->addWidget(by_);
-  settings->addStretch();
-  column->addLayout(settings);
-  auto* groove = new QHBoxLayout;
   const auto tick = add_field(groove, "depth-tick", tr("Tick"), tr("What was set for this groove"), 2, session, card);
   tick_word_ = tick.word;
   tick_ = tick.field;
   measured_ =
       add_field(groove, "depth-measured", tr("measures"), tr("What this groove measures"), 3, session, card).field;
   for (LengthField* f : {tick_, measured_}) f->setFixedWidth(80);
-  groove->addStretch();
-  column->addLayout(groove);
-  hint_ = make_label("depth-hint", "task", "", card);
-  column->addWidget(hint_);
-  auto* acts = new QHBoxLayout;
+  hint_ = foot.hint("depth-hint", "task");
   take_ = add_act(
       acts, "depth-take", tr("Take this groove"), tr("Keeps what this groove measures"), card, [this] { add_groove(); },
       true);
@@ -89,9 +84,7 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
       if (!s.grooves.empty()) s.grooves.pop_back();
     });
   });
-  acts->addStretch();
   number_acts({take_, make_, write_, back_});
-  column->addLayout(acts);
 
   bind(section_->cap, &DepthSheet::cap_mm);
   bind(section_->total, &DepthSheet::total_mm);

@@ -6,6 +6,7 @@
 
 #include "app/session/book_editor.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/save_program.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/trials/grid_drawing.h"
@@ -22,9 +23,10 @@ GridPage::GridPage(Session& session) : FindingPage(session) {
                                tr("Squares at each power and speed; mark those that are as wanted"), card));
   drawing_ = new GridDrawing(card);
   column->addWidget(drawing_, 1);
+  PageFoot foot(column, card);
   const auto fields = [&](const QString& word, LengthField*& low, LengthField*& high, LengthField*& count,
                           const char* name, const QString& unit_tip) {
-    auto* row = new QHBoxLayout;
+    auto* row = foot.settings();
     const QString of = QString::fromLatin1(name);
     low = add_field(row, of + "-low", word, tr("Lowest, %1").arg(unit_tip), 1, session_, card).field;
     high = add_field(row, of + "-high", tr("to"), tr("Highest, %1").arg(unit_tip), 1, session_, card).field;
@@ -34,8 +36,6 @@ GridPage::GridPage(Session& session) : FindingPage(session) {
       f->set_unit(LengthUnit::none);
       f->setFixedWidth(80);
     }
-    row->addStretch();
-    column->addLayout(row);
   };
   fields(tr("Power from"), power_low_, power_high_, powers_, "grid-power", tr("on the beam's gauge"));
   fields(tr("Speed from"), feed_low_, feed_high_, feeds_, "grid-feed", tr("mm/min"));
@@ -54,18 +54,15 @@ GridPage::GridPage(Session& session) : FindingPage(session) {
   take(feed_low_, tr("Say the speeds to burn"), &BeamGridSheet::feed_low_mm_min);
   take(feed_high_, tr("Say the speeds to burn"), &BeamGridSheet::feed_high_mm_min);
   take(feeds_, tr("Say the speeds to burn"), &BeamGridSheet::feeds);
-  hint_ = make_label("grid-hint", "task", "", card);
-  column->addWidget(hint_);
-  auto* acts = new QHBoxLayout;
+  hint_ = foot.hint("grid-hint", "task");
+  auto* acts = foot.acts();
   write_ = add_act(
       acts, "grid-write", tr("Write the grid…"),
       tr("A program that burns each square and what it was burnt with beside it"), card, [this] { write_program(); },
       true);
   clear_ = add_act(acts, "grid-clear", tr("Mark none"), tr("Takes all marks off the squares"), card,
                    [this] { change(tr("Mark no square"), [](BeamGridSheet& s) { s.wanted.clear(); }); });
-  acts->addStretch();
   number_acts({write_, clear_});
-  column->addLayout(acts);
   connect(drawing_, &GridDrawing::marked, this, &GridPage::mark);
 }
 

@@ -9,6 +9,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/metrology/spread.h"
 
@@ -78,7 +79,8 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
   words_ = make_label("centre-words", "task", "", card);
   inside->addWidget(result_);
   inside->addWidget(words_);
-  auto *shapes = new QHBoxLayout, *ways = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto *shapes = foot.settings(), *acts = foot.acts();
   const std::pair<const char*, QString> names[] = {
       {"centre-edges", tr("Between edges")}, {"centre-hole", tr("Hole")}, {"centre-boss", tr("Boss")}};
   auto* one_of = new QButtonGroup(this);  // the sheet's own chips are another group
@@ -89,8 +91,6 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
   }
   chips_[0]->setChecked(true);
   again_ = make_button("centre-again", tr("Begin again"), tr("Forgets the touches"), card);
-  shapes->addStretch();
-  shapes->addWidget(again_);
   const struct {
     const char* name;
     QString text, tip;
@@ -103,17 +103,13 @@ CentrePage::CentrePage(Session& session) : TouchingPage(session) {
   for (int i = 0; i < 4; ++i) {
     ways_[i] = make_button(touches[i].name, touches[i].text, touches[i].tip, card);
     connect(ways_[i], &QPushButton::clicked, this, [this, t = touches[i]] { touch(t.axis, t.plus); });
-    ways->addWidget(ways_[i]);
+    acts->addWidget(ways_[i]);
   }
-  ways->addStretch();
   set_ = make_button("set-zero-centre", tr("Set zero there"),
                      tr("Work zero of X, of Y, or both, as far as they are told"), card, true);
   number_acts({ways_[0], ways_[1], ways_[2], ways_[3], set_});
-  inside->addLayout(shapes);
-  inside->addLayout(ways);
-  inside->addWidget(set_);
-  hint_ = make_label("centre-hint", "small", "", card);
-  inside->addWidget(hint_);
+  for (QPushButton* b : {set_, again_}) acts->addWidget(b);
+  hint_ = foot.hint("centre-hint");
   connect(again_, &QPushButton::clicked, this, [this] { choose(shape_); });
   connect(set_, &QPushButton::clicked, this, &CentrePage::set_zero);
 }

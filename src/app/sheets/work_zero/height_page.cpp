@@ -9,6 +9,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "core/book/tool_change.h"
 #include "core/metrology/spread.h"
 #include "core/tasks/work_zero.h"
@@ -21,7 +22,7 @@ class HeightDrawing : public QWidget {
   explicit HeightDrawing(QWidget* parent) : QWidget(parent) {
     setObjectName("height-drawing");
     setAccessibleName(HeightPage::tr("The stock's top and the bed, touched through the plate"));
-    setMinimumHeight(200);
+    setMinimumHeight(165);
   }
   struct Shown {
     std::optional<QString> top, bed, between;
@@ -99,41 +100,34 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
   words_ = make_label("height-words", "task", "", card);
   inside->addWidget(result_);
   inside->addWidget(words_);
-  auto *touches = new QHBoxLayout, *zeros = new QHBoxLayout, *spots = new QHBoxLayout;
-  top_button_ = add_act(touches, "touch-stock-top", tr("Touch the stock's top"),
+  PageFoot foot(inside, card);
+  auto* acts = foot.acts();
+  top_button_ = add_act(acts, "touch-stock-top", tr("Touch the stock's top"),
                         tr("The plate lies on the stock, under the tool"), card, [this] { touch_surface(false); });
-  bed_button_ = add_act(touches, "touch-bed", tr("Touch the bed"), tr("The plate lies on the bed, beside the stock"),
-                        card, [this] { touch_surface(true); });
-  auto* surface = add_act(touches, "height-surface", tr("The whole surface…"),
+  bed_button_ = add_act(acts, "touch-bed", tr("Touch the bed"), tr("The plate lies on the bed, beside the stock"), card,
+                        [this] { touch_surface(true); });
+  auto* surface = add_act(acts, "height-surface", tr("The whole surface…"),
                           tr("The top touched on a grid, and the program that follows it"), card,
                           [this] { session_.notices().lead_to(QString(work_zero_id) + "#surface"); });
-  touches->addStretch();
   zero_top_ = add_act(
-      zeros, "zero-on-top", tr("Zero on the top"), tr("Z zero is the stock's top"), card, [this] { set_zero(false); },
+      acts, "zero-on-top", tr("Zero on the top"), tr("Z zero is the stock's top"), card, [this] { set_zero(false); },
       true);
   zero_bed_ = add_act(
-      zeros, "zero-on-bed", tr("Zero on the bed"), tr("Z zero is what the stock lies on"), card,
+      acts, "zero-on-bed", tr("Zero on the bed"), tr("Z zero is what the stock lies on"), card,
       [this] { set_zero(true); }, true);
-  zeros->addStretch();
-  mark_ = add_act(spots, "mark-spot", tr("Mark the zero spot"),
+  mark_ = add_act(acts, "mark-spot", tr("Mark the zero spot"),
                   tr("Every tool is zeroed on this spot of the stock where there is no setter"), card,
                   [this] { mark_spot(); });
-  go_ = add_act(spots, "go-to-spot", tr("Go over the spot"), tr("Z up to the safe height, then across"), card, [this] {
+  go_ = add_act(acts, "go-to-spot", tr("Go over the spot"), tr("Z up to the safe height, then across"), card, [this] {
     if (const auto& spot = session_.editor().book().job.zero_spot)
       session_.job().lift_then_go_over({spot->x_mm, spot->y_mm, 0});
   });
   from_spot_ = add_act(
-      spots, "zero-from-spot", tr("Zero from the spot"), tr("Z alone, for the tool that touched the spot now"), card,
+      acts, "zero-from-spot", tr("Zero from the spot"), tr("Z alone, for the tool that touched the spot now"), card,
       [this] { zero_from_spot(); }, true);
-  spots->addStretch();
   number_acts({top_button_, bed_button_, zero_top_, zero_bed_, mark_, go_, from_spot_, surface});
-  inside->addLayout(touches);
-  inside->addLayout(zeros);
-  spot_ = make_label("spot-words", "small", "", card);
-  inside->addWidget(spot_);
-  inside->addLayout(spots);
-  hint_ = make_label("height-hint", "small", "", card);
-  inside->addWidget(hint_);
+  spot_ = foot.hint("spot-words");
+  hint_ = foot.hint("height-hint");
   connect(thickness_, &LengthField::committed, this, [this](double mm) {
     if (!(mm > 0)) {
       session_.notices().notify({NoticeLevel::attention, tr("A stock's thickness must be above zero."), {}});

@@ -10,6 +10,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/sheets/work_zero/turned_page.h"
 #include "app/to_q.h"
@@ -43,7 +44,8 @@ MarksPage::MarksPage(Session& session) : session_(session) {
   words_ = make_label("marks-words", "task", "", card);
   inside->addWidget(result_);
   inside->addWidget(words_);
-  auto* acts = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto* acts = foot.acts();
   add_ = add_act(of_rows, "mark-add", tr("Add a mark"), tr("One more mark, to type where it is drawn"), card,
                  [this] { change(tr("Add a mark"), [](MarksWorksheet& s) { s.marks.push_back({}); }); });
   take_ = add_act(acts, "mark-take", "", tr("What is chosen to stand over the place stands over this mark now"), card,
@@ -62,11 +64,8 @@ MarksPage::MarksPage(Session& session) : session_(session) {
                     if (const auto fit = evaluate_marks(session_.editor().book()); fit && session_.job().program())
                       turn_program(session_, this, fit->turn);
                   });
-  acts->addStretch();
   number_acts({take_, apply_, turn_, add_, out_});
-  inside->addLayout(acts);
-  hint_ = make_label("marks-hint", "small", "", card);
-  inside->addWidget(hint_);
+  hint_ = foot.hint("marks-hint");
   connect(table_, &QTableWidget::cellChanged, this, [this](int row, int at) {
     if (!showing_)
       QMetaObject::invokeMethod(

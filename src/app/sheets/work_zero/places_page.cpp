@@ -7,6 +7,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
@@ -75,7 +76,11 @@ PlacesPage::PlacesPage(Session& session) : session_(session) {
   auto* card = inside->parentWidget();
   drawing_ = new PlacesDrawing(session, card);
   inside->addWidget(drawing_, 3);
-  auto* typed = new QHBoxLayout;
+  table_ = make_table("places-table", tr("Stored places"), {tr("Stored place"), "X", "Y", "Z"}, 0, 24, card);
+  table_->setSelectionMode(QAbstractItemView::SingleSelection);
+  inside->addWidget(table_, 2);
+  PageFoot foot(inside, card);
+  auto* typed = foot.settings();
   const char* const names[] = {"zero-number-x", "zero-number-y", "zero-number-z"};
   const QString whats[] = {tr("X of the place, machine position"), tr("Y of the place, machine position"),
                            tr("Z of the place, machine position; empty leaves Z zero as it is")};
@@ -87,42 +92,29 @@ PlacesPage::PlacesPage(Session& session) : session_(session) {
     connect(numbers_[i], &LengthField::cleared, this, [this] { refresh_status(); });
     connect(numbers_[i], &LengthField::next_wanted, this, [this, i] { numbers_[(i + 1) % 3]->setFocus(); });
   }
-  typed->addStretch();
-  auto *from = new QHBoxLayout, *acts = new QHBoxLayout;
-  take_machine_ = add_act(from, "place-take", tr("Take it from the machine"), tr("Where the tool is now"), card,
+  auto* acts = foot.acts();
+  take_machine_ = add_act(acts, "place-take", tr("Take it from the machine"), tr("Where the tool is now"), card,
                           [this] { show_numbers(session_.machine().status().position, true); });
-  middle_ = add_act(from, "place-middle", tr("Middle of the bed"), tr("Half way between the limits of X and of Y"),
+  middle_ = add_act(acts, "place-middle", tr("Middle of the bed"), tr("Half way between the limits of X and of Y"),
                     card, [this] {
                       const auto x = session_.machine().room(Axis::x), y = session_.machine().room(Axis::y);
                       show_numbers({(x.low + x.high) / 2, (y.low + y.high) / 2, 0}, false);
                     });
-  from->addStretch();
   set_ = add_act(
       acts, "zero-by-number", tr("Set zero there"), tr("Work zero of the axes that have a number"), card,
       [this] { set_zero(); }, true);
   go_ = add_act(acts, "place-go", tr("Lift, then go there"), tr("Z up to the safe height, then across; not down"), card,
                 [this] { go_there(); });
-  acts->addStretch();
-  table_ = make_table("places-table", tr("Stored places"), {tr("Stored place"), "X", "Y", "Z"}, 0, 24, card);
-  table_->setSelectionMode(QAbstractItemView::SingleSelection);
-  auto* stored = new QHBoxLayout;
-  keep_ = add_act(stored, "place-keep", tr("Keep this place"), tr("Stores the numbers above under a name"), card,
+  keep_ = add_act(acts, "place-keep", tr("Keep this place"), tr("Stores the numbers above under a name"), card,
                   [this] { keep_place(); });
-  remove_ = add_act(stored, "place-remove", tr("Take it out"), tr("Takes the chosen place out"), card, [this] {
+  remove_ = add_act(acts, "place-remove", tr("Take it out"), tr("Takes the chosen place out"), card, [this] {
     if (const auto at = chosen())
       session_.editor().change_book(
           tr("Take a place out"), [&](Book& b) { b.places.erase(b.places.begin() + static_cast<std::ptrdiff_t>(*at)); },
           MachineFollows::no);
   });
-  stored->addStretch();
   number_acts({take_machine_, middle_, set_, go_, keep_, remove_});
-  inside->addLayout(typed);
-  inside->addLayout(from);
-  inside->addLayout(acts);
-  inside->addWidget(table_, 2);
-  inside->addLayout(stored);
-  hint_ = make_label("places-hint", "small", "", card);
-  inside->addWidget(hint_);
+  hint_ = foot.hint("places-hint");
   connect(table_, &QTableWidget::currentCellChanged, this, [this] {
     if (showing_) return;
     if (const auto at = chosen()) show_numbers(session_.editor().book().places[*at].at, true);

@@ -9,6 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/copy_beside.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/worksheets/surface.h"
 #include "core/calibration/surface_map.h"
@@ -41,11 +42,11 @@ SurfacePage::SurfacePage(Session& session) : TouchingPage(session) {
   words_ = make_label("surface-words", "task", "", card);
   inside->addWidget(result_);
   inside->addWidget(words_);
-  auto *settings = new QHBoxLayout, *acts = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto *settings = foot.settings(), *acts = foot.acts();
   columns_ = add_field(settings, "surface-columns", tr("Places along X"), tr("2 to 50"), 0, session, card).field;
   rows_ = add_field(settings, "surface-rows", tr("Places along Y"), tr("2 to 50"), 0, session, card).field;
   for (auto* f : {columns_, rows_}) f->set_unit(LengthUnit::none);
-  settings->addStretch();
   begin_ = make_button("surface-begin", tr("Touch the grid"),
                        tr("Touches the stock's top at each place, through the plate (Ctrl+B)"), card);
   begin_->setShortcut(QKeySequence("Ctrl+B"));
@@ -57,11 +58,7 @@ SurfacePage::SurfacePage(Session& session) : TouchingPage(session) {
                   tr("A copy of the program whose depths are counted from what was touched (Ctrl+Shift+C)"), card);
   follow_->setShortcut(QKeySequence("Ctrl+Shift+C"));
   for (auto* b : {begin_, zero_, follow_}) acts->addWidget(b);
-  acts->addStretch();
-  inside->addLayout(settings);
-  inside->addLayout(acts);
-  hint_ = make_label("surface-hint", "small", "", card);
-  inside->addWidget(hint_);
+  hint_ = foot.hint("surface-hint");
   const auto count = [this](LengthField* f, int SurfaceWorksheet::*what) {
     connect(f, &LengthField::committed, this, [this, what](double n) {
       if (n >= 2 && n <= 50)

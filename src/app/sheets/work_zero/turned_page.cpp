@@ -14,6 +14,7 @@
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
 #include "app/sheets/copy_beside.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/heads/head_offset.h"
 #include "core/program/corrected_copy.h"
@@ -84,7 +85,8 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
   words_ = make_label("turned-words", "task", "", card);
   inside->addWidget(result_);
   inside->addWidget(words_);
-  auto *edges = new QHBoxLayout, *acts = new QHBoxLayout;
+  PageFoot foot(inside, card);
+  auto *edges = foot.settings(), *acts = foot.acts();
   const std::pair<const char*, QString> names[] = {{"edge-front", tr("front edge")},
                                                    {"edge-left", tr("left edge")},
                                                    {"edge-right", tr("right edge")},
@@ -96,7 +98,6 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
     edges->addWidget(chips_[i]);
   }
   chips_[0]->setChecked(true);
-  edges->addStretch();
   touch_button_ =
       make_button("touch-edge", tr("Touch here"), tr("Searches the edge from where the tool stands (Ctrl+B)"), card);
   touch_button_->setShortcut(QKeySequence("Ctrl+B"));
@@ -107,11 +108,7 @@ TurnedPage::TurnedPage(Session& session) : TouchingPage(session) {
                       tr("A copy of the program, turned with the stock about work zero (Ctrl+Shift+C)"), card);
   turn_->setShortcut(QKeySequence("Ctrl+Shift+C"));
   for (auto* b : {touch_button_, again_, keep_, turn_}) acts->addWidget(b);
-  acts->addStretch();
-  inside->addLayout(edges);
-  inside->addLayout(acts);
-  hint_ = make_label("turned-hint", "small", "", card);
-  inside->addWidget(hint_);
+  hint_ = foot.hint("turned-hint");
   connect(touch_button_, &QPushButton::clicked, this, [this] {
     if (session_.machine().looking()) return take_by_eye();
     if (places_.size() == 2 && circuit_works() && !touching()) places_.clear();
