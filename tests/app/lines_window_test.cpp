@@ -1,63 +1,20 @@
 // Machines whose controllers take G-code a line at a time, through the window: connected by their description, homed,
 // moved, set, and what the line cannot do asked on cards.
-#include <QComboBox>
 #include <QDir>
 #include <QFile>
-#include <QListWidget>
 #include <QProcess>
 #include <QSignalSpy>
 
-#include "app/connect_dialog.h"
 #include "app/session/book_editor.h"
 #include "app/session/described_controllers.h"
 #include "app/session/job_session.h"
 #include "app/session/lines_found.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/certificate_sheet.h"
-#include "link/by_hand/hand_link.h"
-#include "link/lines/line_link.h"
-#include "window_fixture.h"
+#include "lines_window.h"
 
 namespace ypsi::app {
 namespace {
-
-class LinesWindow : public WindowTest, public ::testing::WithParamInterface<const char*> {
- protected:
-  /// By the dialog, as its owner does it.
-  void connect_as(const QString& id, const QString& way = QStringLiteral("stand-in in this window")) {
-    QTest::keyClick(window_.get(), Qt::Key_L, Qt::ControlModifier);
-    EXPECT_TRUE(told());
-    const QPointer<ConnectDialog> dialog = window_->findChild<ConnectDialog*>("connect-dialog");
-    ASSERT_NE(dialog, nullptr);
-    auto* lines = dialog->findChild<QListWidget*>("connect-lines");
-    for (int i = 0; i < lines->count(); ++i)
-      if (lines->item(i)->text().contains(way)) lines->setCurrentRow(i);
-    auto* talks = dialog->findChild<QComboBox*>("connect-talks");
-    ASSERT_GE(talks->findData(id), 0) << id.toStdString();
-    talks->setCurrentIndex(talks->findData(id));
-    QTest::mouseClick(dialog->findChild<QPushButton*>("connect-now"), Qt::LeftButton);
-    ASSERT_TRUE(wait_for([&] { return !dialog || !dialog->isVisible(); }))
-        << dialog->findChild<QLabel*>("connect-status")->text().toStdString();
-    ASSERT_TRUE(session_->machine().connection()->lines());
-    session_->machine().connection()->set_speed(20);
-  }
-  /// What its owner does with a card: all that is on it, at the machine.
-  void do_cards() {
-    while (const link::HandCard* card = session_->machine().cards()->card()) {
-      link::HandAnswer answer;
-      for (const auto& each : card->settings) {
-        if (!session_->machine().connection()->machine()) continue;
-        MachineLink& there = session_->machine().connection()->machine()->link();
-        if (card->kind == link::HandCard::Kind::settings)
-          (void)there.set_setting(each.name, each.value);
-        else
-          answer.values[each.name] = there.setting(each.name).value_or(each.value);
-      }
-      ASSERT_TRUE(session_->machine().cards()->answer(card->number, answer));
-    }
-  }
-  MachineStatus truly() { return session_->machine().connection()->machine()->link().status(); }
-};
 
 INSTANTIATE_TEST_SUITE_P(Faces, LinesWindow, ::testing::Values("bare", "asked", "telling"),
                          [](const auto& face) { return std::string(face.param); });
@@ -103,11 +60,15 @@ TEST_P(LinesAtAWindow, WhatTheLineCannotSetIsACard) {
   EXPECT_TRUE(find<QFrame>("hand-strip")->isVisible());
   do_cards();
   session_->machine().ask({});
-  ASSERT_TRUE(wait_for([this] { return !find<QFrame>("hand-strip")->isVisible(); }));
+  // Its line does not say what its inputs show: its owner does.
+  EXPECT_FALSE(session_->machine().status().inputs.home_switch[0]);
+  click("hand-lamp-X");
+  EXPECT_TRUE(session_->machine().status().inputs.home_switch[0]);
+  click("hand-lamp-X");
+  ASSERT_TRUE(wait_for([this] { return !find<QFrame>("hand-card")->isVisible(); }));
   ASSERT_TRUE(session_->machine().link()->set_setting("axis.x.steps_per_mm", 81.5));
   session_->machine().ask({});
   ASSERT_TRUE(wait_for([this] { return find<QFrame>("hand-card")->isVisible(); }));
-  EXPECT_FALSE(find<QPushButton>("hand-lamp-X")->isVisible()) << "its inputs are not asked";
 }
 
 TEST_P(LinesAtAWindow, TheCertificateSaysWhatItsLineLeaves) {

@@ -9,6 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/sheets/sheet.h"
 #include "link/by_hand/hand_link.h"
+#include "link/lines/line_link.h"
 
 namespace ypsi::app {
 namespace {
@@ -87,8 +88,15 @@ void HandStrip::add_lamp(const QByteArray& name, const QString& text, const QStr
   lamps_.push_back({button, std::move(input), std::move(there)});
 }
 
+/// Who is told what the inputs show; nobody where the line says it.
+link::HandLink* HandStrip::told_inputs() const {
+  Connection* connection = session_.machine().connection();
+  if (!connection || (connection->lines() && connection->lines()->tells_inputs())) return nullptr;
+  return connection->cards();
+}
+
 void HandStrip::show_inputs() {
-  link::HandLink* hands = session_.machine().hands();
+  link::HandLink* hands = told_inputs();
   if (!hands) return;
   MachineInputs inputs;
   for (const Lamp& lamp : lamps_) lamp.input(inputs) = lamp.button->isChecked();
@@ -100,7 +108,7 @@ void HandStrip::refresh() {
   link::HandLink* hands = session_.machine().cards();
   // Where a line leads to the machine, only what it cannot do is asked here.
   const bool by_hand = session_.machine().hands() != nullptr;
-  const bool needed = by_hand || (hands && hands->card());
+  const bool lamps = told_inputs() != nullptr, needed = by_hand || lamps || (hands && hands->card());
   setVisible(needed);
   if (!needed) {
     card_->hide();
@@ -114,14 +122,14 @@ void HandStrip::refresh() {
   const MachineSetup& machine = session_.editor().book().machine;
   MachineInputs inputs = hands->status().inputs;
   for (const Lamp& lamp : lamps_) {
-    lamp.button->setVisible(by_hand && lamp.there(machine));
+    lamp.button->setVisible(lamps && lamp.there(machine));
     const QSignalBlocker quiet(lamp.button);
     lamp.button->setChecked(lamp.input(inputs));
   }
   const QString words = card ? card_title(*card, session_.editor().book()) : tr("Nothing is to be done there.");
   summary_->setText(summary_->fontMetrics().elidedText(words, Qt::ElideRight, std::max(40, summary_->width())));
   summary_->setToolTip(words);
-  shows_->setVisible(by_hand);
+  shows_->setVisible(lamps);
   tell_->setVisible(!card);
   card_->refresh();
   const bool shown = (card && !put_off_) || (!card && card_->shows_whereabouts());

@@ -1,6 +1,6 @@
 #pragma once
-// The line under every sheet of a machine that is worked by hand: what is to be done there, what its screen shows at
-// its inputs, and the way to the card.
+// The line under every sheet of a machine that is worked by hand, or whose line leaves something to its owner: what is
+// to be done there, what its inputs show where no line says it, and the way to the card.
 #include <QFrame>
 #include <QLabel>
 #include <QPushButton>
@@ -9,6 +9,10 @@
 #include "app/session/session.h"
 #include "core/book/book.h"
 #include "core/procedures/machine_link.h"
+
+namespace ypsi::link {
+class HandLink;
+}
 
 namespace ypsi::app {
 
@@ -34,6 +38,7 @@ class HandStrip : public QFrame {
   };
   void add_lamp(const QByteArray& name, const QString& text, const QString& tip,
                 std::function<bool&(MachineInputs&)> input, std::function<bool(const MachineSetup&)> there);
+  link::HandLink* told_inputs() const;
   void show_inputs();
   void place_card();
 

@@ -11,6 +11,7 @@
 #include "core/tasks/build.h"
 #include "core/tasks/build_entries.h"
 #include "core/tasks/steps_per_unit.h"
+#include "link/lines/line_link.h"
 
 namespace ypsi::app {
 
@@ -30,7 +31,9 @@ void MachineSession::set_machine_as_changed(const Book& before) {
 
 std::vector<SettingDifference> MachineSession::setting_differences() const {
   if (!connection_ || !connection_->up()) return {};
-  const auto in_book = controller_settings(editor_.book().machine);
+  auto in_book = controller_settings(editor_.book().machine);
+  if (const auto* lines = connection_->lines())  // fewer digits than the book has are no difference
+    for (BookSetting& each : in_book) each.value = lines->as_taken(each.name, each.value);
   return differences(in_book, read_back(connection_->link(), in_book));
 }
 

@@ -207,6 +207,12 @@ void LineLink::end_jog() {
 
 // -------------------------------------------------------------------------------------------------------- settings
 
+double LineLink::as_taken(std::string_view name, double value) const {
+  const auto described = description_.settings.find(std::string(name));
+  const bool by_line = described != description_.settings.end() && !described->second.set.empty();
+  return by_line ? rounded(value, described->second.digits) : value;
+}
+
 Result<void> LineLink::set_setting(std::string_view name, double value) {
   const auto up = opened();
   if (!up || !*up) return fail("offline", "The controller is not there; connect first.");
@@ -218,14 +224,13 @@ Result<void> LineLink::set_setting(std::string_view name, double value) {
   const bool by_line = described != description_.settings.end() && !described->second.set.empty();
   const std::string words = block_of_settings({{key, 0, value}});
   if (!by_line && !takes_block(words)) return hands_.set_setting(name, value);
-  const double before = known_value(hands_.settings(), key),
-               now = by_line ? rounded(value, described->second.digits) : value;
+  const double before = known_value(hands_.settings(), key), now = as_taken(name, value);
   if (before == now && hands_.settings().contains(key)) return {};
   if (by_line) {
     const DescribedSetting& how = described->second;
     const std::uint32_t id = talk_.queue(filled(how.set, {{"value", fmt::format("{:.{}f}", now, how.digits)}}), true);
     settings_sent_[id] = {key, before, now};
-    if (how.get.said()) talk_.queue(how.get.block, true, {{key, LinePattern::of(how.answer)}});
+    if (how.get.said()) read_back_[key] = talk_.queue(how.get.block, true, {{key, LinePattern::of(how.answer)}});
   } else {
     set_by_block({key, before, now});
   }

@@ -175,6 +175,8 @@ void LineLink::hear_accepted(std::uint32_t id) {
 void LineLink::hear_answer(const Heard& heard) {
   const auto value = number_in(heard.groups, "value");
   if (!value) return;
+  // It was set once more since this was asked: the next answer counts.
+  if (const auto last = read_back_.find(heard.text); last != read_back_.end() && heard.id < last->second) return;
   const auto& setting = description_.settings.at(heard.text);
   const double half_digit = 0.5 * std::pow(10, -setting.digits);
   // Read back after it was set: what stands there counts.
@@ -438,7 +440,7 @@ MachineStatus LineLink::status() const {
   now.wanted_tool =
       wanted_tool_ == 0 && told_state_ == MachineState::tool_change ? interpreter_.state().tool : wanted_tool_;
   now.tool_offset = act_ == Act::program ? interpreter_.state().tool_offset : 0;
-  now.inputs = inputs_;
+  now.inputs = tells_inputs() ? inputs_ : hands_.status().inputs;
   now.probe = probe_;
   now.homing = homing_;
   now.refusal = refusal_;

@@ -32,6 +32,10 @@ class LineLink final : public MachineLink {
   LineTalk& talk() { return talk_; }
   const LineTalk& talk() const { return talk_; }
   const ControllerDescription& description() const { return description_; }
+  /// Whether its reports say what its inputs show; else their owner does, see hands().
+  bool tells_inputs() const { return !description_.inputs.empty(); }
+  /// A setting's value with the digits that the controller takes of it, which is what it then has.
+  double as_taken(std::string_view name, double value) const;
   /// Since it was begun.
   std::size_t reports_heard() const { return reports_heard_; }
   /// Who does what the line cannot.
@@ -160,6 +164,7 @@ class LineLink final : public MachineLink {
   double jog_at_ = 0, jog_to_ = 0, jog_rate_ = 0;
   bool jog_homed_ = false, jog_beyond_ = false;
   std::map<std::uint32_t, SettingChange> settings_sent_;  ///< by number, not answered yet
+  std::map<std::string, std::uint32_t> read_back_;        ///< number of the last question for a setting
   std::map<std::uint32_t, LineSent> lines_sent_;
 
   // the program

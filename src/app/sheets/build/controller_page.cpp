@@ -42,7 +42,7 @@ void ControllerPage::fill() {
   }
   const auto all = controller_settings(session().editor().book().machine);
   const auto there = read_back(*session().machine().link(), all);
-  const auto different = differences(all, there);
+  const auto different = session().machine().setting_differences();
   summary_->setText(
       different.empty()
           ? tr("● Book and controller agree in all %1 settings.").arg(all.size())
