@@ -1,7 +1,6 @@
 // The order of work through the window at machines whose controllers take G-code a line at a time, from an empty book
 // to a part: each finding is held against the machine's truth.
 #include <QTimer>
-#include <iostream>
 
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
@@ -31,22 +30,22 @@ class WorkByALine : public LinesWindow {
     close();
   }
   /// The owner goes to a card when nothing moves.
-  bool truly_moves() { return truly().state != MachineState::ready && truly().state != MachineState::not_homed; }
+  bool truly_moves() { return !machine().controller().has_nothing_to_do(); }
   bool has_probe() const { return GetParam() != std::string("bare"); }
   bool ready() {
     const bool is =
         wait_for([this] { return session_->machine().standing_ready() && !session_->machine().cards()->card(); });
-    if (!is) std::cerr << why();
+    EXPECT_TRUE(is) << why();
     return is;
   }
   /// What the window says when it does not go on.
   std::string why() {
     const link::HandCard* card = session_->machine().cards()->card();
     return text("state").toStdString() + "; " + text("notice-text").toStdString() + (card ? "; a card waits" : "") +
-           (truly_moves() ? "; it moves" : "");
+           (truly_moves() ? "; it moves: " + std::to_string(static_cast<int>(truly().state)) + truly().message : "");
   }
   void home_again() {
-    ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card() && !truly_moves(); }));
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card() && !truly_moves(); })) << why();
     home();
   }
   void click(const QByteArray& name) { WindowTest::click(name.constData()); }
@@ -248,7 +247,7 @@ class WorkByALine : public LinesWindow {
   }
   QTimer carries_;
 };
-INSTANTIATE_TEST_SUITE_P(Faces, WorkByALine, ::testing::Values("asked"),
+INSTANTIATE_TEST_SUITE_P(Faces, WorkByALine, ::testing::Values("bare", "asked", "telling"),
                          [](const auto& face) { return std::string(face.param); });
 
 TEST_P(WorkByALine, FromAnEmptyBookToAPart) {

@@ -35,6 +35,7 @@ class LinesWindow : public WindowTest, public ::testing::WithParamInterface<cons
   /// What its owner does with a card: all that is on it, at the machine.
   void do_cards() {
     while (const link::HandCard* card = session_->machine().cards()->card()) {
+      if (!its_screen_takes_values()) return;
       link::HandAnswer answer;
       for (const auto& each : card->settings) {
         if (!session_->machine().connection()->machine()) continue;
@@ -46,6 +47,14 @@ class LinesWindow : public WindowTest, public ::testing::WithParamInterface<cons
       }
       ASSERT_TRUE(session_->machine().cards()->answer(card->number, answer));
     }
+  }
+  /// Not while it does what came over its line.
+  bool its_screen_takes_values() {
+    standin::Controller& controller = machine().controller();
+    const MachineState state = controller.status().state;
+    if (state == MachineState::ready || state == MachineState::not_homed) return true;
+    if (controller.has_nothing_to_do()) controller.end_program();
+    return false;
   }
   MachineStatus truly() { return session_->machine().connection()->machine()->link().status(); }
 };
