@@ -95,6 +95,7 @@ StepsSheet::StepsSheet(Session& session)
   hint_ = foot.hint("hint", "small", tr("Three readings or more, as long as the axis allows."));
   acts->addWidget(move_button_);
   acts->addWidget(read_button_);
+  below->addWidget(make_label("word", "small", tr("Read with"), lower));
   below->addWidget(instruments_);
   below->addWidget(make_label("tolerance-label", "small", tr("Wanted, per m"), lower));
   tolerance_ = new LengthField("tolerance", tr("Wanted: how well the scale must be known, per metre"), lower);

@@ -112,9 +112,8 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
   zero_top_ = add_act(
       acts, "zero-on-top", tr("Zero on the top"), tr("Z zero is the stock's top"), card, [this] { set_zero(false); },
       true);
-  zero_bed_ = add_act(
-      acts, "zero-on-bed", tr("Zero on the bed"), tr("Z zero is what the stock lies on"), card,
-      [this] { set_zero(true); }, true);
+  zero_bed_ = add_act(acts, "zero-on-bed", tr("Zero on the bed"), tr("Z zero is what the stock lies on"), card,
+                      [this] { set_zero(true); });
   mark_ = add_act(acts, "mark-spot", tr("Mark the zero spot"),
                   tr("Every tool is zeroed on this spot of the stock where there is no setter"), card,
                   [this] { mark_spot(); });
@@ -122,9 +121,8 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
     if (const auto& spot = session_.editor().book().job.zero_spot)
       session_.job().lift_then_go_over({spot->x_mm, spot->y_mm, 0});
   });
-  from_spot_ = add_act(
-      acts, "zero-from-spot", tr("Zero from the spot"), tr("Z alone, for the tool that touched the spot now"), card,
-      [this] { zero_from_spot(); }, true);
+  from_spot_ = add_act(acts, "zero-from-spot", tr("Zero from the spot"),
+                       tr("Z alone, for the tool that touched the spot now"), card, [this] { zero_from_spot(); });
   number_acts({top_button_, bed_button_, zero_top_, zero_bed_, mark_, go_, from_spot_, surface});
   spot_ = foot.hint("spot-words");
   hint_ = foot.hint("height-hint");
