@@ -90,7 +90,19 @@ TEST_P(ProbingFace, SetsWhatItIsToldAndReadsItBack) {
       << "in as many digits as it tells";
   EXPECT_EQ(link_->setting("axis.x.steps_per_mm").value(), truth().controller().setting("axis.x.steps_per_mm").value())
       << "as it stands there";
+  EXPECT_NEAR(link_->as_taken("axis.x.steps_per_mm", 81.23456), link_->setting("axis.x.steps_per_mm").value(), 1e-9)
+      << "so the book's digits are no difference";
   EXPECT_FALSE(link_->status().homed[0]) << "nobody knows where X stands now";
+}
+
+/// What it answers to the first says nothing about the second.
+TEST_P(ProbingFace, ASettingThatIsSetTwiceIsNotRefused) {
+  ASSERT_TRUE(link_->set_setting("axis.z.soft_min_mm", -104));
+  ASSERT_TRUE(link_->set_setting("axis.z.soft_min_mm", -106));
+  pass(2);
+  EXPECT_TRUE(link_->refusals().empty());
+  EXPECT_EQ(link_->setting("axis.z.soft_min_mm").value(), -106);
+  EXPECT_EQ(truth().controller().setting("axis.z.soft_min_mm").value(), -106);
 }
 
 TEST_P(ProbingFace, AWorkZeroIsSetThere) {
@@ -129,6 +141,12 @@ TEST_F(Refusing, WhatTheLineDoesNotTellIsAskedOfTheOwner) {
   EXPECT_EQ(link_->hands().card()->settings.size(), 2U);
   ASSERT_TRUE(link_->hands().answer(link_->hands().card()->number, {}));
   EXPECT_EQ(link_->setting("axis.x.steps_per_mm").value(), 81.5);
+  // What its inputs show it does not say either.
+  ASSERT_FALSE(link_->tells_inputs());
+  MachineInputs seen;
+  seen.home_switch[1] = true;
+  link_->hands().show_inputs(seen);
+  EXPECT_EQ(link_->status().inputs, seen);
 }
 
 TEST_F(Refusing, HomingByHandWhereItIsNotDescribed) {
