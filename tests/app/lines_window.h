@@ -50,6 +50,7 @@ class LinesWindow : public WindowTest, public ::testing::WithParamInterface<cons
   }
   /// Not while it does what came over its line.
   bool its_screen_takes_values() {
+    if (!session_->machine().connection()->machine()) return true;  // elsewhere
     standin::Controller& controller = machine().controller();
     const MachineState state = controller.status().state;
     if (state == MachineState::ready || state == MachineState::not_homed) return true;
