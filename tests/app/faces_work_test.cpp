@@ -29,6 +29,8 @@ class WorkByALine : public LinesWindow {
     carries_.stop();
     close();
   }
+  /// Real lines are slow, and a machine that tests may be slower.
+  bool wait_for(const std::function<bool()>& condition, int ms = 300000) { return WindowTest::wait_for(condition, ms); }
   /// The owner goes to a card when nothing moves.
   bool truly_moves() { return !machine().controller().has_nothing_to_do(); }
   bool has_probe() const { return GetParam() != std::string("bare"); }
@@ -51,7 +53,7 @@ class WorkByALine : public LinesWindow {
   void click(const QByteArray& name) { WindowTest::click(name.constData()); }
   void choose_axis(Axis axis) { click(QString("axis-%1").arg(QChar(letter(axis))).toLower().toUtf8()); }
   bool asked(const char* words) {
-    return wait_for([&] { return text("inputs-asked").contains(words); }, 10000);
+    return wait_for([&] { return text("inputs-asked").contains(words); });
   }
   const MachineInputs& inputs() { return session_->machine().status().inputs; }
   /// A finger on it and off again; where the line does not say it, its owner tells what it shows.
