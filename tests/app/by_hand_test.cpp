@@ -139,24 +139,7 @@ void ByHandWindow::the_order_of_work(bool switches) {
   ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }));
   EXPECT_NEAR(iron_->link().status().position.z, session_->machine().status().position.z, 0.01);
 
-  session_->editor().note_in_book([](Book& b) {
-    b.job.stock_size = {320, 320, 18};
-    b.job.checklist.clear();
-    b.tools = {{}};
-    b.tools.front().number = 1;
-    b.tools.front().diameter = 3;
-  });
-  write("part.ngc", good_part);
-  sheet("program");
-  load("part.ngc");
-  ASSERT_TRUE(session_->job().program());
-  answer_for_all();
-  sheet("cut");
-  start();
-  ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 60000))
-      << session_->job().run().why() << text("notice-text").toStdString();
-  EXPECT_EQ(last().sheet, "cut");
-  EXPECT_EQ(last().result.at("ended"), "finished");
+  ASSERT_NO_FATAL_FAILURE(cut_the_good_part());
   EXPECT_TRUE(last().told_by_hand);
 
   for (const Axis axis : all_axes) expect_steps_within_U(axis);

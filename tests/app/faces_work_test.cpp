@@ -228,24 +228,7 @@ class WorkByALine : public LinesWindow {
   void cut_a_part() {
     zero_over_stock();
     EXPECT_NEAR(*session_->editor().book().job.zero(Axis::x), 182, 0.02);
-    session_->editor().note_in_book([](Book& b) {
-      b.job.stock_size = {320, 320, 18};
-      b.job.checklist.clear();
-      b.tools = {{}};
-      b.tools.front().number = 1;
-      b.tools.front().diameter = 3;
-    });
-    write("part.ngc", good_part);
-    sheet("program");
-    load("part.ngc");
-    ASSERT_TRUE(session_->job().program());
-    answer_for_all();
-    sheet("cut");
-    start();
-    ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }))
-        << session_->job().run().why() << text("notice-text").toStdString();
-    EXPECT_EQ(last().sheet, "cut");
-    EXPECT_EQ(last().result.at("ended"), "finished");
+    cut_the_good_part();
   }
   QTimer carries_;
 };

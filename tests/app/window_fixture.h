@@ -218,6 +218,27 @@ class WindowTest : public ::testing::Test {
     for (const Finding& f : findings)
       if (f.weight == Weight::stops) session_->job().override_finding(f, "tried on purpose");
   }
+  /// On a stock and with a cutter that it fits, to its end; zero is set.
+  void cut_the_good_part() {
+    session_->editor().note_in_book([](Book& b) {
+      b.job.stock_size = {320, 320, 18};
+      b.job.checklist.clear();
+      b.tools = {{}};
+      b.tools.front().number = 1;
+      b.tools.front().diameter = 3;
+    });
+    write("part.ngc", good_part);
+    sheet("program");
+    load("part.ngc");
+    ASSERT_TRUE(session_->job().program());
+    answer_for_all();
+    sheet("cut");
+    start();
+    ASSERT_TRUE(wait_for([this] { return session_->job().run().state() == RunState::finished; }, 300000))
+        << session_->job().run().why() << text("notice-text").toStdString();
+    EXPECT_EQ(last().sheet, "cut");
+    EXPECT_EQ(last().result.at("ended"), "finished");
+  }
   /// What only a test may look at.
   standin::StandIn& machine() { return standin::truth_of(*session_->machine().connection()->machine()); }
 

@@ -145,10 +145,6 @@ class Everything {
   void rest_of(const char* key, std::array<T, N>& v, std::size_t first) {
     for (std::size_t i = first; i < N; ++i) object(item(key, i).c_str(), v[i]);
   }
-  template <class How>
-  void group(const char* key, How how) {
-    within(key, [&] { how(*this); });
-  }
   void unknown(nlohmann::json& v) {
     if (random_) v = {{"from_tomorrow", (*random_)()}};
     values[path_ + "?"] = v.is_object() ? v.dump() : "{}";

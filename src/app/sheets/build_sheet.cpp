@@ -1,7 +1,5 @@
 #include "app/sheets/build_sheet.h"
 
-#include <QButtonGroup>
-#include <QResizeEvent>
 #include <QScrollArea>
 
 #include "app/drawing/drive_section.h"
@@ -23,7 +21,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr int chips_apart_px = 5, side_px = 16;
+constexpr int chips_apart_px = 5;
 }
 
 BuildSheet::BuildSheet(Session& session)
@@ -39,18 +37,12 @@ BuildSheet::BuildSheet(Session& session)
 
   auto* lower = make_card();
   auto* column = new QVBoxLayout(lower);
-  column->setContentsMargins(side_px, 10, side_px, 10);
+  column->setContentsMargins(16, 10, 16, 10);
   column->setSpacing(8);
-  auto* rows = new QVBoxLayout;
-  rows->setSpacing(chips_apart_px);
-  for (QHBoxLayout*& row : chip_rows_) {
-    row = new QHBoxLayout;
-    row->setSpacing(chips_apart_px);
-    rows->addLayout(row);
-  }
-  column->addLayout(rows);
-  lower->installEventFilter(this);
-  pages_ = new SheetPages(this, "build-");
+  auto* chips = new WrappedRow;
+  chips->setSpacing(chips_apart_px);
+  column->addLayout(chips);
+  pages_ = new SheetPages(this, "build-", chips);
   column->addWidget(pages_, 1);
   body()->addWidget(lower, 2);
   add_page("machine", tr("Machine"), [this] { return new MachinePage(draft_); });
@@ -88,35 +80,12 @@ BuildSheet::BuildSheet(Session& session)
   show_part("machine");
 }
 
-bool BuildSheet::eventFilter(QObject* watched, QEvent* event) {
-  if (event->type() == QEvent::Resize) lay_chips(static_cast<QResizeEvent*>(event)->size().width() - 2 * side_px);
-  return Sheet::eventFilter(watched, event);
-}
-
-/// In one row where they have room there; else what is not an axis goes below.
-void BuildSheet::lay_chips(int room_px) {
-  int needed_px = -chips_apart_px;
-  for (const QPushButton* chip : chips_) needed_px += chip->minimumWidth() + chips_apart_px;
-  const bool two = needed_px > room_px;
-  if (two == (chip_rows_[1]->count() > 0)) return;
-  constexpr std::size_t first_below = 4;
-  for (std::size_t i = first_below; i < chips_.size(); ++i) {
-    chip_rows_[two ? 0 : 1]->removeWidget(chips_[i]);
-    chip_rows_[two ? 1 : 0]->addWidget(chips_[i], std::max(4, static_cast<int>(chips_[i]->text().size())));
-  }
-}
-
 void BuildSheet::add_page(const QString& part, const QString& title, std::function<BuildPage*()> make) {
   auto* area = new QScrollArea(pages_);  // in a low window a page is longer than its room
   area->setWidgetResizable(true);
   area->setFrameShape(QFrame::NoFrame);
   area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-  QPushButton* chip = pages_->add(part, title, tr("The build: %1").arg(title), area);
-  constexpr int edge_px = 6;
-  chip->setMinimumWidth(std::max(24, chip->fontMetrics().horizontalAdvance(title) + edge_px));
-  chips_.push_back(chip);
-  title_row()->removeWidget(chip);  // there are too many for it
-  chip_rows_[0]->addWidget(chip, std::max(4, static_cast<int>(title.size())));
+  pages_->add(part, title, tr("The build: %1").arg(title), area);
   parts_[part] = {area, std::move(make), nullptr};
 }
 

@@ -1,9 +1,7 @@
 #pragma once
 #include <QScrollArea>
-#include <array>
 #include <functional>
 #include <map>
-#include <vector>
 
 #include "app/drawing/machine_view.h"
 #include "app/sheets/build/build_draft.h"
@@ -22,25 +20,19 @@ class BuildSheet : public Sheet {
   /// "machine", "x", "y", "z", "spindle", "heads", "bed", "instruments", "controller".
   void show_part(const QString& part) override;
 
- protected:
-  bool eventFilter(QObject* watched, QEvent* event) override;
-
  private:
-  /// One part under its chip; its page is made when it is first shown, since together they take their time.
+  /// Its page is made when it is first shown, since together they take their time.
   struct Part {
     QScrollArea* area = nullptr;
     std::function<BuildPage*()> make;
     BuildPage* page = nullptr;
   };
   void add_page(const QString& part, const QString& title, std::function<BuildPage*()> make);
-  void lay_chips(int room_px);
   QString words() const;
   QStringList changes() const;
   BuildDraft draft_;
   MachineView* view_;
   SheetPages* pages_;
-  std::array<QHBoxLayout*, 2> chip_rows_;  ///< the second where one is too narrow
-  std::vector<QPushButton*> chips_;
   std::map<QString, Part> parts_;
   QLabel *lead_, *what_, *changes_heading_, *changes_, *last_;
   QPushButton *keep_, *drop_;

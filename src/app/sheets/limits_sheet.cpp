@@ -130,8 +130,7 @@ void LimitsSheet::make_ways(QVBoxLayout* column) {
   out_ = make_button("creep-out", tr("One step out"), tr("Slowly, by the rail's step, towards the far end (Ctrl+.)"),
                      this);
   out_->setShortcut(QKeySequence("Ctrl+."));
-  for (QWidget* w : {search_button_, further_}) acts->addWidget(w);
-  for (QWidget* w : {back_, out_, take_}) acts->addWidget(w);
+  for (QWidget* w : {search_button_, further_, back_, out_, take_}) acts->addWidget(w);
   hint_ = foot.hint("limits-hint");
 }
 

@@ -7,13 +7,17 @@
 
 namespace ypsi::app {
 
-SheetPages::SheetPages(Sheet* sheet, const QString& prefix)
-    : QStackedWidget(sheet), sheet_(sheet), prefix_(prefix), group_(new QButtonGroup(this)) {}
+SheetPages::SheetPages(Sheet* sheet, const QString& prefix, QLayout* chips)
+    : QStackedWidget(sheet),
+      sheet_(sheet),
+      prefix_(prefix),
+      chips_(chips ? chips : sheet->title_row()),
+      group_(new QButtonGroup(this)) {}
 
 QPushButton* SheetPages::add(const QString& part, const QString& title, const QString& tip, QWidget* page) {
   QPushButton* chip = make_chip(prefix_ + part, title, tip, sheet_, group_);
   connect(chip, &QPushButton::clicked, sheet_, [this, part] { sheet_->show_part(part); });
-  sheet_->title_row()->addWidget(chip);
+  chips_->addWidget(chip);
   put(part, chip, page);
   return chip;
 }
@@ -36,7 +40,7 @@ bool SheetPages::turn_to(const QString& part) {
   if (!to) return false;
   to->chip->setChecked(true);
   if (part == part_) return true;
-  if (to->page != currentWidget()) emit leaving(currentWidget());
+  if (to->page != currentWidget()) emit leaving();
   part_ = part;
   setCurrentWidget(to->page);
   return true;

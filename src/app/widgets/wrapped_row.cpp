@@ -7,7 +7,7 @@ namespace ypsi::app {
 namespace {
 
 bool is_word(const QLayoutItem& item) {
-  return qobject_cast<QLabel*>(const_cast<QLayoutItem&>(item).widget()) != nullptr;
+  return qobject_cast<QLabel*>(item.widget()) != nullptr;
 }
 
 }  // namespace

@@ -1,6 +1,7 @@
 #pragma once
 // Widgets from left to right, as many in a row as there is room for. A label stays with what it stands before.
 #include <QLayout>
+#include <algorithm>
 #include <memory>
 #include <vector>
 

@@ -82,10 +82,6 @@ class CarryOver {
   void rest_of(const char*, std::array<T, N>& all, std::size_t first) {
     for (std::size_t i = first; i < N; ++i) describe(*this, all[i]);
   }
-  template <class How>
-  void group(const char*, How how) {
-    how(*this);
-  }
 
  private:
   double carried(double mm) const { return home_ + (mm - home_) * ratio_; }

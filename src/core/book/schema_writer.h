@@ -120,12 +120,6 @@ class SchemaWriter {
     if constexpr (!std::is_same_v<T, std::string>) each = of<T>();
     add(key, {{"type", "object"}, {"additionalProperties", std::move(each)}});
   }
-  template <class How>
-  void group(const char* key, How how) {
-    SchemaWriter own;
-    how(own);
-    add(key, std::move(own).schema());
-  }
   void unknown(nlohmann::json&) {}
   void refuse_item(const char*, std::size_t, const char*, const char*) {}
 
