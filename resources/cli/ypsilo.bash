@@ -6,7 +6,7 @@ _ypsilo() {
     calc:2 | help:2) COMPREPLY=($(compgen -W "$names" -- "$word")) ;;
     calc:3) COMPREPLY=($(compgen -W "--in" -- "$word")) ;;
     coupon:2) COMPREPLY=($(compgen -W "frame depths square circle lines heads" -- "$word")) ;;
-    rehearse:*) COMPREPLY=($(compgen -W "--scenario --book --json" -- "$word") $(compgen -f -- "$word")) ;;
+    rehearse:*) COMPREPLY=($(compgen -W "--scenario --book --by-part --json" -- "$word") $(compgen -f -- "$word")) ;;
     drawing:*) COMPREPLY=($(compgen -W "--book --acts --unit-mm --json -o" -- "$word") $(compgen -f -- "$word")) ;;
     check:3) COMPREPLY=($(compgen -W "--book --json" -- "$word")) ;;
     book:2) COMPREPLY=($(compgen -W "check new schema" -- "$word")) ;;

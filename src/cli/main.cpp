@@ -115,7 +115,7 @@ int look_at_drawing(const std::string& file, const std::string& book_file, const
   return write_to(to, program) ? code : 2;
 }
 
-int rehearse(const std::string& scenario_file, const std::string& book_file, bool as_json) {
+int rehearse(const std::string& scenario_file, const std::string& book_file, bool by_part, bool as_json) {
   const auto scenario = read_input(scenario_file);
   if (!scenario) return print_error(scenario.error());
   std::string book;
@@ -124,7 +124,7 @@ int rehearse(const std::string& scenario_file, const std::string& book_file, boo
     if (!read) return print_error(read.error());
     book = std::move(*read);
   }
-  const auto report = cli::rehearse(*scenario, book_file.empty() ? nullptr : &book);
+  const auto report = cli::rehearse(*scenario, book_file.empty() ? nullptr : &book, by_part);
   if (!report) return print_error(report.error());
   std::cout << (as_json ? report->json + "\n" : report->text);
   return report->completed ? 0 : 1;
@@ -190,6 +190,8 @@ int run(int argc, char** argv) {
   auto* rehearse_command = app.add_subcommand("rehearse", "the whole order of work against the stand-in machine");
   rehearse_command->add_option("--scenario", scenario_file, "what the stand-in is like")->required();
   rehearse_command->add_option("--book", book_file, "the machine's book, as its owner has it");
+  bool by_part = false;
+  rehearse_command->add_flag("--by-part", by_part, "only what the owner's part needs, the largest cause first");
   rehearse_command->add_flag("--json", as_json, "all that was found, as JSON");
   auto* help_command = app.add_subcommand("help", "what there is, and an example of each calculation");
   help_command->add_option("NAME", help_name, "a calculation");
@@ -224,7 +226,7 @@ int run(int argc, char** argv) {
     if (drawing_command->parsed())
       return look_at_drawing(drawing_file, book_file, acts_file, *unit_option ? std::optional(unit_mm) : std::nullopt,
                              as_json, to);
-    if (rehearse_command->parsed()) return rehearse(scenario_file, book_file, as_json);
+    if (rehearse_command->parsed()) return rehearse(scenario_file, book_file, by_part, as_json);
     if (coupon_command->parsed()) return write_coupon(kind, book_file, tool, material, to);
     return help(app, help_name);
   } catch (const CLI::ParseError& e) {

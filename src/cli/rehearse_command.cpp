@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <cmath>
+
 #include <nlohmann/json.hpp>
 
 #include "cli/calc.h"
@@ -11,6 +13,7 @@
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
 #include "core/tasks/all_tasks.h"
+#include "core/tasks/budget.h"
 #include "standin/served_machine.h"
 #include "standin/true_part.h"
 
@@ -71,7 +74,7 @@ std::string to_text(const Rehearsal& r) {
 
 }  // namespace
 
-Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* book_text) {
+Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* book_text, bool by_part) {
   auto machine = standin::ServedMachine::from_scenario(scenario);
   if (!machine) return tl::make_unexpected(machine.error());
   std::optional<Book> book;
@@ -84,7 +87,8 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   const auto wait = [&m](double seconds) { m.advance(seconds); };
   CountedBench bench(m.bench());
   Workshop workshop(m.link(), bench, wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
-  const Rehearsal done = rehearse(workshop, rehearsal_steps());
+  const Rehearsal done = by_part ? rehearse(workshop, rehearsal_steps_by_part(), OrderOfWork::by_part)
+                                 : rehearse(workshop, rehearsal_steps());
   json out = to_json(done);
   constexpr double minute_s = 60;
   const Effort& effort = bench.effort();
@@ -92,6 +96,12 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
                    {"moves", workshop.moves},
                    {"acts", effort.acts},
                    {"minutes", (effort.seconds + workshop.waited_s()) / minute_s}};
+  const Budget budget = error_budget(done.book, done.cutter);
+  const auto& square = budget.sizes.square;
+  out["promised"] = {{"size_mm", or_null(budget.sizes.headline)},
+                     {"square_mm", square ? json(std::fabs(square->bias) + square->U) : json()},
+                     {"tolerance_mm", budget.tolerance},
+                     {"good_enough", budget.good_enough()}};
   out["part"] = nullptr;
   if (done.completed) {
     const Tool* cutter = workshop.book.tool(m.link().status().tool);

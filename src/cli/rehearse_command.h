@@ -13,7 +13,8 @@ struct RehearsalReport {
   bool completed = false;
 };
 
-/// `book`: text of a machine book, or none. Errors: those of the scenario and of the book; nothing was moved then.
-Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* book);
+/// `book`: text of a machine book, or none; `by_part`: only what the owner's part needs, the largest cause first.
+/// Errors: those of the scenario and of the book; nothing was moved then.
+Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* book, bool by_part = false);
 
 }  // namespace ypsi::cli

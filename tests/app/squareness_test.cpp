@@ -9,6 +9,7 @@
 #include "core/book/record.h"
 #include "core/book/worksheets/squareness.h"
 #include "core/calibration/squareness.h"
+#include "core/tasks/steps_per_unit.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -92,7 +93,7 @@ TEST_F(SquarenessWindow, ABeamMovedByHandIsOnRecordAndAsksForAnotherMeasurement)
   const Entry& moved = session_->editor().book().history.back();
   const double way = moved.as_left.at("machine.beam_right_end_mm");
   EXPECT_GT(way, 0) << "the right end goes to the back";
-  EXPECT_EQ(worksheet().distances.size(), 4u) << "the lines stay, the figures go";
+  EXPECT_EQ(worksheet().distances.size(), 2u) << "the lines stay, the figures go";
   EXPECT_EQ(worksheet().distances[0].measured, 0);
   session_->machine().bench()->move_rail_end(RailEnd::right, way);
   put_marks_down();
@@ -119,26 +120,26 @@ TEST_F(SquarenessWindow, DistancesAreDraggedFromMarkToMarkAndReadOverEdges) {
   QTest::mousePress(drawing, Qt::LeftButton, {}, drawing->mark_at(1).toPoint());
   QTest::mouseMove(drawing, drawing->mark_at(2).toPoint());
   QTest::mouseRelease(drawing, Qt::LeftButton, {}, drawing->mark_at(2).toPoint());
-  ASSERT_EQ(worksheet().distances.size(), 5u);
-  EXPECT_EQ(worksheet().distances[4].from, 1u);
-  EXPECT_EQ(worksheet().distances[4].to, 2u);
-  EXPECT_TRUE(find<QLineEdit>("distance-4")->hasFocus());
+  ASSERT_EQ(worksheet().distances.size(), 3u);
+  EXPECT_EQ(worksheet().distances[2].from, 1u);
+  EXPECT_EQ(worksheet().distances[2].to, 2u);
+  EXPECT_TRUE(find<QLineEdit>("distance-2")->hasFocus());
   type("hole-diameter", "4");
-  find<QLineEdit>("distance-4")->setFocus();
-  QTest::keyClick(find<QLineEdit>("distance-4"), Qt::Key_E, Qt::ControlModifier | Qt::ShiftModifier);
-  EXPECT_EQ(worksheet().distances[4].edge, HoleEdge::outer);
-  EXPECT_EQ(worksheet().distances[4].hole_diameter, 4);
-  QTest::keyClick(find<QLineEdit>("distance-4"), Qt::Key_Delete, Qt::ControlModifier);
-  EXPECT_EQ(worksheet().distances.size(), 4u);
+  find<QLineEdit>("distance-2")->setFocus();
+  QTest::keyClick(find<QLineEdit>("distance-2"), Qt::Key_E, Qt::ControlModifier | Qt::ShiftModifier);
+  EXPECT_EQ(worksheet().distances[2].edge, HoleEdge::outer);
+  EXPECT_EQ(worksheet().distances[2].hole_diameter, 4);
+  QTest::keyClick(find<QLineEdit>("distance-2"), Qt::Key_Delete, Qt::ControlModifier);
+  EXPECT_EQ(worksheet().distances.size(), 2u);
   click("add-distance");
-  EXPECT_EQ(worksheet().distances.size(), 5u);
+  EXPECT_EQ(worksheet().distances.size(), 3u);
 }
 
 TEST_F(SquarenessWindow, TooSmallASquareSaysHowLargeItMustBe) {
   start(1.7);
   type("marks-width", "100");
   type("marks-height", "100");
-  type("square-tolerance", "3");
+  type("square-tolerance", "1");
   choose("ruler");
   put_marks_down();
   read_all();
@@ -146,6 +147,49 @@ TEST_F(SquarenessWindow, TooSmallASquareSaysHowLargeItMustBe) {
   type("marks-width", "5000");
   EXPECT_TRUE(text("notice-text").contains("do not fit"));
   EXPECT_EQ(worksheet().points[1].commanded.x - worksheet().points[0].commanded.x, 100);
+}
+
+TEST_F(SquarenessWindow, DiagonalsAreReadAgainUntilTheLeanIsKnownAsWellAsWanted) {
+  start(1.7);
+  type("marks-width", "100");
+  type("marks-height", "100");
+  type("square-tolerance", "3");
+  choose("ruler");
+  put_marks_down();
+  read_all();
+  EXPECT_TRUE(text("square-verdict").contains("read the diagonals")) << text("square-verdict").toStdString();
+  for (int more = 0; more < 8 && text("square-verdict").contains("read the diagonals"); ++more) {
+    const std::size_t before = worksheet().distances.size();
+    click("add-distance");
+    ASSERT_EQ(worksheet().distances.size(), before + 1);
+    EXPECT_FALSE(is_side(worksheet(), worksheet().distances.back()));
+    EXPECT_TRUE(find<QLineEdit>(("distance-" + std::to_string(before)).c_str())->hasFocus());
+    read_all();
+  }
+  EXPECT_FALSE(text("square-verdict").contains("is wanted")) << text("square-verdict").toStdString();
+  EXPECT_GT(worksheet().distances.size(), 4u);
+  EXPECT_LE(worksheet().distances.size(), 12u);
+  // Dragged once more from mark to mark: that line has a field that waits, and gets no second one.
+  click("add-distance");
+  const std::size_t now = worksheet().distances.size();
+  click("add-distance");
+  EXPECT_LE(worksheet().distances.size(), now + 1);
+}
+
+TEST_F(SquarenessWindow, SidesAreAskedForOnlyWhereTheScalesAreNotKnown) {
+  start(1.7);
+  put_marks_down();
+  ASSERT_EQ(worksheet().distances.size(), 2u) << "the demo's scales are known";
+  read_all();
+  EXPECT_FALSE(text("square-figure").isEmpty());
+  click("add-distance");
+  ASSERT_EQ(worksheet().distances.size(), 3u);
+  EXPECT_FALSE(is_side(worksheet(), worksheet().distances.back())) << "a diagonal again, not a scale";
+  session_->editor().change_book(
+      "", [](Book& b) { std::erase_if(b.history, [](const Entry& e) { return e.sheet == steps_per_unit_id; }); });
+  type("marks-width", "300");
+  ASSERT_EQ(worksheet().distances.size(), 4u);
+  EXPECT_TRUE(is_side(worksheet(), worksheet().distances.back()));
 }
 
 TEST_F(SquarenessWindow, MarksWaitForZZeroAndOutliveARestart) {

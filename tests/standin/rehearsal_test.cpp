@@ -11,10 +11,13 @@
 #include <nlohmann/json.hpp>
 
 #include "core/book/book_json.h"
+#include "core/rehearsal/counted_bench.h"
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/rehearsal.h"
 #include "core/tasks/all_tasks.h"
+#include "core/tasks/budget.h"
 #include "standin/standin_fixture.h"
+#include "standin/true_part.h"
 #include "standin/truth.h"
 
 namespace ypsi::standin {
@@ -115,13 +118,26 @@ Drawn draw(unsigned seed) {
 
 /// The order of work on that machine; whatever came of it, no axis was ever driven against a stop, and where it was
 /// stopped the machine stands.
-Rehearsal rehearsed(const json& scenario, const Book* book) {
+struct Seen {
+  Effort effort;
+  double size = 0, square = 0;  ///< what a frame cut afterwards is really off by, mm
+};
+
+Rehearsal rehearsed(const json& scenario, const Book* book, OrderOfWork order = OrderOfWork::whole,
+                    Seen* seen = nullptr) {
   auto machine = ServedMachine::from_scenario(scenario.dump());
   EXPECT_TRUE(machine) << machine.error().message;
   ServedMachine& m = **machine;
+  CountedBench bench(m.bench());
   Workshop workshop(
-      m.link(), m.bench(), [&m](double s) { m.advance(s); }, starting_book(m.link(), book, m.known()));
-  Rehearsal r = rehearse(workshop, rehearsal_steps());
+      m.link(), bench, [&m](double s) { m.advance(s); }, starting_book(m.link(), book, m.known()));
+  const bool by_part = order == OrderOfWork::by_part;
+  Rehearsal r = rehearse(workshop, by_part ? rehearsal_steps_by_part() : rehearsal_steps(), order);
+  if (seen && r.completed) {
+    const auto part = true_part(workshop, m, workshop.book.tool(m.link().status().tool)->diameter);
+    EXPECT_TRUE(part);
+    if (part) *seen = {bench.effort(), part->worst_size, part->worst_square};
+  }
   for (const Axis a : all_axes) EXPECT_EQ(truth_of(m).plant().pushed(a), 0) << letter(a);
   if (!r.completed && r.sheets.size() > 1) {  // the first, Build, asks nothing of the machine
     const MachineState state = m.link().status().state;
@@ -219,6 +235,28 @@ TEST(Rehearsals, FindWhatTheMachinesAreWithinTheirU) {
     EXPECT_LE(r.worst_after, 0.1) << said;
   }
   tally.judge();
+}
+
+// Only what the part needs, the largest cause first: less than half of the readings, and the part as right as it says.
+TEST(Rehearsals, OfThePartAloneTakeFewerReadingsAndMakeItAsRightAsTheySay) {
+  const int machines = drawn_machines > 10 ? 10 : 1;
+  int as_said = 0, good = 0, fewer = 0;
+  for (int i = 0; i < machines; ++i) {
+    const Drawn d = draw(static_cast<unsigned>(700 + i));
+    Seen whole, seen;
+    const Rehearsal r = rehearsed(d.scenario, &d.book, OrderOfWork::by_part, &seen);
+    EXPECT_TRUE(r.completed) << i << all_of(r.problems);
+    EXPECT_TRUE(rehearsed(d.scenario, &d.book, OrderOfWork::whole, &whole).completed);
+    for (const SheetVerdict& sheet : r.sheets) EXPECT_NE(sheet.sheet, "Homing repeat") << "it bears on no size";
+    const Budget budget = error_budget(r.book, r.cutter);
+    EXPECT_TRUE(budget.good_enough()) << i << all_of(r.problems);
+    as_said += seen.size <= budget.sizes.headline.value_or(0) ? 1 : 0;
+    good += seen.size <= budget.tolerance && seen.square <= budget.tolerance ? 1 : 0;
+    fewer += 2 * seen.effort.readings < whole.effort.readings ? 1 : 0;
+  }
+  EXPECT_GE(as_said, machines - 1);
+  EXPECT_GE(good, machines - 1);
+  EXPECT_EQ(fewer, machines);
 }
 
 TEST(Rehearsals, OfTheDemoAreCompletedWithNothingButItsScenario) {

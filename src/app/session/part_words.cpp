@@ -61,11 +61,8 @@ QString worst_size_words(const Budget& budget, LengthUnit unit) {
 QString without_words(const Budget& budget) {
   QStringList names;
   for (const BudgetPart& part : budget.parts)
-    if (!part.off && part.spoils == Spoils::sizes) names << inside_a_sentence(part_name(part));
-  for (std::size_t a = 0; a < budget.sizes.axes.size(); ++a)
-    if (const std::string code = a == 0 ? "periodic_x" : "periodic_y";
-        std::find(budget.sizes.unknown.begin(), budget.sizes.unknown.end(), code) != budget.sizes.unknown.end())
-      names << PartWords::tr("periodic error %1").arg(a == 0 ? "X" : "Y");
+    if (!part.off && part.bears_on_sizes()) names << inside_a_sentence(part_name(part));
+  for (const BudgetPart& part : budget.unlisted) names << inside_a_sentence(part_name(part));
   return names.isEmpty() ? QString() : PartWords::tr("without %1, which nobody measured").arg(all_of(names));
 }
 

@@ -13,6 +13,7 @@
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/book/worksheets/squareness.h"
+#include "core/calibration/next_distance.h"
 #include "core/calibration/squareness.h"
 #include "core/program/corrected_copy.h"
 #include "core/tasks/squareness.h"
@@ -23,7 +24,7 @@ constexpr double beside_marks_mm = 10;  // of the travel, left free
 }
 
 SquarenessSheet::SquarenessSheet(Session& session)
-    : Sheet(session, squareness_task(), tr("Mark four corners, measure diagonals and sides, type each on its line.")) {
+    : Sheet(session, squareness_task(), tr("Mark four corners, measure both diagonals, type each on its line.")) {
   auto* card = make_card();
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(14, 10, 14, 10);
@@ -205,6 +206,9 @@ QString SquarenessSheet::too_small() const {
   const auto& wanted = worksheet().tolerance_per_m;
   const double U_per_m = std::tan(result_->fit->U_skew) * 1000;
   if (!wanted || U_per_m <= *wanted) return {};
+  if (const auto ahead = distances_ahead(input(), std::atan(*wanted / 1000)); ahead && ahead->reaches)
+    return tr("◐ ±%1 per m is wanted: read the diagonals %n times more (Ctrl+D).", nullptr, ahead->readings)
+        .arg(length(*wanted, 2));
   const auto factor = enlargement_for(input(), std::atan(*wanted / 1000));
   if (!factor)
     return tr("◐ ±%1 per m is wanted; no size would do with this instrument. Take a finer one.")
@@ -299,7 +303,13 @@ void SquarenessSheet::show_finding() {
               : tr("● Square, as far as these readings can tell.")) +
       (small.isEmpty() ? QString() : "\n" + small));
   QStringList lines;
-  if (fit.model == SquareModel::common_scale)
+  if (fit.model == SquareModel::common_scale && scales_known())
+    lines
+        << tr("The lean by the diagonals; the scales are those of Steps per unit, from which these lengths are off by "
+              "%1 % together.")
+               .arg((fit.scale_x - 1) * 100, 0, 'f', 3)
+               .replace('-', QChar(0x2212));
+  else if (fit.model == SquareModel::common_scale)
     lines << tr("Both diagonals tell the lean, but of the scales only what X and Y have in common: %1 %.")
                  .arg((fit.scale_x - 1) * 100, 0, 'f', 3)
           << cannot_tell();

@@ -29,6 +29,7 @@ class SquarenessSheet : public Sheet {
   void write_program();
   void add_distance(std::size_t from, std::size_t to);
   void add_proposed();
+  bool scales_known() const;
   void turn_edge(std::size_t distance);
   void take_out(std::size_t distance);
   void read_next();

@@ -218,6 +218,14 @@ void StandingSheet::show_next(const Budget& budget, const std::vector<const Task
   const QString title = title_of(*next, session_.editor().book().machine);
   go_->setText(tr("Go to %1").arg(title.toLower()));
   const auto standing = session_.editor().standing(next->id());
+  if (cause && !cause->off) {
+    next_title_->setText(tr("%1: never measured").arg(part_name(*cause)));
+    next_why_->setText(
+        tr("Of what is open it does most for your part: on machines that nobody measured yet, it puts one like yours "
+           "off by up to %1.")
+            .arg(length(cause->gain, 2)));
+    return;
+  }
   if (cause) {
     next_title_->setText(tr("%1: the largest cause").arg(part_name(*cause)));
     next_why_->setText(tr("Up to %1 of what a job is off by today comes from it. What is known of it can be put right; "
@@ -230,7 +238,11 @@ void StandingSheet::show_next(const Budget& budget, const std::vector<const Task
                        : standing.standing == Standing::never_done && !open.empty() ? tr("%1: never done").arg(title)
                                                                                     : title);
   next_why_->setText(standing.standing == Standing::out_of_date ? out_of_date_reason(session_.editor().book(), standing)
-                                                                : tr("It is the next stop in the order of work."));
+                     : budget.good_enough()
+                         ? tr("Sizes are within the ±%1 that you ask already. This bears on zeros and depths; it is "
+                              "the next stop in the order of work.")
+                               .arg(length(budget.tolerance, 2))
+                         : tr("It is the next stop in the order of work."));
 }
 
 void StandingSheet::show_part_source(int part) {

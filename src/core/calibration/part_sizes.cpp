@@ -39,19 +39,29 @@ PartSizes::Kinds kinds_of(const PartAxis& axis, const PartInput& in) {
   return out;
 }
 
+/// |bias| + U of one size, with the k for both axes at once.
+double off_at_most(const PartSize& size) {
+  return std::fabs(size.bias) + normal_quantile(for_both_axes) * size.u;
+}
+
 }  // namespace
+
+std::optional<double> PartSizes::worst_of(std::size_t axis) const {
+  std::optional<double> worst;
+  for (const SizeKind kind : all_size_kinds)
+    if (const auto& size = axes[axis].of(kind)) worst = std::max(worst.value_or(0), off_at_most(*size));
+  return worst;
+}
 
 PartSizes part_sizes(const PartInput& in) {
   PartSizes out;
-  const double k_both = normal_quantile(for_both_axes);
   for (std::size_t a = 0; a < in.axes.size(); ++a) {
     out.axes[a] = kinds_of(in.axes[a], in);
     name_unknown(in.axes[a], a == 0 ? "_x" : "_y", out.unknown);
     for (const SizeKind kind : all_size_kinds) {
       const auto& size = out.axes[a].of(kind);
-      const double off = size ? std::fabs(size->bias) + k_both * size->u : -1;
-      if (off <= out.headline.value_or(-1)) continue;
-      out.headline = off;
+      if (!size || off_at_most(*size) <= out.headline.value_or(-1)) continue;
+      out.headline = off_at_most(*size);
       out.worst_axis = a;
       out.worst_kind = kind;
     }

@@ -47,6 +47,8 @@ struct PartSizes {
     }
   };
   std::array<Kinds, 2> axes;
+  /// |bias| + U at its largest of that axis's sizes, U with the k for both axes at once (2.24).
+  std::optional<double> worst_of(std::size_t axis) const;
   std::optional<double> headline;  ///< |bias| + U at its largest, U with the k for both axes at once (2.24)
   std::size_t worst_axis = 0;      ///< which size the headline is of
   SizeKind worst_kind = SizeKind::spacing;

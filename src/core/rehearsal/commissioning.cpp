@@ -1,6 +1,7 @@
 // Build to Homing repeat: what is done before anything is measured finely.
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/calibration/homing.h"
@@ -217,8 +218,9 @@ Verdict first_homing(Work& work) {
     const double wanted = sought[index(a)],
                  safe = std::max(first_seek_mm_min, std::floor(0.8 * evaluate_limits(*seen).max_safe_seek));
     seen->seek_rate = seen->unguarded_rate = std::min(wanted, safe);
-    // The scale is only roughly right yet: a hundredth of the travel is kept free.
-    if (const auto set = set_limits(w, a, *seen, 0.01 * seen->travel); !set) return tl::make_unexpected(set.error());
+    // The scale is only roughly right yet: a hundredth of the travel is kept free, or what is not known of it.
+    const double open = std::max(0.01, work.rough_U[index(a)]);
+    if (const auto set = set_limits(w, a, *seen, open * seen->travel); !set) return tl::make_unexpected(set.error());
     if (auto ok = seek(a, seen->seek_rate); !ok) return tl::make_unexpected(ok.error());
     if (wanted <= safe) continue;
     work.r.problems.push_back(fmt::format(

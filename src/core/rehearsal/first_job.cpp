@@ -15,13 +15,14 @@
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/table_job.h"
 #include "core/tasks/cut_reading.h"
+#include "core/tasks/measure_cut.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi::rehearsal {
 namespace {
 
 constexpr double most_width_mm = 260, most_height_mm = 300, usual_cutter_mm = 6, inside_corner_mm = 10;
-constexpr double above_plate_mm = 6, corner_search_mm = 16, second_cut_within_mm = 0.1, slack_worth_mm = 0.02,
-                 not_reached_mm = 0.05;
+constexpr double above_plate_mm = 6, corner_search_mm = 16, second_cut_within_mm = 0.1, not_reached_mm = 0.05;
 
 struct Part {
   std::vector<Feature> features;
@@ -112,6 +113,18 @@ Result<Part> measured(Work& work, const Instrument& instrument) {
   return part;
 }
 
+/// What a cut says of its cutter, into the record.
+void keep_cutter(Work& work, const FirstCutResult& said, double worst) {
+  MeasuredEntry entry{.tool = work.setting.tool, .largest_deviation = worst};
+  for (const CutEstimate& e : said.estimates)
+    if (e.quantity == CutQuantity::tool_diameter) {
+      entry.tool_diameter = work.setting.tool_diameter + e.value;
+      entry.U_tool_diameter = e.U;
+      entry.k = said.coverage.k;
+    }
+  keep(work, measure_cut_id, fmt::format("T{}", work.setting.tool), result_of(entry));
+}
+
 /// What the first cut says, put right where it is significant. Returns by how much Z zero is too deep.
 Result<double> correct(Work& work, const FirstCutResult& said) {
   Workshop& w = work.w;
@@ -156,6 +169,11 @@ Result<void> correct_scale(Work& work, Axis a, double error, double U) {
   const auto& known = work.r.axes[index(a)];
   // What was measured better is not spoilt by a short part.
   if (known.U_steps && U > *known.U_steps / steps) return {};
+  const double before = work.w.book.machine.axis(a).steps_per_mm;
+  keep_steps(work, a,
+             result_of(StepsEntry{
+                 .scale = 1 + error, .U_scale = U, .new_steps = steps, .U_new_steps = steps * U / (1 + error)}),
+             before, steps);
   return set_steps(work.w, a, steps);
 }
 
@@ -258,16 +276,16 @@ Verdict measure_cut(Work& work) {
   in.tool_diameter = work.setting.tool_diameter;
   in.instrument = *instrument;
   in.features = first->features;
-  for (const Axis a : {Axis::x, Axis::y})
-    if (const auto& axis = work.r.axes[index(a)]; axis.lost_motion && axis.u_lost_motion)
-      in.lost_motion[index(a)] = Known{*axis.lost_motion, *axis.u_lost_motion};
+  for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = work.slack[index(a)];
   const auto said = read_first_cut(in);
   if (!said) return tl::make_unexpected(said.error());
   work.r.first_cut = *said;
   for (const Axis a : all_axes) work.r.steps_when_cut[index(a)] = w.setting(a, "steps_per_mm");
   work.r.worst_before = first->worst;
+  keep_cutter(work, *said, first->worst);
   const auto too_deep = correct(work, *said);
   if (!too_deep) return tl::make_unexpected(too_deep.error());
+  if (work.by_part && good_enough(work)) return fmt::format("largest deviation {:.2f} mm, put right", first->worst);
   // The same again on a fresh blank.
   if (auto ok = w.home(); !ok) return tl::make_unexpected(ok.error());
   w.bench.lay_fresh_stock();

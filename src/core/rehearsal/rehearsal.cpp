@@ -53,8 +53,8 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
   return out;
 }
 
-Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps) {
-  rehearsal::Work work{w, {}, {}, {}, {}};
+Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps, OrderOfWork order) {
+  rehearsal::Work work{.w = w, .by_part = order == OrderOfWork::by_part};
   for (const Axis a : all_axes) work.first_steps[index(a)] = w.setting(a, "steps_per_mm");
   Rehearsal& r = work.r;
   if (w.book.instruments.empty() || w.book.tools.empty()) {

@@ -1,6 +1,7 @@
 #include "core/tasks/all_tasks.h"
 
 #include <algorithm>
+#include <utility>
 
 #include "core/rehearsal/parts.h"
 #include "core/tasks/bed_spindle.h"
@@ -54,6 +55,20 @@ std::vector<rehearsal::Step> rehearsal_steps(const Tasks& tasks) {
   std::vector<rehearsal::Step> steps;
   steps.reserve(placed.size());
   for (const auto& [place, step] : placed) steps.push_back(step);
+  return steps;
+}
+
+std::vector<rehearsal::Step> rehearsal_steps_by_part(const Tasks& tasks) {
+  std::vector<rehearsal::Step> steps;
+  bool placed = false;
+  for (const rehearsal::Step& step : rehearsal_steps(tasks)) {
+    if (step.beside) continue;
+    if (!step.better) {
+      steps.push_back(step);
+    } else if (!std::exchange(placed, true)) {
+      steps.push_back({.title = overview_task().title(), .run = rehearsal::measure_for_the_part});
+    }
+  }
   return steps;
 }
 

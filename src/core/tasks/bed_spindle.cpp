@@ -55,7 +55,9 @@ class BedSpindleTask final : public Task {
                          .k = [](const Entry& e) { return finding_of<ZTravelEntry>(e).k; }});
     return lines;
   }
-  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::tram}}; }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{.title = title(), .run = rehearsal::tram, .beside = true}};
+  }
 };
 
 }  // namespace

@@ -2,6 +2,7 @@
 // What a part cut today would come out like: the measured errors of a book, taken together for the owner's usual part.
 // A quantity that was never measured is unknown, not zero. Source: handbook of the trade, 17.
 #include <array>
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -12,12 +13,16 @@ namespace ypsi {
 struct BudgetPart : BudgetShare {
   const Task* task = nullptr;  ///< whose measurement it is
   bool stale = false;          ///< something upstream changed since it was measured
+  /// By how much less the part would be off without it, as far as that is more than its owner asks, mm; of a cutter as
+  /// things are, of all else once a cut has told the cutter. See gain_without().
+  double gain = 0;
   /// How much it can put a part off, mm; none where it was never measured.
   std::optional<double> worst() const;
 };
 
 struct Budget {
-  std::vector<BudgetPart> parts;  ///< known ones by what they can do, largest first, then the unknown
+  std::vector<BudgetPart> parts;     ///< known ones by what they can do, largest first, then the unknown
+  std::vector<BudgetPart> unlisted;  ///< never measured and no row of their own
   /// Lost motion and cutter that nobody measured count nothing in it, and are among the parts without `off`.
   PartSizes sizes;
   double tolerance = usual_part_tolerance;  ///< what the owner asks of sizes, mm
@@ -31,9 +36,10 @@ struct Budget {
 /// `tool`: the one in the spindle; 0 stands for the first of the book.
 Budget error_budget(const Book& book, int tool = 0, const Tasks& tasks = all_tasks());
 
-/// The cause that alone makes more than half of what the worst size is off by, where that is more than the owner's
-/// tolerance: it is worth more than the next stop of the order of work. Null where there is none.
-const BudgetPart* largest_cause(const Budget& budget);
+/// What is worth measuring or putting right next, of what `can_be` says can be: the cause that gains the part most.
+/// What nobody measured counts with what such machines are off by; a cutter, which takes a cut, comes after all else.
+/// Null where the part is within its owner's tolerance, or nothing more brings it nearer.
+const BudgetPart* largest_cause(const Budget& budget, const std::function<bool(const BudgetPart&)>& can_be = {});
 
 /// A finding's value and its expanded uncertainty (about 95 %), as part_sizes() takes them.
 Known known_of(double value, double U);

@@ -35,7 +35,9 @@ class HomingTask final : public Task {
                       .value = [](const Entry& e) { return finding_of<HomingEntry>(e).s; },
                       .told_for_all = true});
   }
-  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::homing_repeat}}; }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{.title = title(), .run = rehearsal::homing_repeat, .beside = true}};
+  }
 };
 
 }  // namespace

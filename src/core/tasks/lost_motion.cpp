@@ -33,18 +33,17 @@ class LostMotionTask final : public Task {
       BudgetShare share{.code = "of_axis",
                         .axis = a,
                         .entry = newest(q.book, id(), std::string(1, letter(a))),
-                        .spoils = Spoils::sizes};
+                        .cause = lost_motion_cause(index(a))};
       if (share.entry)
         if (const auto found = finding_of<LostMotionEntry>(q.book.history[*share.entry]); found.lost_motion)
           share.off = OffBy{-*found.lost_motion, found.U.value_or(0)};  // what is cut comes out narrower by it
       all.push_back(share);
-      // Never measured it is named, but no row of its own.
-      if (const auto amplitude = periodic_error_of(q.book, a).amplitude)
-        all.push_back({.code = "budget_periodic",
-                       .axis = a,
-                       .off = OffBy{0, known_U(*amplitude)},
-                       .entry = newest(q.book, id(), over_a_turn(a)),
-                       .spoils = Spoils::sizes});
+      BudgetShare turn{.code = "budget_periodic", .axis = a, .cause = periodic_cause(index(a)), .unlisted = true};
+      if (const auto amplitude = periodic_error_of(q.book, a).amplitude) {
+        turn.off = OffBy{0, known_U(*amplitude)};
+        turn.entry = newest(q.book, id(), over_a_turn(a));
+      }
+      all.push_back(turn);
     }
     return all;
   }
@@ -69,7 +68,9 @@ class LostMotionTask final : public Task {
                          .k = [](const Entry& e) { return finding_of<PeriodicEntry>(e).k; }});
     return lines;
   }
-  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::lost_motion}}; }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{.title = title(), .run = rehearsal::lost_motion, .better = rehearsal::better_lost_motion}};
+  }
 };
 
 }  // namespace

@@ -29,7 +29,7 @@ class MeasureCutTask final : public Task {
     BudgetShare share{.code = "budget_cutter",
                       .entry = newest(q.book, id(), fmt::format("T{}", tool->number)),
                       .tool = tool->number,
-                      .spoils = Spoils::sizes};
+                      .cause = PartCause::tool};
     if (share.entry)
       if (const auto found = finding_of<MeasuredEntry>(q.book.history[*share.entry]);
           found.tool_diameter && found.U_tool_diameter)

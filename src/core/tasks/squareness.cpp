@@ -23,7 +23,7 @@ class SquarenessTask final : public Task {
     return {{"lean", {SaidNumber{found.skew_mrad.value_or(0), 2}, SaidNumber{found.U_skew_mrad.value_or(0), 2}}}};
   }
   std::vector<BudgetShare> budget(const BudgetQuestion& q) const override {
-    BudgetShare share{.entry = newest(q.book, id()), .spoils = Spoils::square};
+    BudgetShare share{.entry = newest(q.book, id()), .cause = PartCause::skew};
     const double height = q.book.job.part_height;
     if (share.entry)
       if (const auto found = finding_of<SquarenessEntry>(q.book.history[*share.entry]); found.skew_mrad)
@@ -42,7 +42,9 @@ class SquarenessTask final : public Task {
              .U = [](const Entry& e) { return finding_of<SquarenessEntry>(e).U_skew_mrad; },
              .k = [](const Entry& e) { return finding_of<SquarenessEntry>(e).k; }}};
   }
-  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::squareness, true, 1.5}}; }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{.title = title(), .run = rehearsal::squareness, .later = 1.5, .better = rehearsal::better_squareness}};
+  }
 };
 
 }  // namespace

@@ -46,7 +46,7 @@ class StepsPerUnitTask final : public Task {
       BudgetShare share{.code = "of_axis",
                         .axis = a,
                         .entry = newest(q.book, id(), std::string(1, letter(a))),
-                        .spoils = Spoils::sizes};
+                        .cause = scale_cause(index(a))};
       if (const auto known = scale_of(q, share); known && known->left)
         share.off = OffBy{extent[index(a)] * *known->left, extent[index(a)] * known->U};
       all.push_back(share);
@@ -73,7 +73,8 @@ class StepsPerUnitTask final : public Task {
                       .may_be_left = true});
   }
   std::vector<rehearsal::Step> rehearsal() const override {
-    return {{homing_task().title(), rehearsal::first_homing, false}, {title(), rehearsal::steps}};
+    return {{homing_task().title(), rehearsal::first_homing, false},
+            {.title = title(), .run = rehearsal::steps, .better = rehearsal::better_steps}};
   }
 
  private:

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/book/book.h"
-#include "core/calibration/part_sizes.h"
+#include "core/calibration/part_causes.h"
 #include "core/tasks/said.h"
 
 namespace ypsi {
@@ -27,9 +27,6 @@ struct Upstream {
   std::string_view about{};
 };
 
-/// What an error spoils: sizes, their squareness, or what is told beside both (a zero's return, a ridge).
-enum class Spoils { sizes, square, other };
-
 /// A measured error of a part that is cut today. Source: handbook of the trade, 17.
 struct BudgetShare {
   std::string_view code{};  ///< of its phrase; empty: the task's title
@@ -38,7 +35,9 @@ struct BudgetShare {
   std::optional<std::size_t> entry{};  ///< the history entry it comes from
   int tool = 0;                        ///< where it is a tool's: its number
   std::string subject{};               ///< where it is another thing's: its name
-  Spoils spoils = Spoils::other;
+  std::optional<PartCause> cause{};    ///< which error of a size or a right angle it is; none: told beside them
+  bool unlisted = false;               ///< while nobody measured it, it is named and no row of its own
+  bool bears_on_sizes() const { return cause && ypsi::bears_on_sizes(*cause); }
 };
 /// What a task is asked the budget of.
 struct BudgetQuestion {

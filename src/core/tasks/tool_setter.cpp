@@ -16,7 +16,9 @@ class ToolSetterTask final : public Task {
     if (!found.trigger) return Task::summary(e);
     return {{"setter", {SaidLength{*found.trigger, 3}, SaidLength{found.s.value_or(0), 4}}}};
   }
-  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::tool_setter}}; }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{.title = title(), .run = rehearsal::tool_setter, .beside = true}};
+  }
 };
 
 }  // namespace

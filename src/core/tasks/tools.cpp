@@ -26,7 +26,9 @@ class ToolsTask final : public Task {
                        .U = [](const Entry& e) { return finding_of<ToolEntry>(e).U_offset; }});
     return all;
   }
-  std::vector<rehearsal::Step> rehearsal() const override { return {{title(), rehearsal::tools}}; }
+  std::vector<rehearsal::Step> rehearsal() const override {
+    return {{.title = title(), .run = rehearsal::tools, .beside = true}};
+  }
 };
 
 }  // namespace

@@ -13,12 +13,15 @@
 #include "app/sheets/copy_beside.h"
 #include "core/book/worksheets/reversal.h"
 #include "core/book/worksheets/squareness.h"
+#include "core/calibration/next_distance.h"
 #include "core/calibration/squareness.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/interpreter.h"
 #include "core/program/program_head.h"
 #include "core/tasks/build.h"
 #include "core/tasks/squareness.h"
+#include "core/tasks/standing.h"
+#include "core/tasks/steps_per_unit.h"
 #include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
@@ -27,9 +30,13 @@ namespace {
 constexpr double copy_tolerance_mm = 0.005;
 constexpr double margin_mm = 10, mark_depth_mm = 0.5, program_lift_mm = 5, program_feed = 600;
 
-std::vector<MarkDistance> usual_distances() {
-  // Both diagonals and two sides: lean and both scales.
-  return {{0, 2, 0}, {1, 3, 0}, {0, 1, 0}, {0, 3, 0}};
+constexpr std::ptrdiff_t most_of_a_pair = 4;  // fields that a diagonal has room for
+
+/// Both diagonals, which tell the lean; two sides as well where they have to tell the scales.
+std::vector<MarkDistance> usual_distances(bool scales_known) {
+  std::vector<MarkDistance> all{{0, 2, 0}, {1, 3, 0}};
+  if (!scales_known) all.insert(all.end(), {{0, 1, 0}, {0, 3, 0}});
+  return all;
 }
 
 std::vector<MarkedPoint> corners(double x, double y, double width, double height) {
@@ -53,7 +60,7 @@ void SquarenessSheet::set_corners(double width, double height) {
     // In the middle of the travel, on whole millimetres; what was measured between other marks does not hold.
     w.points = corners(std::round(x.low + (x.size() - width + margin_mm / 2) / 2),
                        std::round(y.low + (y.size() - height + margin_mm / 2) / 2), width, height);
-    w.distances = usual_distances();
+    w.distances = usual_distances(scales_known());
   });
 }
 
@@ -89,24 +96,48 @@ void SquarenessSheet::write_program() {
   session_.machine().ask(read ? write_file(path, text) : tl::make_unexpected(read.error()));
 }
 
+bool SquarenessSheet::scales_known() const {
+  const auto current = [&](Axis a) {
+    return standing_of(session_.editor().book(), steps_per_unit_id, a).standing == Standing::current;
+  };
+  return current(Axis::x) && current(Axis::y);
+}
+
 void SquarenessSheet::add_distance(std::size_t from, std::size_t to) {
-  const auto& all = worksheet().distances;
+  const SquareWorksheet& w = worksheet();
+  const auto& all = w.distances;
   const auto same = [&](const MarkDistance& d) {
     return (d.from == from && d.to == to) || (d.from == to && d.to == from);
   };
-  const auto there = std::find_if(all.begin(), all.end(), same);
-  const auto at = static_cast<std::size_t>(there - all.begin());
-  if (there == all.end())
-    change(tr("Add a distance"), [&](SquareWorksheet& w) {
-      w.distances.push_back({std::min(from, to), std::max(from, to), 0, HoleEdge::center, hole_->value().value_or(0)});
+  // One that is not read yet, else the first; a diagonal is read again, which tells as much as another would.
+  auto there =
+      std::find_if(all.begin(), all.end(), [&](const MarkDistance& d) { return same(d) && !(d.measured > 0); });
+  if (there == all.end()) there = std::find_if(all.begin(), all.end(), same);
+  const bool again = there != all.end() && there->measured > 0 && !is_side(w, *there) &&
+                     std::count_if(all.begin(), all.end(), same) < most_of_a_pair;
+  const auto at = again ? all.size() : static_cast<std::size_t>(there - all.begin());
+  if (again) {
+    change(tr("Read a distance again"), [&, copy = *there](SquareWorksheet& sheet) mutable {
+      copy.measured = 0;
+      sheet.distances.push_back(copy);
     });
+  } else if (there == all.end()) {
+    change(tr("Add a distance"), [&](SquareWorksheet& sheet) {
+      sheet.distances.push_back(
+          {std::min(from, to), std::max(from, to), 0, HoleEdge::center, hole_->value().value_or(0)});
+    });
+  }
   drawing_->field(at)->setFocus();
 }
 
 void SquarenessSheet::add_proposed() {
   const SquareWorksheet& w = worksheet();
-  if (result_ && !result_->missing.empty()) {
+  if (result_ && !result_->missing.empty() && !(result_->fit && scales_known())) {
     add_distance(result_->missing.front()[0], result_->missing.front()[1]);
+    return;
+  }
+  if (const auto next = next_distance(input())) {
+    add_distance(next->from, next->to);
     return;
   }
   // Otherwise the longest that is not drawn yet.

@@ -3,6 +3,7 @@
 #include <QMouseEvent>
 #include <QPainter>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "app/drawing/draft.h"
@@ -41,6 +42,15 @@ double round_down(double value) {
 }
 
 }  // namespace
+
+/// How many of the same pair stand before it.
+std::size_t rank_of(const SquareWorksheet& sheet, std::size_t i) {
+  const auto same = [&](const MarkDistance& d) {
+    return std::minmax(d.from, d.to) == std::minmax(sheet.distances[i].from, sheet.distances[i].to);
+  };
+  const auto end = sheet.distances.begin() + static_cast<std::ptrdiff_t>(i);
+  return static_cast<std::size_t>(std::count_if(sheet.distances.begin(), end, same));
+}
 
 QString distance_words(const SquareWorksheet& sheet, const MarkDistance& d) {
   const QString pair =
@@ -84,7 +94,9 @@ void SquareDrawing::show(const SquareWorksheet& sheet, const std::optional<Squar
   }
   for (std::size_t i = 0; i < fields_.size(); ++i) {
     const auto& d = sheet.distances[i];
-    const QString what = distance_words(sheet, d);
+    const std::size_t rank = rank_of(sheet, i);
+    const QString what =
+        rank == 0 ? distance_words(sheet, d) : tr("%1, reading %2").arg(distance_words(sheet, d)).arg(rank + 1);
     fields_[i]->setAccessibleName(what);
     fields_[i]->setToolTip(tr("%1 (Ctrl+Shift+E: other edges; Ctrl+Delete takes it out)").arg(what));
     fields_[i]->set_unit(unit);
@@ -124,11 +136,14 @@ QPointF SquareDrawing::words_at(std::size_t i) const {
   const Bounds all = bounds_of(sheet_.points);
   if (from.y == to.y) return (a + b) / 2 + QPointF(0, from.y == all.y0 ? 26 : -20);
   if (from.x == to.x) return (a + b) / 2 + QPointF(from.x == all.x0 ? -34 : 34, 18);
-  const double t = a.y() > b.y() ? 0.74 : 0.26;
-  return a + (b - a) * t;
+  // Read again: below the middle, then nearer to the corners.
+  constexpr std::array along{0.70, 0.30, 0.88, 0.12};
+  const double t = along[rank_of(sheet_, i) % along.size()];
+  return a.y() > b.y() ? a + (b - a) * t : b + (a - b) * t;
 }
 
 QRectF SquareDrawing::words_box(std::size_t i) const {
+  if (rank_of(sheet_, i) > 0) return {};  // what is on one line is of one pair
   const QPointF c = words_at(i);
   const bool below =
       sheet_.points[sheet_.distances[i].from].commanded.y == sheet_.points[sheet_.distances[i].to].commanded.y &&
@@ -199,13 +214,13 @@ void SquareDrawing::paintEvent(QPaintEvent*) {
   }
   for (std::size_t i = 0; i < sheet_.distances.size(); ++i) {
     const auto& d = sheet_.distances[i];
-    const Point2 &a = sheet_.points[d.from].commanded, &b = sheet_.points[d.to].commanded;
-    const bool side = a.x == b.x || a.y == b.y;
+    const bool side = is_side(sheet_, d);
     draft.line(mark_at(d.from), mark_at(d.to), side ? theme().ink : theme().teal, side ? 1.8 : 1.4,
                d.measured > 0 ? Qt::SolidLine : Qt::DashLine);
   }
   for (std::size_t i = 0; i < sheet_.distances.size(); ++i) {
     const QRectF box = words_box(i);
+    if (!box.isValid()) continue;
     draft.text({box.center().x(), box.bottom() - 3}, distance_words(sheet_, sheet_.distances[i]), theme().second_ink,
                11, false, Qt::AlignHCenter);
   }

@@ -38,6 +38,12 @@ void describe(V& v, MarkDistance& d) {
   v.number("hole_diameter_mm", d.hole_diameter);
 }
 
+/// Along an axis: it tells a scale and nothing of the lean.
+inline bool is_side(const SquareWorksheet& sheet, const MarkDistance& d) {
+  const Point2 a = sheet.points[d.from].commanded, b = sheet.points[d.to].commanded;
+  return a.x == b.x || a.y == b.y;
+}
+
 template <class V>
 void describe(V& v, SquareWorksheet& s) {
   v.text("instrument", s.instrument);
