@@ -98,6 +98,21 @@ TEST(BookFile, DamagedValuesSayWhere) {
   EXPECT_EQ(read_book("").error().code, "not_json");
 }
 
+// A lead that was another altogether: 3 mm below home must not become 76.
+TEST(BookChanges, TheHeightToLiftToIsNeverCarriedDown) {
+  Book book;
+  AxisSetup& z = book.machine.axis(Axis::z);
+  z.steps_per_mm = 800;
+  book.machine.safe_height = -3;
+  ASSERT_TRUE(change_steps_per_mm(book, Axis::z, 31.5));
+  EXPECT_EQ(book.machine.safe_height, -3);
+  ASSERT_TRUE(change_steps_per_mm(book, Axis::z, 63));  // the same place is higher now
+  EXPECT_EQ(book.machine.safe_height, -1.5);
+  z.soft_max = -2.0;
+  ASSERT_TRUE(change_steps_per_mm(book, Axis::z, 64));
+  EXPECT_EQ(book.machine.safe_height, -2.0 * 63 / 64) << "no higher than the limit";
+}
+
 TEST(Changes, StoredPlacesKeepTheirPlaceUnderNewNumbers) {
   Book book = demo();
   book.job.zero(Axis::x) = 200;

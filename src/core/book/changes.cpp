@@ -1,5 +1,6 @@
 #include "core/book/changes.h"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/book/book_description.h"
@@ -13,8 +14,16 @@ bool change_steps_per_mm(Book& book, Axis a, double steps) {
   const double ratio = axis.steps_per_mm / steps, home = axis.home_coordinate;
   if (ratio == 1) return true;
   axis.steps_per_mm = steps;
+  const Coordinate safe = book.machine.safe_height;
   CarryOver carry(a, ratio, home);
   describe(carry, book);
+  // A height to lift to was said in millimetres, not found by going there: a lead that was another altogether would
+  // bring it down among the clamps. The higher of both clears whatever either did.
+  if (a == Axis::z) {
+    Coordinate& lift = book.machine.safe_height;
+    lift = std::max<double>(lift, safe);
+    if (axis.soft_max) lift = std::min<double>(lift, *axis.soft_max);
+  }
   return true;
 }
 
