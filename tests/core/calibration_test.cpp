@@ -431,6 +431,37 @@ TEST(FirstCut, UndeterminedIsTheNullSpace) {
   }
 }
 
+// Three depths of 1, 2, 3 mm, each 0.3 too deep but for a ruler's whim: by themselves they show a scale 20 % off.
+TEST(FirstCut, AScaleOfZThatIsKnownKeepsTheDepthsFromMakingOneUp) {
+  FirstCutInput in;
+  in.tool_diameter = 6;
+  in.instrument.resolution_mm = 0.5;
+  in.instrument.ends = 2;
+  in.instrument.s_mm = 0.15;
+  for (const auto& [depth, measured] : {std::pair{1.0, 1.5}, {2.0, 2.3}, {3.0, 3.1}})
+    in.features.push_back({FeatureKind::depth, Axis::z, depth, measured});
+  const auto of = [](const FirstCutResult& r, CutQuantity q) {
+    for (const CutEstimate& e : r.estimates)
+      if (e.quantity == q) return e;
+    return CutEstimate{};
+  };
+  const auto free = read_first_cut(in);
+  ASSERT_TRUE(free);
+  EXPECT_NEAR(of(*free, CutQuantity::scale_z).value, -0.2, 1e-9);
+  EXPECT_NEAR(of(*free, CutQuantity::z_zero).value, 0.7, 1e-9);
+  in.scale_z = Known{0, 1e-4};
+  const auto known = read_first_cut(in);
+  ASSERT_TRUE(known);
+  EXPECT_NEAR(of(*known, CutQuantity::scale_z).value, 0, 1e-4);
+  EXPECT_NEAR(of(*known, CutQuantity::z_zero).value, 0.3, 1e-3) << "what they are too deep in the mean";
+  EXPECT_LT(of(*known, CutQuantity::z_zero).U, of(*free, CutQuantity::z_zero).U);
+  // A lead that is another: a caliper's depths say so, whatever the book says.
+  in.instrument = {};
+  in.instrument.resolution_mm = 0.01;
+  for (Feature& f : in.features) f.measured = f.nominal * 1.5;
+  EXPECT_NEAR(of(*read_first_cut(in), CutQuantity::scale_z).value, 0.5, 1e-9);
+}
+
 TEST(FirstCut, AKnownSettlesWhatItTouches) {
   auto in = part({0.002, 0, -0.1, 0.15, 0, 0, 0, 6}, {{spacing, Axis::x, 100}, {inside, Axis::x, 25}});
   EXPECT_EQ(read_first_cut(in)->undetermined.size(), 2u);

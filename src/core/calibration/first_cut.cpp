@@ -13,6 +13,8 @@
 namespace ypsi {
 namespace {
 
+constexpr double contradicts = 3.5;  // standard uncertainties between two findings of one scale
+
 using Row = std::array<double, cut_quantity_count>;
 
 double& at(Row& row, CutQuantity q) {
@@ -94,6 +96,8 @@ Equations equations(const FirstCutInput& in) {
   for (const auto& [quantity, value] :
        {std::pair{CutQuantity::lost_motion_x, in.lost_motion[0]}, {CutQuantity::lost_motion_y, in.lost_motion[1]}})
     if (value && touched[static_cast<std::size_t>(quantity)]) known.emplace_back(quantity, *value);
+  if (in.scale_z && touched[static_cast<std::size_t>(CutQuantity::scale_z)])
+    known.emplace_back(CutQuantity::scale_z, *in.scale_z);
 
   const auto n = static_cast<Eigen::Index>(in.features.size()), extra = static_cast<Eigen::Index>(known.size());
   const auto p = static_cast<Eigen::Index>(out.quantities.size());
@@ -193,6 +197,17 @@ std::vector<MissingFeature> missing_features(FirstCutInput in) {
 }  // namespace
 
 Result<FirstCutResult> read_first_cut(const FirstCutInput& in) {
+  // Depths tell a scale badly, and what they make it wrong by they make Z zero wrong by: one that is known goes first.
+  if (in.scale_z) {
+    FirstCutInput alone = in;
+    alone.scale_z.reset();
+    const auto free = read_first_cut(alone);
+    if (!free) return free;
+    for (const CutEstimate& e : free->estimates)
+      if (e.quantity == CutQuantity::scale_z &&
+          std::fabs(e.value - in.scale_z->value) > contradicts * std::hypot(e.u, in.scale_z->u))
+        return free;
+  }
   if (auto ok = check(in); !ok) return tl::make_unexpected(ok.error());
   const Equations e = equations(in);
   const auto found = fit_readings(e.model);

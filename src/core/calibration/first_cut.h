@@ -42,7 +42,10 @@ struct FirstCutInput {
   Instrument instrument;
   std::vector<Feature> features;                    ///< at least 1
   std::array<std::optional<Known>, 2> lost_motion;  ///< of X and Y, measured before, mm, u > 0
-  std::array<double, axis_count> periodic{};        ///< amplitude of each axis, mm; 0 where it is not known
+  /// Scale error of Z, measured before over longer ways, relative, u > 0: an observation like those, unless the depths
+  /// contradict it.
+  std::optional<Known> scale_z{};
+  std::array<double, axis_count> periodic{};  ///< amplitude of each axis, mm; 0 where it is not known
 };
 
 enum class CutQuantity { scale_x, scale_y, tool_diameter, lost_motion_x, lost_motion_y, scale_z, z_zero };

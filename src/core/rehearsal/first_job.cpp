@@ -14,6 +14,7 @@
 #include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
 #include "core/rehearsal/table_job.h"
+#include "core/tasks/budget.h"
 #include "core/tasks/cut_reading.h"
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/steps_per_unit.h"
@@ -277,6 +278,10 @@ Verdict measure_cut(Work& work) {
   in.instrument = *instrument;
   in.features = first->features;
   for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = work.slack[index(a)];
+  const RehearsedAxis& z = work.r.axes[index(Axis::z)];
+  if (z.steps_per_mm && z.U_steps)
+    in.scale_z =
+        known_of(w.book.machine.axis(Axis::z).steps_per_mm / *z.steps_per_mm - 1, *z.U_steps / *z.steps_per_mm);
   const auto said = read_first_cut(in);
   if (!said) return tl::make_unexpected(said.error());
   work.r.first_cut = *said;
@@ -296,7 +301,8 @@ Verdict measure_cut(Work& work) {
   const auto second = measured(work, *instrument);
   if (!second) return tl::make_unexpected(second.error());
   work.r.worst_after = second->worst;
-  if (second->worst > second_cut_within_mm)
+  // Of a dozen readings the worst is off by three of their standard uncertainties without anything being wrong.
+  if (second->worst > std::max(second_cut_within_mm, 3 * instrument->u_mm(most_width_mm)))
     work.r.problems.push_back(
         fmt::format("Measure the cut: after the corrections a size is still off by {:.2f} mm.", second->worst));
   return fmt::format("largest deviation {:.2f} mm, after the corrections {:.2f} mm", first->worst, second->worst);

@@ -9,8 +9,10 @@
 #include "core/calibration/squareness.h"
 #include "core/procedures/machine_link.h"
 #include "core/program/coupon.h"
+#include "core/tasks/budget.h"
 #include "core/tasks/cut_heads.h"
 #include "core/tasks/heads.h"
+#include "core/tasks/known_scale.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/standing.h"
@@ -114,6 +116,21 @@ std::optional<Known> known_lost_motion(const Book& book, Axis axis) {
   return Known{*found.lost_motion, *found.U / found.k.value_or(usual_coverage)};
 }
 
+namespace {
+
+/// As Z is left, by the newest finding of its steps per unit that holds and is no reading of this very cut.
+std::optional<Known> known_scale_of_z(const Book& book) {
+  const auto standing = standing_of(book, steps_per_unit_id, Axis::z);
+  if (standing.standing != Standing::current || !standing.entry) return std::nullopt;
+  const Entry& entry = book.history[*standing.entry];
+  if (entry.readings == cut_readings(book.worksheets[cut_worksheet])) return std::nullopt;
+  const auto known = known_scale(entry, book.machine.axis(Axis::z).steps_per_mm);
+  if (!known || !known->left || !(known->U > 0)) return std::nullopt;
+  return known_of(*known->left, known->U);
+}
+
+}  // namespace
+
 Result<CutReading> read_cut(const Book& book) {
   const CutWorksheet& sheet = book.worksheets[cut_worksheet];
   const Instrument* instrument = book.instrument(sheet.instrument);
@@ -144,6 +161,7 @@ Result<CutReading> read_cut(const Book& book) {
   if (!in.features.empty()) {
     for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = known_lost_motion(book, a);
     for (const Axis a : all_axes) in.periodic[index(a)] = periodic_error_of(book, a).amplitude.value_or(0);
+    in.scale_z = known_scale_of_z(book);
     const auto sizes = read_first_cut(in);
     if (!sizes) return tl::make_unexpected(sizes.error());
     out.sizes = *sizes;
