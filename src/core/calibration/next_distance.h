@@ -22,7 +22,7 @@ struct DistancesAhead {
   double U_skew = 0;     ///< rad, of the lean with them
   bool reaches = false;  ///< what is wanted; else that is about what this instrument gets to between these marks
 };
-inline constexpr int most_distances_ahead = 12;
+inline constexpr int most_distances_ahead = 6;  ///< a diagonal has room for four on the drawing
 
 /// Where readings like those that next_distance() proposes lead, one after the other, until U of the lean is `wanted_U`
 /// (rad, > 0) or more of them are not worth it, `most_distances_ahead` at most. None where next_distance() has none.
