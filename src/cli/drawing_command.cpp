@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <nlohmann/json.hpp>
 
+#include "cli/calc.h"
 #include "cli/judging.h"
 #include "core/book/book_json.h"
 #include "core/drawing_in/drawing_program.h"
@@ -94,10 +95,6 @@ json to_json(const MadeProgram& made) {
   for (const Finding& f : made.findings)
     out["findings"].push_back({{"code", f.code}, {"weight", name(f.weight)}, {"message", f.message}, {"line", f.line}});
   return out;
-}
-
-json or_null(const std::optional<double>& value) {
-  return value ? json(*value) : json();
 }
 
 /// What the bed's zones hold; the sentence where that cannot be said.
