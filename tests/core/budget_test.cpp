@@ -62,6 +62,15 @@ TEST(Budget, AScaleThatWasFoundInTheColdIsOffInTheWarm) {
   const auto warm = error_budget(book).sizes.axes[0].spacing;
   EXPECT_NEAR(warm->bias, 300 * (23e-6 - 11.5e-6) * 16, 1e-9);
   EXPECT_NEAR(warm->U, std::hypot(0.3, 1.959964 * 300 * 23e-6 * 1.4), 1e-6) << "by a thermometer, twice";
+  const auto row = [&] {
+    for (const BudgetPart& part : error_budget(book).parts)
+      if (part.code == "budget_warmth") return part.off.value_or(OffBy{});
+    return OffBy{};
+  };
+  EXPECT_NEAR(row().U, 1.959964 * 300 * 23e-6 * 1.4, 1e-9);
+  book.workshop_C.reset();
+  EXPECT_NEAR(row().U, 1.959964 * 300 * 23e-6 * 3, 1e-9) << "a shed";
+  book.workshop_C = 24;
   Entry undated = entry;
   undated.subject = "Y";
   undated.temperature_C.reset();

@@ -51,6 +51,7 @@ const char* phrase_of(std::string_view code) {
       {"periodic", QT_TRANSLATE_NOOP("record", "%1 every %2 of travel")},
       {"certified_periodic", QT_TRANSLATE_NOOP("record", "Repeats with each %1")},
       {"budget_periodic", QT_TRANSLATE_NOOP("record", "Periodic error %1")},
+      {"budget_warmth", QT_TRANSLATE_NOOP("record", "Warmth")},
       {"budget_homing", QT_TRANSLATE_NOOP("record", "Homing")},
       {"budget_cutter", QT_TRANSLATE_NOOP("record", "Cutter T%1")},
       {"budget_head", QT_TRANSLATE_NOOP("record", "Place of the %1")},

@@ -78,7 +78,8 @@ double BudgetBars::draw_share(Draft& draft, const BudgetPart& p, double y, doubl
 }
 
 QString BudgetBars::source_of(const BudgetPart& p) const {
-  if (!p.off || !p.entry) return tr("not measured: unknown, not zero");
+  if (!p.off) return tr("not measured: unknown, not zero");
+  if (!p.entry) return tr("of the frame, by what is not known of the workshop's warmth");
   const Entry& e = session_.editor().book().history[*p.entry];
   const QString source = entry_words(e, session_.editor().unit()) + ", " + entry_date(e).section(' ', 0, 1);
   return p.stale ? source + tr(", out of date") : source;

@@ -51,16 +51,19 @@ class StepsPerUnitTask final : public Task {
         share.off = OffBy{extent[index(a)] * *known->left, extent[index(a)] * known->U};
       all.push_back(share);
     }
+    // A scale holds for the warmth in which it was found.
+    if (std::any_of(all.begin(), all.end(), [](const BudgetShare& share) { return share.off.has_value(); }))
+      all.push_back({.code = "budget_warmth",
+                     .off = OffBy{0, known_U(std::max(extent[0], extent[1]) * frame_expansion_per_K *
+                                             (warmth_said(q, all) ? u_temperature_said_K : u_temperature_unsaid_K))}});
     return all;
   }
   void give_to_part(const BudgetQuestion& q, PartInput& part) const override {
-    bool warmth_said = q.book.workshop_C.has_value();
-    for (const BudgetShare& share : budget(q))
-      if (const auto known = scale_of(q, share); known && known->left) {
+    const auto shares = budget(q);
+    for (const BudgetShare& share : shares)
+      if (const auto known = scale_of(q, share); known && known->left)
         part.axes[index(*share.axis)].scale = known_of(*known->left, known->U);
-        warmth_said = warmth_said && q.book.history[*share.entry].temperature_C;
-      }
-    if (warmth_said) part.u_temperature_K = u_temperature_said_K;
+    if (warmth_said(q, shares)) part.u_temperature_K = u_temperature_said_K;
   }
   std::vector<CertifiedLine> certificate(const Book&) const override {
     return each_axis({.code = "certified_steps",
@@ -78,6 +81,13 @@ class StepsPerUnitTask final : public Task {
   }
 
  private:
+  /// Of today, and of each scale that is known.
+  static bool warmth_said(const BudgetQuestion& q, const std::vector<BudgetShare>& shares) {
+    return q.book.workshop_C && std::all_of(shares.begin(), shares.end(), [&](const BudgetShare& share) {
+             const auto known = scale_of(q, share);
+             return !known || !known->left || q.book.history[*share.entry].temperature_C;
+           });
+  }
   static std::optional<KnownScale> scale_of(const BudgetQuestion& q, const BudgetShare& share) {
     if (!share.entry || !share.axis) return std::nullopt;
     const Entry& entry = q.book.history[*share.entry];
