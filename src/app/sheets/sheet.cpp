@@ -74,6 +74,7 @@ FindingPanel::FindingPanel(QWidget* parent) : QFrame(parent) {
   area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   area->setFocusPolicy(Qt::NoFocus);
   auto* page = new QWidget(area);
+  page->setMinimumSize(1, 1);  // as high as its words need at this width, not as they might at another
   words_ = new QVBoxLayout(page);
   words_->setContentsMargins(0, 0, 12, 0);
   words_->setSpacing(6);
