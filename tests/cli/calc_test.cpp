@@ -406,6 +406,17 @@ TEST(Ypsilo, RehearsesTheWholeOrderOfWork) {
   EXPECT_LE(told["first_cut"]["largest_deviation_after_mm"].get<double>(), 0.1);
   EXPECT_EQ(told["sheets"].front()["name"], "Build");
   EXPECT_TRUE(told["homing"]["X"]["s_mm"].is_number());
+  // Only what the part needs, from what the book knows and from nothing.
+  for (const std::string& book : {" --book " + demo + ".ypsi", std::string()}) {
+    ASSERT_EQ(run("rehearse --by-part --scenario " + demo + ".scenario.json --json" + book, out), 0) << out;
+    const json part = json::parse(out);
+    EXPECT_TRUE(part["promised"]["good_enough"].get<bool>()) << part["promised"];
+    EXPECT_LE(part["part"]["worst_size_mm"].get<double>(), part["promised"]["size_mm"].get<double>()) << book;
+    EXPECT_LE(part["part"]["worst_size_mm"].get<double>(), part["promised"]["tolerance_mm"].get<double>()) << book;
+    EXPECT_LE(part["part"]["worst_square_mm"].get<double>(), part["promised"]["tolerance_mm"].get<double>()) << book;
+    EXPECT_LT(2 * part["effort"]["readings"].get<int>(), told["effort"]["readings"].get<int>()) << book;
+    EXPECT_TRUE(part["homing"]["X"]["s_mm"].is_null()) << "homing repeat bears on no size";
+  }
 
   json scenario = json::parse(slurp(demo + ".scenario.json"));
   scenario["axes"]["Y"]["switch"]["wired"] = "never";
