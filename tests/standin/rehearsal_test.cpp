@@ -361,6 +361,12 @@ TEST(Rehearsals, OfOddMachinesEndWithASentenceOrGoOnWithoutWhatIsMissing) {
       {"no stock", [](json& s) { s.erase("stock"); }, "Stock and program", "no stock"},
       {"no tools named: the one in the collet is used", [](json& s) { s.erase("tools"); }, "Measure the cut", ""},
       {"no instruments named: those of any bench", [](json& s) { s.erase("instruments"); }, "Measure the cut", ""},
+      {"nothing but a tape",
+       [](json& s) {
+         s["instruments"] = {
+             {"tape", {{"resolution_mm", 1.0}, {"ends", 2}, {"s_mm", 0.3}, {"u_cal_mm", 0.1}, {"u_rel", 1e-4}}}};
+       },
+       "Measure the cut", "Lost motion: the tape is too coarse"},
       {"nothing to measure with", [](json& s) { s["instruments"] = json::object(); }, "Build", "name what is at hand"},
       {"two switches changed round",
        [](json& s) { s["axes"]["X"]["switch"]["wired"] = s["axes"]["Y"]["switch"]["wired"] = "swapped"; }, "Inputs",

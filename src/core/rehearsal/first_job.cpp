@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/calibration/first_cut.h"
 #include "core/metrology/spread.h"
@@ -126,6 +127,13 @@ void keep_cutter(Work& work, const FirstCutResult& said, double worst) {
   keep(work, measure_cut_id, fmt::format("T{}", work.setting.tool), result_of(entry));
 }
 
+double smallest_depth(const Coupon& coupon) {
+  double least = std::numeric_limits<double>::infinity();
+  for (const CouponFeature& f : coupon.features)
+    if (f.kind == FeatureKind::depth) least = std::min(least, f.nominal);
+  return least;
+}
+
 /// What the first cut says, put right where it is significant. Returns by how much Z zero is too deep.
 Result<double> correct(Work& work, const FirstCutResult& said) {
   Workshop& w = work.w;
@@ -155,7 +163,13 @@ Result<double> correct(Work& work, const FirstCutResult& said) {
         take_slack_out(w, Axis::y, e.value);
         break;
       case CutQuantity::z_zero:
-        too_deep = e.value;
+        if (e.U < smallest_depth(work.coupon) / 2)
+          too_deep = e.value;
+        else  // the next cut might be none at all
+          work.r.problems.push_back(fmt::format(
+              "Measure the cut: Z zero is told to {:.1f} mm only, too coarse for the depths that are cut; it was left "
+              "where the plate set it.",
+              e.U));
         break;
     }
     if (!done) return tl::make_unexpected(done.error());
