@@ -87,8 +87,7 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   const auto wait = [&m](double seconds) { m.advance(seconds); };
   CountedBench bench(m.bench());
   Workshop workshop(m.link(), bench, wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
-  const Rehearsal done = by_part ? rehearse(workshop, rehearsal_steps_by_part(), OrderOfWork::by_part)
-                                 : rehearse(workshop, rehearsal_steps());
+  const Rehearsal done = rehearse(workshop, by_part ? rehearsal_steps_by_part() : rehearsal_steps());
   json out = to_json(done);
   constexpr double minute_s = 60;
   const Effort& effort = bench.effort();

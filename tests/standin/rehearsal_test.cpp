@@ -116,23 +116,22 @@ Drawn draw(unsigned seed) {
   return d;
 }
 
-/// The order of work on that machine; whatever came of it, no axis was ever driven against a stop, and where it was
-/// stopped the machine stands.
 struct Seen {
   Effort effort;
   double size = 0, square = 0;  ///< what a frame cut afterwards is really off by, mm
 };
 
-Rehearsal rehearsed(const json& scenario, const Book* book, OrderOfWork order = OrderOfWork::whole,
-                    Seen* seen = nullptr) {
+/// The order of work on that machine; whatever came of it, no axis was ever driven against a stop, and where it was
+/// stopped the machine stands.
+Rehearsal rehearsed(const json& scenario, const Book* book,
+                    const std::vector<rehearsal::Step>& steps = rehearsal_steps(), Seen* seen = nullptr) {
   auto machine = ServedMachine::from_scenario(scenario.dump());
   EXPECT_TRUE(machine) << machine.error().message;
   ServedMachine& m = **machine;
   CountedBench bench(m.bench());
   Workshop workshop(
       m.link(), bench, [&m](double s) { m.advance(s); }, starting_book(m.link(), book, m.known()));
-  const bool by_part = order == OrderOfWork::by_part;
-  Rehearsal r = rehearse(workshop, by_part ? rehearsal_steps_by_part() : rehearsal_steps(), order);
+  Rehearsal r = rehearse(workshop, steps);
   if (seen && r.completed) {
     const auto part = true_part(workshop, m, workshop.book.tool(m.link().status().tool)->diameter);
     EXPECT_TRUE(part);
@@ -244,9 +243,9 @@ TEST(Rehearsals, OfThePartAloneTakeFewerReadingsAndMakeItAsRightAsTheySay) {
   for (int i = 0; i < machines; ++i) {
     const Drawn d = draw(static_cast<unsigned>(700 + i));
     Seen whole, seen;
-    const Rehearsal r = rehearsed(d.scenario, &d.book, OrderOfWork::by_part, &seen);
+    const Rehearsal r = rehearsed(d.scenario, &d.book, rehearsal_steps_by_part(), &seen);
     EXPECT_TRUE(r.completed) << i << all_of(r.problems);
-    EXPECT_TRUE(rehearsed(d.scenario, &d.book, OrderOfWork::whole, &whole).completed);
+    EXPECT_TRUE(rehearsed(d.scenario, &d.book, rehearsal_steps(), &whole).completed);
     for (const SheetVerdict& sheet : r.sheets) EXPECT_NE(sheet.sheet, "Homing repeat") << "it bears on no size";
     const Budget budget = error_budget(r.book, r.cutter);
     EXPECT_TRUE(budget.good_enough()) << i << all_of(r.problems);

@@ -1,7 +1,6 @@
 #include "app/session/part_words.h"
 
 #include <QCoreApplication>
-#include <algorithm>
 #include <cmath>
 
 #include "app/session/phrases.h"

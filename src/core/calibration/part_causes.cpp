@@ -7,8 +7,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double usual_scale = 0.02, usual_lost_motion_mm = 0.4, usual_tool_mm = 0.6, usual_periodic_mm = 0.03,
-                 usual_skew = 4e-3;
+constexpr double usual_scale = 0.02, usual_lost_motion_mm = 0.4, usual_tool_mm = 0.6, usual_skew = 4e-3;
 
 /// Standard uncertainty of what lies anywhere between -most and +most.
 double u_of_even(double most) {

@@ -5,9 +5,6 @@
 namespace ypsi {
 
 enum class PartCause { scale_x, scale_y, lost_motion_x, lost_motion_y, periodic_x, periodic_y, tool, skew };
-inline constexpr std::array all_part_causes{PartCause::scale_x,       PartCause::scale_y,    PartCause::lost_motion_x,
-                                            PartCause::lost_motion_y, PartCause::periodic_x, PartCause::periodic_y,
-                                            PartCause::tool,          PartCause::skew};
 
 /// All of them but the skew bear on sizes.
 constexpr bool bears_on_sizes(PartCause cause) {
@@ -22,6 +19,8 @@ inline PartCause lost_motion_cause(std::size_t axis) {
 inline PartCause periodic_cause(std::size_t axis) {
   return axis == 0 ? PartCause::periodic_x : PartCause::periodic_y;
 }
+
+inline constexpr double usual_periodic_mm = 0.03;  ///< the most that a screw usually repeats, amplitude
 
 /// The same with what nobody measured at what such machines are off by before anybody looked at them, as standard
 /// uncertainties: scales 2 %, lost motion 0.4 mm, a cutter 0.6 mm, a screw 0.03 mm, a lean 4 mrad, each evenly spread

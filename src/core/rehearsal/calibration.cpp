@@ -7,6 +7,7 @@
 
 #include "core/book/worksheets/bed.h"
 #include "core/calibration/lost_motion.h"
+#include "core/calibration/part_causes.h"
 #include "core/calibration/periodic_error.h"
 #include "core/calibration/squareness.h"
 #include "core/calibration/tram.h"
@@ -23,7 +24,7 @@ namespace {
 
 constexpr double edge_mm = 8;
 constexpr int lost_motion_places = 7, few_places = 3;
-constexpr double usual_turn_mm = 0.03, usual_period_mm = 5;  // the first as with_usual_errors() has it
+constexpr double usual_turn_mm = 5;  // travel of a screw, where nothing tells it
 constexpr double longest_seen_mm = 30, shortest_period_mm = 2, turns_told_apart = 0.7;
 
 Result<LostMotionResult> lost_motion_of(Workshop& w, Axis axis, const Instrument& indicator, int places_wanted) {
@@ -169,13 +170,12 @@ Result<void> lost_motion_on(Work& work, Axis axis, const Instrument& indicator, 
 
 /// What the axis repeats with every turn, into the record and into what a place on it is sure to.
 Result<Repeating> over_a_turn_on(Work& work, Axis axis, const Instrument& indicator) {
-  if (std::sqrt(indicator.variance_mm2()) > usual_turn_mm) {
-    // Too coarse an instrument would tell its own scatter; what such screws do is a better guess, and is said to be
-    // one.
+  if (std::sqrt(indicator.variance_mm2()) > usual_periodic_mm) {
+    // It would tell its own scatter; what such screws do is a better guess, and is said to be one.
     work.r.problems.push_back(
         fmt::format("Lost motion: the {} is too coarse for what {} repeats with every turn; up to {:g} mm is assumed.",
-                    indicator.name, letter(axis), usual_turn_mm));
-    const Repeating assumed{.amplitude = usual_turn_mm / std::numbers::sqrt3, .period = usual_period_mm};
+                    indicator.name, letter(axis), usual_periodic_mm));
+    const Repeating assumed{.amplitude = usual_periodic_mm / std::numbers::sqrt3, .period = usual_turn_mm};
     work.r.axes[index(axis)].place_u = assumed.amplitude / std::numbers::sqrt2;
     return assumed;
   }

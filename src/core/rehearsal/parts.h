@@ -19,7 +19,7 @@ struct Work {
   std::array<double, axis_count> first_steps{};  ///< per mm, as the controller was found
   std::array<double, axis_count> rough_U{};      ///< of each scale after the first short moves, relative, about 95 %
   std::array<std::optional<Known>, axis_count> slack{};  ///< lost motion as left, mm
-  bool by_part = false;  ///< only what the owner's part needs: no second cut where the first is good enough
+  bool by_part = false;  ///< measure_for_the_part() is done: no second cut where the first is good enough
 };
 
 using Verdict = Result<std::string>;
@@ -46,6 +46,7 @@ Verdict measure_for_the_part(Work& work);
 /// Whether the book says that the part is within its owner's tolerance, all that its sizes need being known.
 bool good_enough(const Work& work);
 
+// rehearsal.cpp
 /// A finding into the book's record, as the sheet of its task keeps one. `found` and `left`: steps per mm of that axis.
 void keep(Work& work, const char* task, std::string subject, RecordJson finding);
 void keep_steps(Work& work, Axis axis, RecordJson finding, double found, double left);

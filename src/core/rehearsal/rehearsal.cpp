@@ -7,8 +7,40 @@
 #include "core/book/worksheets/trials.h"
 #include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
+#include "core/tasks/steps_per_unit.h"
 
 namespace ypsi {
+namespace rehearsal {
+namespace {
+
+Entry entry_of(const Work& work, const char* task, std::string subject, RecordJson finding) {
+  Entry entry;
+  // No day of a calendar: so many seconds after the work began.
+  const auto s = static_cast<long long>(work.w.waited_s());
+  constexpr long long day = 86400, hour = 3600, minute = 60;
+  entry.time =
+      fmt::format("2000-01-{:02}T{:02}:{:02}:{:02}Z", 1 + s / day, s % day / hour, s % hour / minute, s % minute);
+  entry.sheet = task;
+  entry.subject = std::move(subject);
+  entry.result = std::move(finding);
+  return entry;
+}
+
+}  // namespace
+
+void keep(Work& work, const char* task, std::string subject, RecordJson finding) {
+  work.w.book.history.push_back(entry_of(work, task, std::move(subject), std::move(finding)));
+}
+
+void keep_steps(Work& work, Axis axis, RecordJson finding, double found, double left) {
+  Entry entry = entry_of(work, steps_per_unit_id, std::string(1, letter(axis)), std::move(finding));
+  entry.as_found = {{axis_setting(axis, "steps_per_mm"), found}};
+  entry.as_left = {{axis_setting(axis, "steps_per_mm"), left}};
+  work.w.book.history.push_back(std::move(entry));
+}
+
+}  // namespace rehearsal
+
 Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& known) {
   Book out = book ? *book : Book{};
   for (const Axis a : all_axes) {
@@ -53,8 +85,8 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
   return out;
 }
 
-Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps, OrderOfWork order) {
-  rehearsal::Work work{.w = w, .by_part = order == OrderOfWork::by_part};
+Rehearsal rehearse(Workshop& w, const std::vector<rehearsal::Step>& steps) {
+  rehearsal::Work work{.w = w};
   for (const Axis a : all_axes) work.first_steps[index(a)] = w.setting(a, "steps_per_mm");
   Rehearsal& r = work.r;
   if (w.book.instruments.empty() || w.book.tools.empty()) {

@@ -51,13 +51,8 @@ struct Rehearsal {
 /// What a rehearsal starts from: the book, completed by what the controller is set to and by what the owner knows.
 Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& known);
 
-/// `whole`: the test cut is made a second time after the corrections, whatever the first says; `by_part`: only where
-/// the part is not within its owner's tolerance yet.
-enum class OrderOfWork { whole, by_part };
-
 /// Runs its steps with the book of starting_book(); returns when it is completed or stopped. The steps are the tasks':
 /// rehearsal_steps() or rehearsal_steps_by_part() in core/tasks.
-Rehearsal rehearse(Workshop& workshop, const std::vector<rehearsal::Step>& steps,
-                   OrderOfWork order = OrderOfWork::whole);
+Rehearsal rehearse(Workshop& workshop, const std::vector<rehearsal::Step>& steps);
 
 }  // namespace ypsi

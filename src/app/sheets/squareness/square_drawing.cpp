@@ -41,8 +41,6 @@ double round_down(double value) {
   return value / power >= 5 ? 5 * power : value / power >= 2 ? 2 * power : power;
 }
 
-}  // namespace
-
 /// How many of the same pair stand before it.
 std::size_t rank_of(const SquareWorksheet& sheet, std::size_t i) {
   const auto same = [&](const MarkDistance& d) {
@@ -51,6 +49,8 @@ std::size_t rank_of(const SquareWorksheet& sheet, std::size_t i) {
   const auto end = sheet.distances.begin() + static_cast<std::ptrdiff_t>(i);
   return static_cast<std::size_t>(std::count_if(sheet.distances.begin(), end, same));
 }
+
+}  // namespace
 
 QString distance_words(const SquareWorksheet& sheet, const MarkDistance& d) {
   const QString pair =
