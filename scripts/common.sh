@@ -6,6 +6,8 @@ cd "$root"
 export CCACHE_SLOPPINESS=pch_defines,time_macros,include_file_mtime,include_file_ctime
 # Two clones of the same sources share what was compiled.
 export CCACHE_BASEDIR=$root CCACHE_NOHASHDIR=1
+# What is not there yet is compiled at once, not preprocessed for a comparison first.
+export CCACHE_DEPEND=1
 
 # need LIST...: installs the Debian packages named in scripts/LIST that are missing.
 need() {
@@ -36,6 +38,7 @@ need() {
 # build PRESET [TARGET...]: configures when needed, then builds.
 build() {
   local preset=$1; shift
+  [ "$preset" != asan ] || need builds-packages.txt  # by Clang: see CMakePresets.json
   [ -f "build/$preset/build.ninja" ] || cmake --preset "$preset" >/dev/null
   if [ $# -gt 0 ]; then cmake --build --preset "$preset" --target "$@"; else cmake --build --preset "$preset"; fi
 }

@@ -21,7 +21,7 @@ using drawing_test::drawn;
 using drawing_text::circle, drawing_text::dxf, drawing_text::line;
 using std::numbers::pi;
 
-#ifdef __SANITIZE_ADDRESS__
+#ifdef YPSI_SANITIZE
 constexpr int drawn_shapes = 12;
 #else
 constexpr int drawn_shapes = 200;

@@ -17,7 +17,7 @@
 namespace ypsi::standin {
 namespace engraver_rehearsal_test {
 
-#ifdef __SANITIZE_ADDRESS__
+#ifdef YPSI_SANITIZE
 constexpr int engravers = 3;
 #else
 constexpr int engravers = 100;

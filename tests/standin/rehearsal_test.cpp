@@ -25,7 +25,7 @@ namespace {
 
 using nlohmann::json;
 
-#ifdef __SANITIZE_ADDRESS__
+#ifdef YPSI_SANITIZE
 constexpr int drawn_machines = 4;
 #else
 constexpr int drawn_machines = 200;

@@ -15,7 +15,7 @@ namespace ypsi::standin {
 namespace heads_test {
 namespace {
 
-#ifdef __SANITIZE_ADDRESS__
+#ifdef YPSI_SANITIZE
 constexpr int cut_tables = 6, rehearsed_tables = 2;
 #else
 constexpr int cut_tables = 60, rehearsed_tables = 100;

@@ -9,7 +9,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr int row_height = 32;
+constexpr int keys_row = 32;
 
 QTableWidget* make_table(const QString& name, const QString& what, const QStringList& heads, QWidget* parent) {
   auto* table = new QTableWidget(0, static_cast<int>(heads.size()), parent);
@@ -18,7 +18,7 @@ QTableWidget* make_table(const QString& name, const QString& what, const QString
   table->setHorizontalHeaderLabels(heads);
   table->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
   table->verticalHeader()->hide();
-  table->verticalHeader()->setDefaultSectionSize(row_height);
+  table->verticalHeader()->setDefaultSectionSize(keys_row);
   table->setSelectionMode(QAbstractItemView::NoSelection);
   table->setEditTriggers(QAbstractItemView::NoEditTriggers);
   return table;
@@ -51,13 +51,13 @@ KeysDialog::KeysDialog(const QList<QAction*>& acts, JogPad& pad, QWidget* parent
   right->addWidget(buttons_, 1);
   pad_says_ = make_label("keys-pad-says", "small", "", this);
   pad_says_->setWordWrap(true);
-  pad_says_->setMinimumHeight(row_height);
+  pad_says_->setMinimumHeight(keys_row);
   right->addWidget(pad_says_);
   both->addLayout(right, 3);
   rows->addLayout(both, 1);
   says_ = make_label("keys-says", "strong", "", this);
   says_->setWordWrap(true);
-  says_->setMinimumHeight(row_height);
+  says_->setMinimumHeight(keys_row);
   rows->addWidget(says_);
   auto* foot = new QHBoxLayout;
   add_act(foot, "keys-usual", tr("All as they were at first"), tr("Gives every act the key that it came with"), this,

@@ -194,7 +194,7 @@ void FencesSheet::choose(int row) {
 }
 
 void FencesSheet::add_fence() {
-  change(tr("Add a fence"), [this](Book& b) {
+  change(tr("Add a fence"), [](Book& b) {
     Fence fence;
     int n = 1;
     const auto taken = [&] {

@@ -43,10 +43,6 @@ enum ToolColumn {
 };
 constexpr int usual_tool_touches = 3;
 
-QString plain_number(double value) {
-  return value == 0 ? QString() : QString::number(value, 'g', 6);
-}
-
 }  // namespace
 
 ToolsSheet::ToolsSheet(Session& session)
@@ -362,15 +358,15 @@ void ToolsSheet::refresh() {
     set(tool_number, QString::number(t.number));
     set(tool_name, to_q(t.name));
     set(tool_kind, to_q(t.kind));
-    set(tool_diameter, plain_number(t.diameter));
-    set(tool_angle, plain_number(t.angle));
-    set(tool_tip, plain_number(t.tip));
-    set(tool_flutes, plain_number(t.flutes));
-    set(tool_edge, plain_number(t.edge_length));
-    set(tool_out, plain_number(t.length_out));
-    set(tool_plunge, plain_number(t.max_plunge));
+    set(tool_diameter, number_or_blank(t.diameter));
+    set(tool_angle, number_or_blank(t.angle));
+    set(tool_tip, number_or_blank(t.tip));
+    set(tool_flutes, number_or_blank(t.flutes));
+    set(tool_edge, number_or_blank(t.edge_length));
+    set(tool_out, number_or_blank(t.length_out));
+    set(tool_plunge, number_or_blank(t.max_plunge));
     set(tool_offset, t.offset ? to_q(format_signed(*t.offset, 3)) : QString(), false);
-    set(tool_slot, plain_number(t.slot));
+    set(tool_slot, number_or_blank(t.slot));
     set(tool_head, to_q(t.head));
   }
   table_->setColumnHidden(tool_head, session_.editor().book().machine.heads.empty());

@@ -36,4 +36,8 @@ std::optional<std::optional<double>> length_in(const QTableWidgetItem& cell, Ses
   return std::nullopt;
 }
 
+QString number_or_blank(double value) {
+  return value == 0 ? QString() : QString::number(value, 'g', 6);
+}
+
 }  // namespace ypsi::app

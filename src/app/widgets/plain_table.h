@@ -14,4 +14,7 @@ QTableWidget* make_table(const QString& name, const QString& what, const QString
 /// The length that was typed into a cell, mm, or that it was emptied; none where it cannot be read, which is said.
 std::optional<std::optional<double>> length_in(const QTableWidgetItem& cell, Session& session);
 
+/// A cell's number to six digits; nothing where there is none (0).
+QString number_or_blank(double value);
+
 }  // namespace ypsi::app

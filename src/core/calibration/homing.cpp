@@ -9,7 +9,7 @@
 namespace ypsi {
 namespace {
 constexpr std::size_t fewest_trials = 5;
-constexpr double rounding = 1e-12;  // of the readings' size: spreads below it are the numbers' own
+constexpr double of_the_numbers = 1e-12;  // of the readings' size: spreads below it are the numbers' own
 }  // namespace
 
 Result<HomingResult> evaluate_homing(const std::vector<double>& readings, double tolerance, double resolution) {
@@ -27,7 +27,7 @@ Result<HomingResult> evaluate_homing(const std::vector<double>& readings, double
     about_middle += t * t;
     slope += t * (readings[i] - out.mean);
   }
-  if (*high - *low > rounding * size) {
+  if (*high - *low > of_the_numbers * size) {
     out.range = *high - *low;
     out.s = *sample_deviation(readings);
     out.drift = slope / about_middle;
@@ -35,7 +35,7 @@ Result<HomingResult> evaluate_homing(const std::vector<double>& readings, double
   double left = 0;
   for (std::size_t i = 0; i < readings.size(); ++i) {
     const double r = readings[i] - out.mean - out.drift * (static_cast<double>(i) - (n - 1) / 2);
-    if (std::fabs(r) > rounding * size) left += r * r;
+    if (std::fabs(r) > of_the_numbers * size) left += r * r;
   }
   const double per_reading = std::max(std::sqrt(left / (n - 2)), resolution / std::sqrt(12.0));
   out.U_drift = t95(static_cast<int>(n) - 2) * per_reading / std::sqrt(about_middle);

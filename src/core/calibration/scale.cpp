@@ -13,7 +13,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double gross = 0.05;
+constexpr double gross_share = 0.05;
 
 Result<void> check(const ScaleInput& in) {
   if (!(in.current_steps > 0) || !std::isfinite(in.current_steps))
@@ -79,7 +79,7 @@ ScaleVerdict verdict_of(const ScaleFit& fit, const std::optional<double>& tolera
   if (off <= fit.U_scale)
     return tolerance_per_m && fit.U_scale * 1000 > *tolerance_per_m ? ScaleVerdict::measure_longer
                                                                     : ScaleVerdict::within_uncertainty;
-  return off > gross ? ScaleVerdict::gross_error : ScaleVerdict::apply;
+  return off > gross_share ? ScaleVerdict::gross_error : ScaleVerdict::apply;
 }
 
 std::vector<ScaleAdvice> advice_for(const ScaleResult& result, std::size_t readings) {

@@ -7,7 +7,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double corner_rad = 0.26, same_place_mm = 1e-9;  // a curve's chords turn less
+constexpr double corner_rad = 0.26, same_way_mm = 1e-9;  // a curve's chords turn less
 
 /// Way along the line to each of its points.
 std::vector<double> ways(const Outline& line) {
@@ -60,7 +60,7 @@ std::vector<bool> with_tabs(Outline& line, int count, double length) {
   std::vector<bool> over{false};
   std::size_t cut = 0;
   for (std::size_t i = 1; i < line.size(); ++i) {
-    for (; cut < cuts.size() && cuts[cut] < way[i] - same_place_mm; ++cut) {
+    for (; cut < cuts.size() && cuts[cut] < way[i] - same_way_mm; ++cut) {
       const double part = (cuts[cut] - way[i - 1]) / (way[i] - way[i - 1]);
       divided.push_back(line[i - 1] + part * (line[i] - line[i - 1]));
       over.push_back(cut % 2 == 1);

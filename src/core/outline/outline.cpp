@@ -76,11 +76,11 @@ std::vector<Outline> as_outlines(const ClipperLib::Paths& paths) {
   return all;
 }
 
-struct Box {
+struct Bounds {
   ClipperLib::cInt left, right, low, high;
 };
-Box box_of(const ClipperLib::Path& path) {
-  Box box{path.front().X, path.front().X, path.front().Y, path.front().Y};
+Bounds box_of(const ClipperLib::Path& path) {
+  Bounds box{path.front().X, path.front().X, path.front().Y, path.front().Y};
   for (const auto& p : path) {
     box.left = std::min(box.left, p.X);
     box.right = std::max(box.right, p.X);
@@ -100,7 +100,7 @@ bool cross(const ClipperLib::Paths& a, const ClipperLib::Paths& b) {
 /// What closed outlines enclose: those that cross are one, as strokes of a letter are; one within another is a hole.
 Result<ClipperLib::Paths> enclosed(const std::vector<Outline>& outlines) {
   std::vector<ClipperLib::Paths> areas;
-  std::vector<Box> boxes;
+  std::vector<Bounds> boxes;
   for (const Outline& each : outlines) {
     if (auto ok = within_reach(each); !ok) return tl::make_unexpected(ok.error());
     const ClipperLib::Path path = as_path(each);

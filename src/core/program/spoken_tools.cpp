@@ -75,16 +75,16 @@ std::string clause(const std::string& text, std::size_t at, std::size_t size) {
   return text.substr(first, last - first);
 }
 
-struct Said {
+struct ToolSaid {
   double diameter = 0;
   bool certain = false;
   int number = 0;
 };
 
-std::optional<Said> said_in(const std::string& text, bool inches) {
+std::optional<ToolSaid> said_in(const std::string& text, bool inches) {
   if (text.size() > longest_remark) return std::nullopt;
   std::smatch m, n;
-  Said said;
+  ToolSaid said;
   const bool numbered = std::regex_search(text, n, number_of_tool());
   if (numbered) said.number = std::stoi(n[1]);
   if (std::regex_search(text, m, sized_tool())) {

@@ -17,7 +17,7 @@ constexpr double usual_pull_off_mm = 2;
 constexpr double lost_after_s = 1;  // an answer that is owed by a machine that stands
 constexpr double asked_again_after_s = 3;
 constexpr double off_way_mm = 0.05;
-constexpr double off_by_mm = 3, late_by_s = 1;  // corners that are rounded, reports that come late
+constexpr double far_off_mm = 3, late_by_s = 1;  // corners that are rounded, reports that come late
 
 std::optional<double> number_in(const std::map<std::string, std::string>& groups, const std::string& name) {
   const auto found = groups.find(name);
@@ -317,8 +317,8 @@ std::optional<Error> LineLink::off_the_way(double least, double skipped) {
   const double since = talk_.now_s() - std::exchange(way_seen_at_, talk_.now_s());
   double fastest = 0;
   for (const auto& axis : kinematics_of(hands_.settings())) fastest = std::max(fastest, axis.max_rate);
-  const bool too_far = skipped > off_by_mm + fastest * (since + late_by_s) * override_;
-  off_way_reports_ = least > off_by_mm ? off_way_reports_ + 1 : 0;
+  const bool too_far = skipped > far_off_mm + fastest * (since + late_by_s) * override_;
+  off_way_reports_ = least > far_off_mm ? off_way_reports_ + 1 : 0;
   if (!too_far && off_way_reports_ < 2) return std::nullopt;
   return Error{"no_answer",
                fmt::format("The machine is not on the program's way after line {}: a line was lost on its way to the "

@@ -38,7 +38,11 @@ class OrderOfWork : public LinesTest, public ::testing::WithParamInterface<const
   }
   int cards_ = 0;
 };
+#ifdef YPSI_SANITIZE
+INSTANTIATE_TEST_SUITE_P(Lines, OrderOfWork, ::testing::Values("asked"), face_name);
+#else
 INSTANTIATE_TEST_SUITE_P(Lines, OrderOfWork, ::testing::Values("asked", "telling"), face_name);
+#endif
 
 TEST_P(OrderOfWork, IsDoneOverTheLine) {
   start(GetParam());

@@ -3,7 +3,6 @@
 #include <QButtonGroup>
 #include <QDir>
 #include <QFileInfo>
-#include <QGridLayout>
 #include <algorithm>
 #include <cmath>
 
@@ -12,6 +11,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
+#include "app/sheets/page_foot.h"
 #include "app/to_q.h"
 #include "core/book/worksheets/bed.h"
 #include "core/motion/machine_kinematics.h"
@@ -90,28 +90,26 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
   inside->setContentsMargins(14, 10, 14, 10);
   drawing_ = new SurfacingDrawing(card);
   inside->addWidget(drawing_, 1);
-  auto* grid = new QGridLayout;
-  const auto field = [&](int row, int place, const char* name, const QString& word, const QString& what, int decimals) {
-    auto* cell = new QHBoxLayout;
-    auto* f = add_field(cell, name, word, what, decimals, session, card).field;
+  PageFoot foot(inside, card);
+  auto* area = foot.settings();
+  auto* tool = foot.settings();
+  auto* ways = foot.settings();
+  const auto field = [&](WrappedRow* row, const char* name, const QString& word, const QString& what, int decimals) {
+    auto* f = add_field(row, name, word, what, decimals, session, card).field;
     f->setFixedWidth(76);
-    cell->insertStretch(0);
-    grid->addLayout(cell, row, place);
     return f;
   };
-  x_ = field(0, 0, "area-x", tr("from X"), tr("Left edge of the area, from work zero"), 0);
-  y_ = field(0, 1, "area-y", tr("Y"), tr("Front edge of the area, from work zero"), 0);
-  cutter_ = field(0, 2, "surface-cutter", tr("cutter ⌀"), tr("A flat cutter's diameter"), 1);
-  width_ = field(1, 0, "area-width", tr("wide"), tr("Along X"), 0);
-  height_ = field(1, 1, "area-height", tr("high"), tr("Along Y"), 0);
-  stepover_ = field(1, 2, "surface-stepover", tr("stepover"), tr("From pass to pass, below the cutter's diameter"), 1);
-  depth_ = field(2, 0, "surface-depth", tr("deep"), tr("How much comes off altogether"), 2);
-  layer_ = field(2, 1, "surface-layer", tr("a layer"), tr("How much in one layer, at most"), 2);
-  feed_ = field(2, 2, "surface-feed", tr("feed"), tr("Feed, mm a minute"), 0);
-  rpm_ = field(3, 0, "surface-rpm", tr("rpm"), tr("Spindle, turns a minute; 0 leaves it to your hand"), 0);
-  grid->setColumnStretch(3, 1);
+  x_ = field(area, "area-x", tr("From X"), tr("Left edge of the area, from work zero"), 0);
+  y_ = field(area, "area-y", tr("Y"), tr("Front edge of the area, from work zero"), 0);
+  width_ = field(area, "area-width", tr("wide"), tr("Along X"), 0);
+  height_ = field(area, "area-height", tr("high"), tr("Along Y"), 0);
+  cutter_ = field(tool, "surface-cutter", tr("Cutter ⌀"), tr("A flat cutter's diameter"), 1);
+  stepover_ = field(tool, "surface-stepover", tr("stepover"), tr("From pass to pass, below the cutter's diameter"), 1);
+  depth_ = field(tool, "surface-depth", tr("deep"), tr("How much comes off altogether"), 2);
+  layer_ = field(tool, "surface-layer", tr("a layer"), tr("How much in one layer, at most"), 2);
+  feed_ = field(ways, "surface-feed", tr("Feed"), tr("Feed, mm a minute"), 0);
+  rpm_ = field(ways, "surface-rpm", tr("rpm"), tr("Spindle, turns a minute; 0 leaves it to your hand"), 0);
   for (auto* f : {feed_, rpm_}) f->set_unit(LengthUnit::none);
-  auto* ways = new QHBoxLayout;
   const auto chip = [&](const char* name, const QString& text, bool BedWorksheet::*what, bool value,
                         QButtonGroup* group) {
     auto* button = make_chip(name, text, tr("The way the passes run"), card, group);
@@ -128,9 +126,6 @@ SurfacingPage::SurfacingPage(Session& session) : BedPage(session) {
   ways->addSpacing(8);
   both_ = chip("passes-both", tr("both ways"), &BedWorksheet::one_way, false, sense);
   one_ = chip("passes-one", tr("one way"), &BedWorksheet::one_way, true, sense);
-  ways->addStretch();
-  grid->addLayout(ways, 4, 0, 1, 4);
-  inside->addLayout(grid);
   column->addWidget(card, 1);
 
   const auto place = [this](LengthField* f, double BedWorksheet::*what) {

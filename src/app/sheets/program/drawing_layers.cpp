@@ -36,10 +36,6 @@ QString act_words(DrawnAct act) {
   return {};
 }
 
-QString plain_number(double value) {
-  return value > 0 ? QString::number(value, 'g', 6) : QString();
-}
-
 }  // namespace
 
 void DrawingPage::take_row(int row) {
@@ -137,7 +133,7 @@ void DrawingPage::show_layers() {
     set(layer_depth, length_or_none(act.depth_mm), true);
     set(layer_over, length_or_none(act.overcut_mm), true);
     set(layer_passes, act.passes > 1 ? QString::number(act.passes) : QString(), true);
-    set(layer_feed, plain_number(act.feed_mm_min), true);
+    set(layer_feed, number_or_blank(act.feed_mm_min), true);
     set(layer_level, act.level ? QString::number(*act.level, 'g', 6) : QString(), true);
     auto* what = qobject_cast<QComboBox*>(layers_->cellWidget(row, layer_act));
     if (!what) {

@@ -12,6 +12,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/session/text_file.h"
+#include "app/sheets/page_foot.h"
 #include "app/sheets/program/drawing_view.h"
 #include "app/sheets/program/layer_more.h"
 #include "app/sheets/program/look_view.h"
@@ -64,7 +65,8 @@ DrawingPage::DrawingPage(Session& session)
   column->addWidget(more_);
   connect(layers_, &QTableWidget::currentCellChanged, this, &DrawingPage::show_more);
   connect(more_, &LayerMore::changed, this, &DrawingPage::say);
-  auto* settings = new QHBoxLayout;
+  PageFoot foot(column, card);
+  auto* settings = foot.settings();
   columns_ = add_field(settings, "drawing-columns", tr("Copies"), tr("How many beside each other, 1 or more"), 0,
                        session, card)
                  .field;
@@ -77,7 +79,6 @@ DrawingPage::DrawingPage(Session& session)
     f->setFixedWidth(54);
   }
   gap_->setFixedWidth(86);
-  settings->addStretch();
   stepping_ =
       make_chip("drawing-steps", tr("Step by step"), tr("Shows it line by line, in the order of the cut"), card);
   stepping_->setAutoExclusive(false);
@@ -92,15 +93,11 @@ DrawingPage::DrawingPage(Session& session)
     show_steps();
     show_view();
   });
-  column->addLayout(settings);
-  auto* acts = new QHBoxLayout;
-  hint_ = make_label("drawing-hint", "task", "", card);
-  acts->addWidget(hint_, 1);
-  corner_ = add_act(acts, "drawing-corner", tr("Zero at its corner"),
+  corner_ = add_act(settings, "drawing-corner", tr("Zero at its corner"),
                     tr("The drawing's lower left corner lies on work zero again"), card,
                     [this] { change(tr("Choose what lies on work zero"), [](DrawingJob& j) { j.zero_mm.reset(); }); });
   number_acts({corner_});
-  column->addLayout(acts);
+  hint_ = foot.hint("drawing-hint", "task");
   steps_row_ = new QWidget(card);
   auto* steps = new QHBoxLayout(steps_row_);
   steps->setContentsMargins(0, 0, 0, 0);
