@@ -11,6 +11,7 @@
 #include "core/book/worksheets/build.h"
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_text.h"
+#include "layout_faults.h"
 #include "window_fixture.h"
 
 namespace ypsi::app {
@@ -82,6 +83,8 @@ TEST_F(DrawingWindow, FromTheFileToALoadedProgram) {
   shoot("extra-drawing");
   window_->resize(1024, 700);
   shoot("extra-drawing-1024");
+  const QStringList faults = faults_of(find<QWidget>("sheet-program"));
+  EXPECT_TRUE(faults.isEmpty()) << faults.join('\n').toStdString();
   window_->resize(1280, 800);
   click("drawing-write");
   ASSERT_TRUE(wait_for([this] { return session_->job().program() != nullptr; }));
@@ -376,7 +379,7 @@ TEST_F(DrawingWindow, CopiesZeroAndDepthsAreKept) {
   ASSERT_TRUE(wait_for([this] { return !job().acts.empty() && job().acts[0].depth_mm == 2.5; }));
   // The middle of the drawing lies in the middle of its room.
   auto* view = find<DrawingView>("drawing-view");
-  EXPECT_FALSE(find<QPushButton>("drawing-corner")->isEnabled());
+  EXPECT_FALSE(find<QPushButton>("drawing-corner")->isVisible());
   QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(view->width() / 2, 16 + (view->height() - 16 - 44) / 2));
   ASSERT_TRUE(job().zero_mm);
   EXPECT_NEAR((*job().zero_mm)[0], 300, 12);

@@ -38,7 +38,8 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
   const QString tips[] = {tr("What it is"),       tr("Its middle, machine X"), tr("Its middle, machine Y"),
                           tr("Its size along X"), tr("Its size along Y"),      tr("Its height above the bed")};
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  table_->setFixedHeight(96);
+  table_->setMaximumHeight(96);
+  table_->setMinimumHeight(64);  // in a low window
   column->addWidget(table_);
   connect(add, &QPushButton::clicked, this, [this] {
     const auto at = session_.machine().status().position;

@@ -173,8 +173,10 @@ void DrawingPage::show_layers() {
                              return says_level(h, HeadAct::on) || says_level(h, HeadAct::lower);
                            }));
   // As high as it must be, up to four layers.
-  constexpr int row_px = 28, around_px = 40, most_rows = 4;
-  layers_->setFixedHeight(around_px + row_px * std::clamp(static_cast<int>(n), 1, most_rows));
+  constexpr int row_px = 28, around_px = 40, most_rows = 4, fewest_rows = 2;
+  const int rows = std::clamp(static_cast<int>(n), 1, most_rows);
+  layers_->setMaximumHeight(around_px + row_px * rows);
+  layers_->setMinimumHeight(around_px + row_px * std::min(rows, fewest_rows));  // a low window scrolls it
 }
 
 }  // namespace ypsi::app

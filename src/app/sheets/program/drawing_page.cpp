@@ -60,6 +60,8 @@ DrawingPage::DrawingPage(Session& session)
     layers_->horizontalHeader()->setSectionResizeMode(at, QHeaderView::Fixed);
     layers_->setColumnWidth(at, at == layer_act ? act_px : at == layer_with ? with_px : number_px);
   }
+  layers_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  layers_->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
   column->addWidget(layers_);
   more_ = new LayerMore(session, card);
   column->addWidget(more_);
@@ -381,7 +383,8 @@ void DrawingPage::refresh() {
   gap_->set_unit(session_.editor().unit());
   gap_->show_value(j.gap_mm);
   const bool writable = !session_.editor().read_only();
-  corner_->setEnabled(writable && j.zero_mm.has_value());
+  corner_->setVisible(j.zero_mm.has_value());
+  corner_->setEnabled(writable);
   for (QWidget* w : {static_cast<QWidget*>(columns_), static_cast<QWidget*>(rows_), static_cast<QWidget*>(gap_),
                      static_cast<QWidget*>(view_->width_field())})
     w->setEnabled(writable);
