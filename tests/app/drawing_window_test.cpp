@@ -383,6 +383,11 @@ TEST_F(DrawingWindow, CopiesZeroAndDepthsAreKept) {
   QTest::mouseClick(view, Qt::LeftButton, {}, QPoint(view->width() / 2, 16 + (view->height() - 16 - 44) / 2));
   ASSERT_TRUE(job().zero_mm);
   EXPECT_NEAR((*job().zero_mm)[0], 300, 12);
+  window_->resize(1024, 700);
+  shoot("extra-drawing-zero-1024");
+  const QStringList faults = faults_of(find<QWidget>("sheet-program"));
+  EXPECT_TRUE(faults.isEmpty()) << faults.join('\n').toStdString();
+  window_->resize(1280, 800);
   EXPECT_NEAR((*job().zero_mm)[1], 230, 12);
   click("drawing-corner");
   EXPECT_FALSE(job().zero_mm);

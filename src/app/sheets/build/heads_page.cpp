@@ -30,10 +30,6 @@ enum HeadColumn {
   head_columns
 };
 
-QString gauge_number(double value) {
-  return value == 0 ? QString() : QString::number(value, 'g', 6);
-}
-
 }  // namespace
 
 HeadsBuildPage::HeadsBuildPage(BuildDraft& draft) : BuildPage(draft) {
@@ -159,9 +155,9 @@ void HeadsBuildPage::refresh() {
     set(head_on, to_q(h.on));
     set(head_off, to_q(h.off));
     set(head_gauge, to_q(h.gauge));
-    set(head_low, gauge_number(h.gauge_low));
-    set(head_high, gauge_number(h.gauge_high));
-    set(head_cap, gauge_number(h.cap));
+    set(head_low, number_or_blank(h.gauge_low));
+    set(head_high, number_or_blank(h.gauge_high));
+    set(head_cap, number_or_blank(h.cap));
     auto* kind = qobject_cast<QComboBox*>(table_->cellWidget(row, head_kind));
     if (!kind) {
       kind = new QComboBox(table_);

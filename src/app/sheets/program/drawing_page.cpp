@@ -95,7 +95,7 @@ DrawingPage::DrawingPage(Session& session)
     show_steps();
     show_view();
   });
-  corner_ = add_act(settings, "drawing-corner", tr("Zero at its corner"),
+  corner_ = add_act(foot.acts(), "drawing-corner", tr("Zero at its corner"),
                     tr("The drawing's lower left corner lies on work zero again"), card,
                     [this] { change(tr("Choose what lies on work zero"), [](DrawingJob& j) { j.zero_mm.reset(); }); });
   number_acts({corner_});
