@@ -95,6 +95,18 @@ void Tray::make_instruments(QHBoxLayout* row) {
   });
   row->addWidget(away_);
   row->addSpacing(10);
+  nose_word_ = make_label("tray-nose-word", "small", tr("Nose at"), this);
+  row->addWidget(nose_word_);
+  nose_ = new QDoubleSpinBox(this);
+  nose_->setObjectName("tray-nose");
+  nose_->setAccessibleName(tr("What the depth nose is turned to"));
+  nose_->setDecimals(1);
+  nose_->setRange(-1000, 1000);
+  nose_->setKeyboardTracking(false);
+  connect(nose_, &QDoubleSpinBox::valueChanged, this, [this](double tick) {
+    if (session_.machine().bench()) session_.machine().bench()->turn_nose(tick);
+  });
+  row->addWidget(nose_);
   instrument_ = new QComboBox(this);
   instrument_->setObjectName("tray-instrument");
   instrument_->setAccessibleName(tr("Instrument"));
@@ -149,6 +161,12 @@ void Tray::refresh() {
   plate_->setCurrentIndex(static_cast<int>(s.plate));
   for (const Axis a : all_axes) switches_[index(a)]->setChecked(s.switch_held[index(a)]);
   stop_->setChecked(s.emergency_stop_pressed);
+  nose_word_->setVisible(s.nose_tick.has_value());
+  nose_->setVisible(s.nose_tick.has_value());
+  if (s.nose_tick && !nose_->hasFocus()) {
+    const QSignalBlocker quiet(nose_);
+    nose_->setValue(*s.nose_tick);
+  }
   away_->setEnabled(!s.clamps.empty());
   for (int i = 0; i < 3; ++i)
     if (speeds[i] == s.speed) speed_->setCurrentIndex(i);

@@ -2,6 +2,7 @@
 // The tray beside a simulated machine: what a hand can do there, and the instruments that lie about. Shown only while
 // the machine that is connected says that it is simulated.
 #include <QComboBox>
+#include <QDoubleSpinBox>
 #include <QFrame>
 #include <QHBoxLayout>
 #include <QLabel>
@@ -29,6 +30,8 @@ class Tray : public QFrame {
 
   Session& session_;
   QPushButton *clip_, *stop_, *lay_, *away_;
+  QLabel* nose_word_;
+  QDoubleSpinBox* nose_;
   std::array<QPushButton*, axis_count> switches_{};
   QComboBox *plate_, *instrument_, *axis_, *speed_;
   QLabel* reading_;

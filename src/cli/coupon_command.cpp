@@ -23,9 +23,10 @@ Result<WrittenCoupon> coupon(std::string_view kind, std::string_view book_text, 
   for (int i = 0; i < coupon_kind_count; ++i)
     if (const auto k = static_cast<CouponKind>(i); kind == name(k)) wanted = k;
   if (!wanted)
-    return fail("unknown_kind",
-                fmt::format("There is no test cut “{}”; take frame, depths, square, circle, lines or heads.", kind),
-                "KIND");
+    return fail(
+        "unknown_kind",
+        fmt::format("There is no test cut “{}”; take frame, depths, square, circle, lines, heads or plate.", kind),
+        "KIND");
   std::optional<CutMaterial> cut_in;
   for (int i = 0; i < cut_material_count; ++i)
     if (const auto m = static_cast<CutMaterial>(i); material == name(m)) cut_in = m;

@@ -171,7 +171,7 @@ int run(int argc, char** argv) {
   std::string kind, to, material = "wood";
   int tool = 0;
   auto* coupon_command = app.add_subcommand("coupon", "a test cut as G-code; prints what to measure on it");
-  coupon_command->add_option("KIND", kind, "frame, depths, square, circle, lines or heads")->required();
+  coupon_command->add_option("KIND", kind, "frame, depths, square, circle, lines, heads or plate")->required();
   coupon_command->add_option("--book", book_file, "the machine's book")->required();
   coupon_command->add_option("--tool", tool, "the tool's number");
   coupon_command->add_option("--material", material, "wood, plastic, foam, aluminium or brass");

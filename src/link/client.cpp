@@ -394,6 +394,10 @@ Result<double> Client::read_groove(double tick, std::string_view instrument) {
   return number({{"do", "read_groove"}, {"tick", tick}, {"instrument", instrument}});
 }
 
+void Client::turn_nose(double tick) {
+  (void)do_act({{"do", "turn_nose"}, {"tick", tick}});
+}
+
 void Client::set_clip(bool on) {
   (void)do_act({{"do", "clip"}, {"on", on}});
 }

@@ -12,7 +12,8 @@ constexpr const char* state_words[] = {"offline", "not_homed",   "ready",   "mov
                                        "held",    "tool_change", "stopped", "emergency_stop"};
 constexpr const char* plate_words[] = {"away", "on_stock", "on_bed", "on_corner", "at_cutter"};
 constexpr const char* stroke_words[] = {"start", "middle", "end"};
-constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth", "diagonal", "beside", "gap"};
+constexpr const char* feature_words[] = {"inside", "outside", "spacing", "depth", "diagonal",
+                                         "beside", "gap",     "between", "width"};
 
 /// Index of a word, or a json exception as for any other value of the wrong kind.
 template <std::size_t n>
@@ -131,16 +132,18 @@ MachineStatus status_from(const json& in) {
 }
 
 json to_json(const Surroundings& s) {
-  return {{"clip_on", s.clip_on},
-          {"emergency_stop_pressed", s.emergency_stop_pressed},
-          {"switch_held", s.switch_held},
-          {"has_far_switch", s.has_far_switch},
-          {"far_switch_held", s.far_switch_held},
-          {"plate", plate_word(s.plate)},
-          {"tool", s.tool},
-          {"clamps_mm", s.clamps},
-          {"instruments", s.instruments},
-          {"speed", s.speed}};
+  json out{{"clip_on", s.clip_on},
+           {"emergency_stop_pressed", s.emergency_stop_pressed},
+           {"switch_held", s.switch_held},
+           {"has_far_switch", s.has_far_switch},
+           {"far_switch_held", s.far_switch_held},
+           {"plate", plate_word(s.plate)},
+           {"tool", s.tool},
+           {"clamps_mm", s.clamps},
+           {"instruments", s.instruments},
+           {"speed", s.speed}};
+  if (s.nose_tick) out["nose_tick"] = *s.nose_tick;
+  return out;
 }
 
 Surroundings surroundings_from(const json& in) {
@@ -155,6 +158,7 @@ Surroundings surroundings_from(const json& in) {
   s.clamps = in.at("clamps_mm").get<std::vector<std::array<double, 2>>>();
   s.instruments = in.at("instruments").get<std::vector<std::string>>();
   s.speed = in.at("speed").get<double>();
+  if (in.contains("nose_tick")) s.nose_tick = in.at("nose_tick").get<double>();
   return s;
 }
 

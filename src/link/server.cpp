@@ -290,6 +290,8 @@ json Server::do_bench(const std::string& what, const json& in) {
     b.mark(axis_from(in.at("axis")));
   else if (what == "clip")
     b.set_clip(in.at("on").get<bool>());
+  else if (what == "turn_nose")
+    b.turn_nose(number(in, "tick"));
   else if (what == "hold_switch")
     in.value("far", false) ? b.hold_far_switch(axis_from(in.at("axis")), in.at("on").get<bool>())
                            : b.hold_switch(axis_from(in.at("axis")), in.at("on").get<bool>());

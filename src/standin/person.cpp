@@ -16,7 +16,8 @@ constexpr double dot_seen_to_mm = 0.1;
 constexpr double head_seen_to_mm = 0.05;  // standard deviation
 constexpr double trial_cut_mm = 30;
 /// By CutFeature::Kind.
-constexpr std::array jaw_words{" inside", " outside", " spacing", " depth", " diagonal", " spacing", " inside"};
+constexpr std::array jaw_words{" inside",  " outside", " spacing", " depth",  " diagonal",
+                               " spacing", " inside",  " spacing", " spacing"};
 constexpr double carpenters_square_error = 1e-4;  // rad, standard deviation
 
 double rounded(double value, double step) {
@@ -25,7 +26,7 @@ double rounded(double value, double step) {
 
 /// Longest distance that instruments of these names span.
 double reach_of(std::string_view name) {
-  return name == "indicator" ? 10 : name == "caliper" ? 200 : 1e9;
+  return name == "indicator" ? 10 : name == magnifier ? 15 : name == "caliper" ? 200 : 1e9;
 }
 
 tl::unexpected<Error> no_mark(std::string_view name) {
@@ -138,6 +139,7 @@ Surroundings Person::surroundings() const {
   }
   s.plate = plant_.plate();
   s.tool = plant_.tool().number;
+  s.nose_tick = plant_.nose_tick();
   const MachinePosition at = controller_.status().position;
   const Point3 tip = plant_.tip();
   for (const auto& c : plant_.clamps())
@@ -210,11 +212,12 @@ bool Person::measures_lines() const {
 }
 
 Result<double> Person::true_size(const CutFeature& f) const {
-  if (measures_lines()) {
+  if (measures_lines() || plant_.tool().angle > 0) {
     std::vector<const Stroke*> strokes;
     for (std::size_t i = 0; i < plant_.scenario().heads.size(); ++i)
       for (const Stroke& s : plant_.marks_of(i).strokes()) strokes.push_back(&s);
     const Point3 at = physical(f.at), other = physical(f.other);
+    if (f.kind == CutFeature::Kind::width || f.kind == CutFeature::Kind::depth) return true_groove(strokes, f, at);
     const auto size = size_between(strokes, f.kind, f.along, {at[0], at[1]}, {other[0], other[1]}, f.nominal);
     if (!size) return no_feature();
     return *size;
@@ -279,6 +282,18 @@ Result<double> Person::true_size(const CutFeature& f) const {
   }
   if (!first || first == second) return no_feature();
   return std::fabs(second->low - first->low);
+}
+
+/// How wide or how deep a point has left its line there; one that lies along X where a depth is read.
+Result<double> Person::true_groove(const std::vector<const Stroke*>& strokes, const CutFeature& f,
+                                   const Point3& at) const {
+  const bool width = f.kind == CutFeature::Kind::width;
+  const auto line = line_at(strokes, width ? f.along : Axis::y, {at[0], at[1]});
+  if (!line) return no_feature();
+  const double depth = std::max(0.0, plant_.top_height((*line)[0], (*line)[1]) - (*line)[2]);
+  if (!width || depth == 0) return depth;
+  const PhysicalTool& tool = plant_.tool();
+  return std::min(tool.diameter, tool.tip + 2 * depth * std::tan(tool.angle / 2)) + tool.runout;
 }
 
 Result<double> Person::measure(const CutFeature& feature, std::string_view instrument) {
@@ -405,6 +420,7 @@ Result<double> Person::read_from_fence(std::string_view name, std::string_view i
 
 Result<double> Person::read_groove(double tick, std::string_view instrument) {
   if (!plant_.scenario().nose) return fail("no_nose", "This machine has no depth nose.");
+  plant_.turn_nose(tick);
   const double depth = groove_depth(tick);
   if (!(depth > 0)) return 0.0;  // the tool did not reach
   return read(depth, instrument, jaw_words[static_cast<std::size_t>(CutFeature::Kind::depth)]);

@@ -35,6 +35,7 @@ class Person final : public Bench {
   Result<TrialSeen> try_cut(std::string_view head, double level) override;
   Result<double> read_from_fence(std::string_view fence, std::string_view instrument) override;
   Result<double> read_groove(double tick, std::string_view instrument) override;
+  void turn_nose(double tick) override { plant_.turn_nose(tick); }
   void set_clip(bool on) override { plant_.set_clip(on); }
   void hold_switch(Axis axis, bool pressed) override { plant_.hold_switch(axis, pressed); }
   void hold_far_switch(Axis axis, bool pressed) override { plant_.hold_far_switch(axis, pressed); }
@@ -51,6 +52,8 @@ class Person final : public Bench {
 
   /// Exact size of a feature, from the sweeps: what an instrument without errors would read. Error: `no_feature`.
   Result<double> true_size(const CutFeature& feature) const;
+  Result<double> true_groove(const std::vector<const Stroke*>& strokes, const CutFeature& feature,
+                             const Point3& at) const;
 
  private:
   struct CalibrationError {

@@ -37,13 +37,16 @@ Plant::Plant(const Scenario& s)
       random_(s.seed ^ 0x9e3779b97f4a7c15u),
       cos_stock_(std::cos(s.stock.rotation)),
       sin_stock_(std::sin(s.stock.rotation)),
-      cut_(s.stock.size[0], s.stock.size[1], 0.75 * step_mm(s)) {
+      cut_(s.stock.size[0], s.stock.size[1], 0.75 * step_mm(s)),
+      of_nose_(s.seed ^ 0xd1b54a32d192ed03u) {
   for (std::size_t i = 0; i < axis_count; ++i)
     if (s.axes[i].far) far_switches_[i].emplace(*s.axes[i].far, s.seed * 5 + i);
   if (!s.tools.empty()) tool_ = s.tools.front();
   for (const PhysicalHead& head : s.heads) marks_.emplace_back(head);
   lowered_.resize(s.heads.size());
   on_.resize(s.heads.size());
+  drawing_.resize(s.heads.size());
+  if (s.nose) nose_tick_ = s.nose->zero_tick;
   flashes_.resize(s.heads.size());
   std::normal_distribution<double> normal;
   if (s.setter) setter_error_ = s.setter->s * normal(random_);
@@ -129,6 +132,7 @@ void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
 }
 
 void Plant::cut_here(const Point3& at) {
+  if (tool_.angle > 0) return;  // a point leaves lines: draw_with_heads()
   const double pushed_away = scenario_->deflection_per_N * scenario_->cutting_force;
   const double radius = std::max(0.0, (tool_.diameter + tool_.runout) / 2 - pushed_away);
   const auto p = in_stock(at[0], at[1]);
@@ -204,16 +208,26 @@ void Plant::draw_with_heads() {
   for (std::size_t i = 0; i < marks_.size(); ++i) {
     const PhysicalHead& head = scenario_->heads[i];
     if (!cuts(head.kind)) continue;
-    const Point3 at = head_point(i);
+    Point3 at = head_point(i);
     const bool by_z = head.lower.empty();
     const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_ && burns(i)
                       : by_z                      ? tip()[2] <= top_height(at[0], at[1])
                                                   : bool{lowered_[i]};
+    if (down && by_z && nose_tick_) at[2] = held_by_nose(at, !drawing_[i]);
+    drawing_[i] = down;
     if (down)
       marks_[i].go_to(at);
     else
       marks_[i].lift();
   }
+}
+
+/// How low the tip comes: its nose rides on the top beside it, and each line starts a little otherwise.
+double Plant::held_by_nose(const Point3& tip, bool starts) {
+  const PhysicalNose& nose = *scenario_->nose;
+  if (starts) nose_off_ = nose.s > 0 ? std::normal_distribution<double>(0, nose.s)(of_nose_) : 0;
+  const double deepest = nose.mm_per_tick * (*nose_tick_ - nose.zero_tick) + nose_off_;
+  return std::max(tip[2], top_height(tip[0], tip[1]) - std::max(0.0, deepest));
 }
 
 void Plant::set_spindle(double rpm) {

@@ -60,6 +60,9 @@ class Plant {
     cut_.clear();
     for (HeadMarks& marks : marks_) marks.clear();
   }
+  void turn_nose(double tick) {
+    if (scenario_->nose) nose_tick_ = tick;
+  }
   void adjust_nut(Axis axis) { mechanics_[index(axis)].adjust(); }
   void move_rail_end(RailEnd end, double distance);
 
@@ -80,6 +83,7 @@ class Plant {
   bool over_stock(double x, double y) const;
   double stock_top(double u, double v) const;  ///< at a place in the stock's own frame
   const PhysicalTool& tool() const { return tool_; }
+  const std::optional<double>& nose_tick() const { return nose_tick_; }
   bool clip_on() const { return clip_; }
   PlatePlace plate() const { return plate_; }
   bool switch_held(Axis axis) const { return switches_[index(axis)].held(); }
@@ -102,6 +106,7 @@ class Plant {
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
   void draw_with_heads();
+  double held_by_nose(const Point3& tip, bool starts);
   bool burns(std::size_t head) const;
 
   const Scenario* scenario_;
@@ -123,7 +128,11 @@ class Plant {
   CutStock cut_;
   std::vector<HeadMarks> marks_;
   std::vector<bool> lowered_, on_;  ///< by the controller's blocks
-  bool shaded_ = false;             ///< beams that are on are kept dark for now
+  std::optional<double> nose_tick_;
+  std::mt19937_64 of_nose_;
+  double nose_off_ = 0;        ///< of the line in hand
+  std::vector<bool> drawing_;  ///< it is on a line
+  bool shaded_ = false;        ///< beams that are on are kept dark for now
   std::vector<std::vector<Flash>> flashes_;
 };
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 #include <nlohmann/json.hpp>
+#include <numbers>
 
 namespace ypsi::standin {
 namespace {
@@ -251,6 +252,10 @@ void read_things(const Keys& in, Scenario& s) {
     t.positive("diameter_mm", tool.diameter);
     t.number("stickout_mm", tool.stickout, 0, 1000);
     t.number("runout_mm", tool.runout, 0, 10);
+    t.number("tip_mm", tool.tip, 0, 100);
+    double degrees = 0;
+    t.number("angle_deg", degrees, 0, 179);
+    tool.angle = degrees * std::numbers::pi / 180;
     s.tools.push_back(tool);
   });
   if (in.has("nose")) {

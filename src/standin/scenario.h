@@ -77,6 +77,7 @@ struct PhysicalSetter {
 struct PhysicalTool {
   int number = 1;
   double diameter = 6, stickout = 30, runout = 0;  ///< runout as an indicator shows it: the cut is that much wider
+  double tip = 0, angle = 0;  ///< of a point: its width, and its full angle, rad; 0: as wide at its tip as above
 };
 
 struct PhysicalPointer {

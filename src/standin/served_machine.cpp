@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 #include <random>
 
 #include "link/server.h"
@@ -178,6 +179,12 @@ OwnerKnows ServedMachine::known() const {
     tool.diameter = *std::min_element(sizes.begin(), sizes.end(), [&](double a, double b) {
       return std::fabs(a - t.diameter) < std::fabs(b - t.diameter);
     });
+    if (t.angle > 0) {
+      constexpr double tip_told_to_mm = 0.1;
+      tool.kind = "engraver";
+      tool.angle = std::round(t.angle * 180 / std::numbers::pi);
+      tool.tip = std::round(t.tip / tip_told_to_mm) * tip_told_to_mm;
+    }
     known.tools.push_back(tool);
   }
   const auto told = [](double mm, double to) { return std::round(mm / to) * to; };

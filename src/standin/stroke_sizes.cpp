@@ -59,6 +59,24 @@ std::optional<double> end_at(const Strokes& strokes, std::size_t i, std::array<d
 
 }  // namespace
 
+std::optional<Point3> line_at(const Strokes& strokes, Axis along, std::array<double, 2> at) {
+  const std::size_t i = along == Axis::y ? 1 : 0, across = 1 - i;
+  std::optional<Point3> found;
+  double away = line_found_within_mm;
+  for (const Stroke* s : strokes)
+    for (std::size_t n = 1; n < s->points.size(); ++n) {
+      const Point3 &a = s->points[n - 1], &b = s->points[n];
+      const double rise = b[across] - a[across], part = rise == 0 ? -1 : (at[across] - a[across]) / rise;
+      if (part < 0 || part > 1) continue;
+      const Point3 here{a[0] + part * (b[0] - a[0]), a[1] + part * (b[1] - a[1]), a[2] + part * (b[2] - a[2])};
+      if (const double off = std::fabs(here[i] - at[i]); off <= away) {
+        away = off;
+        found = here;
+      }
+    }
+  return found;
+}
+
 std::optional<double> size_between(const Strokes& strokes, CutFeature::Kind kind, Axis along, std::array<double, 2> at,
                                    std::array<double, 2> other, double nominal) {
   const std::size_t i = along == Axis::y ? 1 : 0;
@@ -66,6 +84,7 @@ std::optional<double> size_between(const Strokes& strokes, CutFeature::Kind kind
   switch (kind) {
     case CutFeature::Kind::inside:
     case CutFeature::Kind::outside:
+    case CutFeature::Kind::between:
       low = crossing(strokes, i, at, at[i] - nominal / 2);
       high = crossing(strokes, i, at, at[i] + nominal / 2);
       break;
@@ -84,6 +103,7 @@ std::optional<double> size_between(const Strokes& strokes, CutFeature::Kind kind
       return std::hypot((*b)[0] - (*a)[0], (*b)[1] - (*a)[1]);
     }
     case CutFeature::Kind::depth:
+    case CutFeature::Kind::width:
       break;
   }
   if (!low || !high) return std::nullopt;

@@ -47,8 +47,8 @@ Result<Contour> gone_round(Workshop& w, ServedMachine& m, double x, double y, do
 Result<TruePart> true_part(Workshop& w, ServedMachine& m, double tool_diameter, double side) {
   if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
   TruePart part;
-  // What a wheel or a knife cuts has no width.
-  const bool by_heads = cut_by_heads(w.book.machine);
+  // What a wheel, a knife or a point leaves has no width to be counted.
+  const bool by_heads = cut_by_heads(w.book.machine) || truth_of(m).plant().tool().angle > 0;
   if (by_heads) tool_diameter = 0;
   const double around = tool_diameter + 2 * run_up_mm;
   part.side = std::min({side, w.high(Axis::x) - w.low(Axis::x) - around, w.high(Axis::y) - w.low(Axis::y) - around});

@@ -1,8 +1,13 @@
 // The engraver's own sheet through the real window: a ladder of grooves by the nose, typed and by the simulated person,
 // told in a section of the plate, kept and undone; with no machine and no heads too.
+#include <QDoubleSpinBox>
+
 #include "app/session/book_editor.h"
 #include "app/session/job_session.h"
+#include "app/session/machine_session.h"
+#include "core/book/worksheets/cut.h"
 #include "core/book/worksheets/trials.h"
+#include "core/tasks/cut_reading.h"
 #include "core/tasks/engraving.h"
 #include "window_fixture.h"
 
@@ -27,6 +32,8 @@ class EngraverWindow : public WindowTest {
   }
   const Book& book() { return session_->editor().book(); }
   const DepthSheet& typed() { return book().worksheets[trials_worksheet].depth; }
+  void click(const QByteArray& name) { WindowTest::click(name.constData()); }
+  QString text(const QByteArray& name) { return WindowTest::text(name.constData()); }
   void material(const QString& name) {
     find<QComboBox>("trial-material")->lineEdit()->setText(name);
     QTest::keyClick(find<QLineEdit>("trial-material-name"), Qt::Key_Return);
@@ -190,6 +197,108 @@ TEST_F(EngraverWindow, ThePointsOfAPlateAreAskedInTheirOrder) {
   EXPECT_NE(points[0].find("liner"), std::string::npos);
   EXPECT_NE(points[1].find("corner"), std::string::npos);
   EXPECT_NE(points[2].find("lid"), std::string::npos);
+}
+
+/// From the liner to a measured engraving: the nose tried, the plate laid, the tool put in, zero set, crosses and
+/// square engraved, each size read, and what its lines say put right.
+TEST_F(EngraverWindow, FromTheLinerToTheMeasuredEngraving) {
+  session_->editor().change_book("tools", [](Book& b) {
+    b.tools[0].number = 2;
+    b.job.stock_size = {96, 53, 3};
+    b.job.stock_name = "red over white";
+  });
+  sheet("trials");
+  material("red over white");
+  tool(2);
+  type("depth-cap", "0.2");
+  type("depth-total", "3");
+  type("depth-wanted", "0.3");
+  for (int tick = 6; tick <= 16; ++tick) {
+    type("depth-tick", QString::number(tick));
+    click("depth-make");
+    ASSERT_TRUE(told());
+    click("depth-take");
+  }
+  click("keep");
+  ASSERT_TRUE(engraving_for(book(), "red over white", 2));
+  session_->machine().home(true);
+  ASSERT_TRUE(wait_for([this] {
+    return session_->machine().status().all_homed() && session_->machine().standing_ready();
+  })) << text("notice-text").toStdString();
+  ASSERT_TRUE(session_->machine().tool_put_in(2));
+  jog_to(Axis::x, 60);
+  jog_to(Axis::y, 60);
+  jog_to(Axis::z, -35);
+  const double top = session_->machine().status().position.z - session_->machine().bench()->gap_seen();
+  session_->machine().set_work_zero_at({{Axis::x, 44.0}, {Axis::y, 40.0}, {Axis::z, top}}, RecordJson::from_text("[]"),
+                                       "");
+  sheet("measure_cut");
+  EXPECT_TRUE(find<QComboBox>("coupon-kind")->itemText(0).contains("crosses and a square, engraved"));
+  click("make-coupon");
+  ASSERT_TRUE(wait_for([this] {
+    return session_->job().program() && !session_->job().loader().busy() && session_->job().checked();
+  })) << text("notice-text").toStdString();
+  const CutWorksheet& engraved = book().worksheets[cut_worksheet];
+  EXPECT_EQ(engraved.short_instrument, "magnifier");
+  ASSERT_TRUE(engraved.set_to);
+  for (const Finding& f : session_->job().findings()) EXPECT_NE(f.weight, Weight::stops) << f.message;
+  shoot("extra-engraving-asked");
+  sheet("ready");
+  for (const std::string& p : session_->job().points()) session_->job().tick_point(p, true);
+  QTest::keyClick(window_.get(), Qt::Key_T, Qt::ControlModifier);
+  EXPECT_TRUE(find<QDoubleSpinBox>("tray-nose")->isVisible());
+  sheet("cut");
+  start();
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }))
+      << text("notice-text").toStdString();
+  find<QDoubleSpinBox>("tray-nose")->setValue(*engraved.set_to);
+  ASSERT_TRUE(told());
+  click("continue");
+  ASSERT_TRUE(wait_for(
+      [this] { return session_->job().run().state() == RunState::finished && !session_->job().in_job(); }, 120000))
+      << session_->job().run().why() << text("notice-text").toStdString();
+  sheet("measure_cut");
+  ASSERT_EQ(engraved.sizes.size(), 14u);
+  for (std::size_t i = 0; i < 14; ++i) click("read-size");
+  for (const CutSize& s : engraved.sizes) ASSERT_TRUE(s.measured_mm) << s.name;
+  shoot("extra-engraving-measured");
+  const auto said = read_cut(book());
+  ASSERT_TRUE(said) << said.error().message;
+  const standin::Scenario& truth = machine().scenario();
+  const double really = truth.nose->mm_per_tick * (*engraved.set_to - truth.nose->zero_tick);
+  for (const CutCause& c : said->causes) {
+    if (c.kind == CutCauseKind::nose) EXPECT_NEAR(c.value, really - 0.3, c.U + truth.nose->s);
+    if (c.kind == CutCauseKind::tip) EXPECT_NEAR(c.value, truth.tools[1].tip - 0.2, c.U);
+    if (c.kind == CutCauseKind::steps) EXPECT_TRUE(c.significant) << "its steps were never measured";
+    if (c.kind == CutCauseKind::lean) EXPECT_NEAR(c.value, truth.skew, c.U);
+  }
+  // X's steps are put right from here, and it is said.
+  for (int i = 0; i < 12; ++i) {
+    const QByteArray row = QString("cause-%1").arg(i).toUtf8();
+    if (!find<QLabel>(row)->isVisible() || !text(row).contains("X goes")) continue;
+    click(QString("apply-cause-%1").arg(i).toUtf8());
+    EXPECT_NEAR(book().machine.axis(Axis::x).steps_per_mm, 803.1, 1.2);
+    EXPECT_TRUE(text(row).contains("Put right"));
+    break;
+  }
+  click("keep");
+  EXPECT_EQ(last().sheet, "measure_cut");
+  EXPECT_TRUE(last().result.contains("too_deep_mm"));
+}
+
+/// What is missing for it leads to where it is found.
+TEST_F(EngraverWindow, AnEngravingAsksForItsNoseAndItsTool) {
+  sheet("measure_cut");
+  click("make-coupon");
+  EXPECT_TRUE(text("notice-text").contains("try it on Trials")) << text("notice-text").toStdString();
+  click("notice-action-0");
+  EXPECT_EQ(window_->current_sheet(), "trials");
+  session_->editor().change_book("tools", [](Book& b) { b.tools.clear(); });
+  sheet("measure_cut");
+  click("make-coupon");
+  EXPECT_TRUE(text("notice-text").contains("no pointed tool")) << text("notice-text").toStdString();
+  click("notice-action-0");
+  EXPECT_EQ(window_->current_sheet(), "tools");
 }
 
 }  // namespace engraver_window

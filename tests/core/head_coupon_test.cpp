@@ -186,6 +186,8 @@ void measure(Book& b, const Errors& e) {
       case FeatureKind::gap:
         s.measured_mm = s.nominal_mm + 2 * e.trails_more + e.lost_x;
         break;
+      case FeatureKind::between:
+      case FeatureKind::width:
       case FeatureKind::depth:
         FAIL() << "a table cuts through";
     }

@@ -50,6 +50,7 @@ class Property : public ::testing::TestWithParam<int> {
     in.tool_diameter = 6;
     in.instrument = {"caliper", 0.01, 1, 0.012, 0.015, 0.0001};
     using enum FeatureKind;
+    const auto size = [this](double a, double b) { return Property::between(a, b); };
     for (const auto& [kind, axis] : {std::pair{inside, Axis::x},
                                      {inside, Axis::x},
                                      {outside, Axis::x},
@@ -59,7 +60,7 @@ class Property : public ::testing::TestWithParam<int> {
                                      {spacing, Axis::y},
                                      {depth, Axis::z},
                                      {depth, Axis::z}}) {
-      const double n = kind == depth ? between(2, 10) : between(20, 150);
+      const double n = kind == depth ? size(2, 10) : size(20, 150);
       in.features.push_back({kind, axis, n, n + noise(0.1)});
     }
     return in;

@@ -28,6 +28,7 @@ class QuietBench : public Bench {
   Result<TrialSeen> try_cut(std::string_view, double) override { return TrialSeen{}; }
   Result<double> read_from_fence(std::string_view, std::string_view) override { return 0.0; }
   Result<double> read_groove(double, std::string_view) override { return 0.0; }
+  void turn_nose(double) override {}
   void set_clip(bool) override {}
   void hold_switch(Axis, bool) override {}
   void hold_far_switch(Axis, bool) override {}

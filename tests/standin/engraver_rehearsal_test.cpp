@@ -8,7 +8,9 @@
 #include <random>
 #include <sstream>
 
+#include "core/book/worksheets/cut.h"
 #include "core/rehearsal/rehearsal.h"
+#include "core/tasks/engraved_cut.h"
 #include "core/tasks/engraving.h"
 #include "standin/heads_fixture.h"
 #include "standin/served_machine.h"
@@ -46,13 +48,14 @@ Scenario random_engraver(std::mt19937_64& random) {
   s.setter->x = travel[0] - 14;
   s.setter->y = travel[1] - 12;
   s.stock.cap = 0.2;
+  s.tools[1].tip = between(0.15, 0.3);
   s.nose = PhysicalNose{between(0.02, 0.05), between(-1, 3), between(0.002, 0.008)};
   return s;
 }
 
 TEST(EngraverRehearsals, LeaveARightEngraverAndADepthThatClearsTheCap) {
   std::mt19937_64 random(21);
-  heads_test::Tally depth;
+  heads_test::Tally depth, tip, nose;
   int right = 0;
   for (int m = 0; m < engravers; ++m) {
     const Scenario s = random_engraver(random);
@@ -68,6 +71,16 @@ TEST(EngraverRehearsals, LeaveARightEngraverAndADepthThatClearsTheCap) {
     const double next =
         s.nose->mm_per_tick * (*kept->set - s.nose->zero_tick) + std::normal_distribution<double>(0, s.nose->s)(random);
     depth.take(std::fabs(next - *kept->depth), *kept->U_depth);
+    // The second engraving, read for itself: what is left of the tip and of what the nose was set to.
+    const CutWorksheet& sheet = r.book.worksheets[cut_worksheet];
+    const auto second = read_engraving(r.book);
+    ASSERT_TRUE(second && sheet.set_to && r.first_cut && r.first_cut->undetermined.empty()) << m;
+    for (const CutCause& c : second->causes) {
+      if (c.kind == CutCauseKind::tip) tip.take(std::fabs(c.value - (s.tools[1].tip - r.book.tool(2)->tip)), c.U);
+      if (c.kind == CutCauseKind::nose)
+        nose.take(std::fabs(c.value - (s.nose->mm_per_tick * (*sheet.set_to - s.nose->zero_tick) - sheet.depth_mm)),
+                  c.U);
+    }
     const double side = std::min(s.axes[0].stop_high, s.axes[1].stop_high) - 40;
     const Tool* in = r.book.tool(served.link().status().tool);
     ASSERT_TRUE(in) << m;
@@ -78,9 +91,12 @@ TEST(EngraverRehearsals, LeaveARightEngraverAndADepthThatClearsTheCap) {
       fmt::print("{}: side {:.0f} size {:.3f} square {:.3f} {}\n", m, side, part->worst_size, part->worst_square,
                  r.problems.empty() ? "" : r.problems.back());
   }
+  fmt::print("    engravers    tip held {:.1f} %, nose by the plate {:.1f} %\n", 100 * tip.share(), 100 * nose.share());
   fmt::print("    engravers    depth by the nose held {:.1f} %, part within 0.05 mm {} of {}\n", 100 * depth.share(),
              right, engravers);
   EXPECT_GE(depth.share(), 0.93) << "of the next groove";
+  EXPECT_GE(tip.share(), 0.93);
+  EXPECT_GE(nose.share(), 0.93);
   EXPECT_GE(right, 0.95 * engravers);
 }
 

@@ -20,7 +20,9 @@
 #include "core/calibration/first_cut.h"
 #include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
+#include "core/tasks/engraved_cut.h"
 #include "core/tasks/measure_cut.h"
+#include "core/tasks/trials.h"
 
 namespace ypsi::app {
 namespace {
@@ -130,12 +132,13 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   connect(top_.field, &LengthField::committed, this, &MeasureCutSheet::take_top);
   connect(table_, &QTableWidget::currentCellChanged, this, &MeasureCutSheet::show_chosen);
   connect(nominal_, &LengthField::next_wanted, add_, [this] { add_->setFocus(); });
+  connect(coupon_, &QComboBox::currentIndexChanged, this, &MeasureCutSheet::show_material);
   connect(instrument_, &QComboBox::activated, this, [this](int i) {
     change(tr("Measure the part with another instrument"),
            [&](CutWorksheet& w) { w.instrument = instrument_->itemText(i).toStdString(); });
   });
   connect(short_, &QComboBox::activated, this, [this](int i) {
-    change(tr("Measure the crosses with another instrument"),
+    change(tr("Measure what lies close with another instrument"),
            [&](CutWorksheet& w) { w.short_instrument = short_->itemText(i).toStdString(); });
   });
 }
@@ -171,21 +174,30 @@ void MeasureCutSheet::take_top(double mm) {
 
 void MeasureCutSheet::show_chosen() {
   const auto depth = chosen_depth();
-  top_.set_visible(depth.has_value());
+  top_.set_visible(depth.has_value() && !is_engraved(worksheet()));
   top_.field->set_unit(session_.editor().unit());
   top_.field->show_value(depth ? worksheet().sizes[*depth].top_mm : std::nullopt);
   if (worksheet().sizes.empty())
     hint_->setText(
-        (cut_by_heads(session_.editor().book().machine)
+        (engraves(session_.editor().book().machine)
+             ? tr("%1 You need a plate, a pointed tool, a caliper, and a magnifier for the lines; about half an hour. "
+                  "Any other part serves too: choose “another part” and add its sizes.")
+         : cut_by_heads(session_.editor().book().machine)
              ? tr("%1 You need a piece of what you cut, a tape and a caliper; about half an hour. Any other part "
                   "serves too: choose “another part” and add its sizes.")
              : tr("%1 You need a stock, a cutter whose diameter the book has, and a caliper; about half an hour. Any "
                   "other part serves too: choose “another part” and add its sizes."))
             .arg(reason_words(choose_coupon(session_.editor().book()).reason)));
-  else if (depth)
+  else if (depth && !is_engraved(worksheet()))
     hint_->setText(
         tr("A depth is measured from the top beside it. Where the top is not flat, touch it there and say in "
            "“top” at which Z."));
+  else if (is_engraved(worksheet()))
+    hint_->setText(
+        tr("Engraved with T%1, to be %2 deep. Crosses and the square are measured from the middle of one line "
+           "to that of the other, widths at the top; a depth is not needed, but tells the tip.")
+            .arg(worksheet().tool)
+            .arg(session_.editor().length(worksheet().depth_mm, 2)));
   else if (cut_by_heads(worksheet()))
     hint_->setText(
         tr("Squares and crosses are measured from the middle of one line to the middle of the other; Enter "
@@ -319,7 +331,11 @@ void MeasureCutSheet::show_finding() {
   if (causes == 0 && !reading_ && !worksheet().sizes.empty()) {
     rows_[0].words->setVisible(true);
     rows_[0].words->setText(
-        cut_by_heads(worksheet())
+        is_engraved(worksheet())
+            ? tr("Set work zero at the plate's front left corner, turn the nose as the program asks, go through Ready "
+                 "check, and engrave it. Brush the chips off, leave the plate where it lies, and type what you read; "
+                 "a width twice, once from each side.")
+        : cut_by_heads(worksheet())
             ? tr("Set the start point at the front left corner of the piece, go through Ready check, and cut it. "
                  "Leave it lying flat, measure each size two or three times, and type what you trust.")
             : tr("Set work zero at the stock's front left corner, go through Ready check, and cut it. Then blow "
@@ -361,7 +377,7 @@ void MeasureCutSheet::refresh() {
     }
   }
   instrument_->setCurrentText(to_q(worksheet().instrument));
-  short_->setVisible(cut_by_heads(worksheet()));
+  short_->setVisible(cut_by_heads(worksheet()) || is_engraved(worksheet()));
   short_->setCurrentText(
       to_q(worksheet().short_instrument.empty() ? worksheet().instrument : worksheet().short_instrument));
   const CouponChoice choice = choose_coupon(book);
@@ -372,9 +388,9 @@ void MeasureCutSheet::refresh() {
     for (const CouponKind kind : kinds_) coupon_->addItem(coupon_words(kind));
     coupon_->addItem(tr("another part, described by its sizes"));
   }
-  material_->setVisible(!cut_by_heads(book.machine));
   coupon_->setItemText(0, tr("what tells most now: %1").arg(coupon_words(choice.kind)));
   coupon_->setToolTip(reason_words(choice.reason));
+  show_material();
   reading_ = read_cut(book);
   drawing_->show(worksheet(), reading_ ? &*reading_ : nullptr, session_.editor().unit());
   nominal_->set_unit(session_.editor().unit());

@@ -27,6 +27,9 @@ class MeasureCutSheet : public Sheet {
   const CutWorksheet& worksheet() const { return session_.editor().book().worksheets[cut_worksheet]; }
   void change(const QString& text, const std::function<void(CutWorksheet&)>& how);
   void make_cut();
+  /// That is chosen to be made; none where another part is described.
+  std::optional<CouponKind> chosen_kind() const;
+  void show_material();
   void take(std::size_t size, std::optional<double> mm);
   /// The depth that is chosen in the table.
   std::optional<std::size_t> chosen_depth() const;

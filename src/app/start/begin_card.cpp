@@ -7,6 +7,7 @@
 #include "app/drawing/machine_view.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
+#include "app/widgets/wrapped_row.h"
 #include "core/book/first_book.h"
 #include "core/book/machine_kinds.h"
 
@@ -20,6 +21,7 @@ QString worth_words(const std::string& instrument) {
   if (instrument == "tape") return BeginCard::tr("tape: millimetres, for what no ruler spans");
   if (instrument == "caliper") return BeginCard::tr("caliper: hundredths, for parts and short moves");
   if (instrument == "indicator") return BeginCard::tr("dial indicator: hundredths, for lost motion and what leans");
+  if (instrument == magnifier) return BeginCard::tr("magnifier with a scale: hundredths, for widths of lines");
   return BeginCard::tr("digital scale: hundredths over the whole travel");
 }
 
@@ -28,6 +30,7 @@ QString short_name(const std::string& instrument) {
   if (instrument == "tape") return BeginCard::tr("tape");
   if (instrument == "caliper") return BeginCard::tr("caliper");
   if (instrument == "indicator") return BeginCard::tr("indicator");
+  if (instrument == magnifier) return BeginCard::tr("magnifier");
   return BeginCard::tr("digital scale");
 }
 
@@ -125,7 +128,9 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
   column->addWidget(drives_);
 
   question(tr("What have you to measure with?"));
-  auto* tools = row();
+  auto* tools = new WrappedRow;
+  tools->setContentsMargins(20, 0, 0, 0);
+  column->addLayout(tools);
   for (const Instrument& i : usual_instruments()) {
     auto* box = new QCheckBox(short_name(i.name), this);
     box->setObjectName("new-" + to_q(i.name).replace(' ', '-'));
@@ -134,7 +139,6 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
     instruments_.push_back(box);
     tools->addWidget(box);
   }
-  tools->addStretch();
 
   question(tr("How do you reach it?"));
   auto* ways = row();

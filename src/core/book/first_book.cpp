@@ -32,10 +32,12 @@ double usual_part(double travel) {
 }  // namespace
 
 const std::vector<Instrument>& usual_instruments() {
-  static const std::vector<Instrument> all{
-      instrument("ruler", 0.5, 2, 0.15, 0, 5e-5), instrument("tape", 1, 2, 0.3, 0.1, 1e-4),
-      instrument("caliper", 0.01, 1, 0.01, 0.015, 0), instrument("indicator", 0.01, 1, 0.003, 0, 0),
-      instrument("digital scale", 0.005, 1, 0.003, 0, 1e-5)};
+  static const std::vector<Instrument> all{instrument("ruler", 0.5, 2, 0.15, 0, 5e-5),
+                                           instrument("tape", 1, 2, 0.3, 0.1, 1e-4),
+                                           instrument("caliper", 0.01, 1, 0.01, 0.015, 0),
+                                           instrument("indicator", 0.01, 1, 0.003, 0, 0),
+                                           instrument("digital scale", 0.005, 1, 0.003, 0, 1e-5),
+                                           instrument(magnifier, 0.02, 1, 0.01, 0.005, 0)};
   return all;
 }
 

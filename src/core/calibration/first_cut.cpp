@@ -38,6 +38,10 @@ Row row_of(const Feature& f, double tool_diameter) {
       at(row, CutQuantity::tool_diameter) = -1;
       lost = -1;
       break;
+    case FeatureKind::between:
+      e = f.nominal;
+      lost = -1;
+      break;
     case FeatureKind::spacing:
       e = f.nominal;
       break;
@@ -48,6 +52,7 @@ Row row_of(const Feature& f, double tool_diameter) {
     case FeatureKind::diagonal:
     case FeatureKind::beside:
     case FeatureKind::gap:
+    case FeatureKind::width:
       break;
   }
   return row;
@@ -244,7 +249,8 @@ const char* name(CutQuantity quantity) {
 }
 
 const char* name(FeatureKind kind) {
-  static constexpr const char* names[] = {"inside", "outside", "spacing", "depth", "diagonal", "beside", "gap"};
+  static constexpr const char* names[] = {"inside", "outside", "spacing", "depth", "diagonal",
+                                          "beside", "gap",     "between", "width"};
   return names[static_cast<std::size_t>(kind)];
 }
 

@@ -17,11 +17,17 @@
 
 namespace ypsi {
 
-/// The last three tell no size and are read by themselves: a diagonal the lean, another head's line beside one of the
-/// first's its place, the gap of two lines that face each other what a knife trails.
-enum class FeatureKind { inside, outside, spacing, depth, diagonal, beside, gap };
+/// `between` is from the middle of a line to that of the one across, gone round as one contour: no width is in it, lost
+/// motion is. Some tell no size and are read by themselves: a diagonal the lean, another head's line beside one of the
+/// first's its place, the gap of two lines that face each other what a knife trails, a line's width how deep it is.
+enum class FeatureKind { inside, outside, spacing, depth, diagonal, beside, gap, between, width };
 constexpr bool tells_a_size(FeatureKind kind) {
-  return kind != FeatureKind::diagonal && kind != FeatureKind::beside && kind != FeatureKind::gap;
+  return kind != FeatureKind::diagonal && kind != FeatureKind::beside && kind != FeatureKind::gap &&
+         kind != FeatureKind::width;
+}
+/// Whether it is measured across its place, from one side to the other.
+constexpr bool is_across(FeatureKind kind) {
+  return kind == FeatureKind::inside || kind == FeatureKind::outside || kind == FeatureKind::between;
 }
 
 /// Whether it is measured from one place to another, not across one.

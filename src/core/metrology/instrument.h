@@ -6,6 +6,9 @@
 
 namespace ypsi {
 
+/// Name of the one for widths of lines: a lens with a scale, laid on them.
+inline constexpr const char* magnifier = "magnifier";
+
 struct Instrument {
   std::string name;
   double resolution_mm = 0.5;  ///< r > 0, the smallest step that is read

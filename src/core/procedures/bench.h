@@ -15,9 +15,9 @@ namespace ypsi {
 /// A dimension of what was cut. Places are where the drawing has them, in the controller's machine frame; the person
 /// finds the feature that lies nearest.
 struct CutFeature {
-  enum class Kind { inside, outside, spacing, depth, diagonal, beside, gap };
+  enum class Kind { inside, outside, spacing, depth, diagonal, beside, gap, between, width };
   Kind kind = Kind::inside;
-  Axis along = Axis::x;  ///< X or Y; of no meaning for a depth
+  Axis along = Axis::x;  ///< X or Y, of a width across the line; of no meaning for a depth
   MachinePosition at;    ///< in the middle of the feature, or of the first gap of a spacing; Z is the level read at
   /// In the middle of the second gap of a spacing, of the second hole or cross of a diagonal; on another head's line.
   MachinePosition other;
@@ -36,7 +36,8 @@ struct Surroundings {
   int tool = 0;                               ///< in the collet
   std::vector<std::array<double, 2>> clamps;  ///< centres, in the controller's machine frame
   std::vector<std::string> instruments;
-  double speed = 1;  ///< of the simulated clock; 0: as fast as it goes
+  double speed = 1;                   ///< of the simulated clock; 0: as fast as it goes
+  std::optional<double> nose_tick{};  ///< what the dial of a depth nose is turned to; none without one
   bool operator==(const Surroundings&) const = default;
 };
 
@@ -123,6 +124,8 @@ class Bench {
   virtual Result<double> read_from_fence(std::string_view fence, std::string_view instrument) = 0;
   /// Turns the dial of the depth nose, engraves a short groove by hand and measures how deep it is. Error: `no_nose`.
   virtual Result<double> read_groove(double tick, std::string_view instrument) = 0;
+  /// Turns the dial of the depth nose, always the same way; nothing where there is none.
+  virtual void turn_nose(double tick) = 0;
 
   // -- what hands do
   virtual void set_clip(bool on) = 0;

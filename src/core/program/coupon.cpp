@@ -346,6 +346,7 @@ Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& s) {
       laid = layout.lines();
       break;
     case CouponKind::heads:
+    case CouponKind::plate:
       return fail("no_heads", "That test cut is not milled; heads cut it.");
   }
   if (!laid) return tl::make_unexpected(laid.error());
@@ -371,7 +372,7 @@ void set_for(CutMaterial material, CouponSetting& s) {
 }
 
 const char* name(CouponKind kind) {
-  static constexpr const char* names[] = {"frame", "depths", "square", "circle", "lines", "heads"};
+  static constexpr const char* names[] = {"frame", "depths", "square", "circle", "lines", "heads", "plate"};
   return names[static_cast<std::size_t>(kind)];
 }
 

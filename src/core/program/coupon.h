@@ -20,8 +20,9 @@ enum class CouponKind {
   circle,  ///< round pocket and discs
   lines,   ///< rows of engraved lines along X and Y
   heads,   ///< of a table: see head_coupon.h
+  plate,   ///< of an engraver: see engraved_coupon.h
 };
-inline constexpr int coupon_kind_count = 6;
+inline constexpr int coupon_kind_count = 7;
 const char* name(CouponKind kind);  ///< "frame"
 
 enum class CutMaterial { wood, plastic, foam, aluminium, brass };
@@ -59,9 +60,9 @@ struct CouponFeature {
   FeatureKind kind{};
   Axis axis = Axis::x;
   double nominal = 0;
-  WorkPosition at;     ///< in its middle, at the level it is measured at; of a spacing the middle of the first gap
-  WorkPosition other;  ///< of a spacing: the middle of the second gap; of a diagonal: the other hole or cross
-  std::string head{};  ///< whose line it is, beside one of the first's
+  WorkPosition at;       ///< in its middle, at the level it is measured at; of a spacing the middle of the first gap
+  WorkPosition other{};  ///< of a spacing: the middle of the second gap; of a diagonal: the other hole or cross
+  std::string head{};    ///< whose line it is, beside one of the first's
 };
 
 struct Coupon {
@@ -70,8 +71,8 @@ struct Coupon {
   Program program;  ///< the text, read back
 };
 
-/// Of any kind but `heads`. Errors: `out_of_range` for what must be above zero; `no_room` with the size of stock that
-/// it needs.
+/// Of any kind but `heads` and `plate`. Errors: `out_of_range` for what must be above zero; `no_room` with the size of
+/// stock that it needs.
 Result<Coupon> make_coupon(CouponKind kind, const CouponSetting& setting);
 
 }  // namespace ypsi

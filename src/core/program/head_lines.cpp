@@ -46,6 +46,8 @@ class HeadWriter {
     lift_ = std::max(top_ + s_.lift, clamps + over_clamps_mm);
     head.lift = by_z || clamps > 0 ? std::optional(lift_) : std::nullopt;
     head.rpm = s_.rpm;
+    head.tool = book_.machine.no_tool_words ? 0 : s_.tool;
+    tool_ = s_.tool;
     head.spin_up_s = spin_up_of(book_.machine.spindle);
     lifted_ = head.lift.has_value();
     rpm_ = head.rpm;

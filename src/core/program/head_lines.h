@@ -32,6 +32,7 @@ struct HeadLinesSetting {
   double feed = 1000, down = 300;   ///< mm/min, > 0
   bool unmeasured_at_zero = false;  ///< a head of no known place counts as being where the first is
   double rpm = 0;                   ///< of a spindle among them; 0: it stands
+  int tool = 0;                     ///< changed to at the start; 0: the one that is in
 };
 
 /// Between a head's own blocks: until a holder is down or up.

@@ -76,6 +76,9 @@ Result<double> CountedBench::read_strips(std::string_view head, int strips, std:
 Result<double> CountedBench::read_groove(double tick, std::string_view instrument) {
   return read(instrument).read_groove(tick, instrument);
 }
+void CountedBench::turn_nose(double tick) {
+  act().turn_nose(tick);
+}
 Result<TrialSeen> CountedBench::try_cut(std::string_view head, double level) {
   return act().try_cut(head, level);
 }

@@ -39,6 +39,7 @@ class CountedBench final : public Bench {
   Result<TrialSeen> try_cut(std::string_view head, double level) override;
   Result<double> read_from_fence(std::string_view fence, std::string_view instrument) override;
   Result<double> read_groove(double tick, std::string_view instrument) override;
+  void turn_nose(double tick) override;
   void set_clip(bool on) override;
   void hold_switch(Axis axis, bool pressed) override;
   void hold_far_switch(Axis axis, bool pressed) override;

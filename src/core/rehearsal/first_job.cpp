@@ -12,9 +12,8 @@
 #include "core/procedures/corner_touch.h"
 #include "core/procedures/run_program.h"
 #include "core/program/checks.h"
-#include "core/program/head_coupon.h"
+#include "core/rehearsal/line_job.h"
 #include "core/rehearsal/parts.h"
-#include "core/rehearsal/table_job.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/cut_reading.h"
 #include "core/tasks/measure_cut.h"
@@ -204,6 +203,7 @@ Result<void> run_cut(Work& work) {
   for (double t = 0; run.state() == RunState::running && t < Workshop::longest_s; t += Workshop::tick_s) {
     run.tick();
     w.wait(Workshop::tick_s);
+    if (w.link.status().state == MachineState::held) w.link.go_on();  // what it waits for was done before
   }
   if (run.state() != RunState::finished)
     return fail("stopped", run.why().empty() ? w.link.status().message : run.why());
@@ -214,7 +214,7 @@ Result<void> run_cut(Work& work) {
 
 Verdict stock_and_program(Work& work) {
   Workshop& w = work.w;
-  if (cut_by_heads(w.book.machine)) return table::stock_and_program(work);
+  if (lines::are_made(w.book)) return lines::stock_and_program(work);
   const auto stock = w.bench.stock_seen();
   if (!stock) return fail("no_stock", "There is no stock on the bed, so nothing can be cut.");
   // The one nearest to the usual first; where its test cut does not fit the stock, thinner ones.
@@ -258,7 +258,7 @@ Verdict stock_and_program(Work& work) {
 }
 
 Verdict work_zero(Work& work) {
-  if (cut_by_heads(work.w.book.machine)) return table::work_zero(work);
+  if (lines::are_made(work.w.book)) return lines::work_zero(work);
   if (auto ok = zero_at_the_corner(work, 0); !ok) return tl::make_unexpected(ok.error());
   return std::string("set at the corner, Z on the stock's top");
 }
@@ -274,7 +274,7 @@ Verdict ready_check(Work& work) {
 }
 
 Verdict cut(Work& work) {
-  if (!cut_by_heads(work.w.book.machine))
+  if (!lines::are_made(work.w.book))
     if (auto ok = touch_the_tops(work); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
   return std::string("done");
@@ -282,7 +282,7 @@ Verdict cut(Work& work) {
 
 Verdict measure_cut(Work& work) {
   Workshop& w = work.w;
-  if (cut_by_heads(w.book.machine)) return table::measure_cut(work);
+  if (lines::are_made(w.book)) return lines::measure_cut(work);
   const auto instrument = w.finest_for(most_width_mm / 2);
   if (!instrument) return fail("no_instrument", "No instrument here can measure the part.");
   const auto first = measured(work, *instrument);

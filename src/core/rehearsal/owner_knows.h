@@ -9,7 +9,7 @@ namespace ypsi {
 
 struct OwnerKnows {
   std::vector<Instrument> instruments;  ///< by their data sheets
-  std::vector<Tool> tools;              ///< number and the diameter written on the shank
+  std::vector<Tool> tools;              ///< number and what is written on the shank
   std::optional<TouchPlate> plate;      ///< as its maker says
   double rail_spacing = 0;              ///< mm; 0: not known
   double cap_mm = 0, plate_mm = 0;      ///< of a plate of layers, as its maker says; 0: of one piece

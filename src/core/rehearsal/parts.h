@@ -19,6 +19,7 @@ struct Work {
   std::array<double, axis_count> first_steps{};  ///< per mm, as the controller was found
   std::array<double, axis_count> rough_U{};      ///< of each scale after the first short moves, relative, about 95 %
   std::array<std::optional<Known>, axis_count> slack{};  ///< lost motion as left, mm
+  double too_deep = 0;                                   ///< mm, that the first engraving was
   bool by_part = false;  ///< measure_for_the_part() is done: no second cut where the first is good enough
 };
 

@@ -11,7 +11,8 @@ constexpr double across_mm_min = 3000, down_mm_min = 600, close_mm = 0.02;
 }  // namespace
 
 double reach_of(const std::string& name) {
-  return name == "indicator" ? 9.0 : name == "caliper" ? 190.0 : 1e6;
+  // A magnifier lies on lines, and spans no way.
+  return name == magnifier ? 0.0 : name == "indicator" ? 9.0 : name == "caliper" ? 190.0 : 1e6;
 }
 
 Workshop::Workshop(MachineLink& l, Bench& b, std::function<void(double)> wait, Book known)

@@ -1,13 +1,18 @@
 #include "core/tasks/coupon_choice.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <cmath>
 
 #include "core/book/record.h"
 #include "core/book/worksheets/cut.h"
+#include "core/program/engraved_coupon.h"
 #include "core/program/head_coupon.h"
 #include "core/program/own_blocks.h"
+#include "core/program/tool_shape.h"
 #include "core/rehearsal/workshop.h"
+#include "core/tasks/engraving.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
@@ -52,6 +57,49 @@ Result<HeadCouponSetting> head_coupon_setting(const Book& book) {
   return setting;
 }
 
+/// With what is kept of its material and tool; a depth that was not tried is sent to by Z alone.
+Result<TestCut> make_engraving(const Book& book, const std::string& instrument, int number) {
+  const auto& stock = book.job.stock_size;
+  if (!(stock[0] > 0 && stock[1] > 0)) return no_stock(book);
+  const Tool* tool = number > 0 ? book.tool(number) : pointed_tool(book);
+  if (!tool)
+    return fail("no_tool", "The book has no pointed tool; enter the one that engraves on Tools, with angle and tip.",
+                "--tool");
+  const TrialsWorksheet& trials = book.worksheets[trials_worksheet];
+  auto kept = engraving_for(book, trials.material, tool->number);
+  if (!kept) kept = engraving_for(book, trials.material, 0);
+  const bool nose = by_nose(book);
+  if (nose && !(kept && kept->set))
+    return fail("no_depth", "At which tick the nose engraves how deep is not known yet; try it on Trials.", "depth");
+  const Head* head = trial_head(book);
+  constexpr double usual_engraving_mm = 0.2;
+  EngravedCouponSetting setting{.stock_width = stock[0], .stock_height = stock[1]};
+  setting.corner_x = book.job.stock_corner[0];
+  setting.corner_y = book.job.stock_corner[1];
+  setting.head = head ? static_cast<std::size_t>(head - book.machine.heads.data()) : 0;
+  setting.tool = tool->number;
+  setting.depth = kept && kept->depth          ? *kept->depth
+                  : trials.depth.wanted_mm > 0 ? trials.depth.wanted_mm
+                                               : usual_engraving_mm;
+  setting.sent_to = nose ? nose_press_mm : kept && kept->set ? *kept->set : setting.depth;
+  if (nose)
+    setting.before =
+        fmt::format("turn the nose to {:.1f} {}, always turning the same way", *kept->set, head ? head->gauge : "");
+  if (!head || needs_spindle(head->kind)) setting.rpm = book.machine.spindle.max_rpm / 2;
+  auto coupon = make_engraved_coupon(book, setting);
+  if (!coupon) return tl::make_unexpected(coupon.error());
+  CouponSetting of;
+  of.tool = tool->number;
+  of.stock_width = stock[0];
+  of.stock_height = stock[1];
+  CutWorksheet sheet = worksheet_of(*coupon, CouponKind::plate, of, instrument);
+  sheet.depth_mm = setting.depth;
+  sheet.material = trials.material;
+  if (nose) sheet.set_to = *kept->set;
+  if (book.instrument(magnifier)) sheet.short_instrument = magnifier;
+  return TestCut{std::move(*coupon), std::move(sheet)};
+}
+
 /// The wanted one where it spans `size`; else the finest of the book that does; the wanted one where none does.
 std::string spanning(const Book& book, const std::string& wanted, double size) {
   if (reach_of(wanted) >= size) return wanted;
@@ -71,6 +119,13 @@ double rest_for(const Book& book) {
 
 }  // namespace
 
+const Tool* pointed_tool(const Book& book) {
+  const auto pointed = [](const Tool& t) { return !is_flat(t) && t.kind != "drill"; };
+  if (const Tool* t = engraving_tool(book); t && pointed(*t)) return t;
+  const auto found = std::find_if(book.tools.begin(), book.tools.end(), pointed);
+  return found == book.tools.end() ? nullptr : &*found;
+}
+
 CouponChoice choose_coupon(const Book& book) {
   const Standings standings(book);
   const auto current = [&](const char* sheet, std::optional<Axis> axis = {}) {
@@ -83,6 +138,13 @@ CouponChoice choose_coupon(const Book& book) {
     return {CouponKind::heads, cut == Standing::never_done ? CouponReason::heads_unknown
                                : settled                   ? CouponReason::heads_settled
                                                            : CouponReason::heads_old};
+  }
+  if (engraves(book.machine)) {
+    const bool settled = cut == Standing::current && current(steps_per_unit_id, Axis::x) &&
+                         current(steps_per_unit_id, Axis::y) && current(squareness_id);
+    return {CouponKind::plate, cut == Standing::never_done ? CouponReason::plate_unknown
+                               : settled                   ? CouponReason::plate_settled
+                                                           : CouponReason::plate_old};
   }
   if (cut == Standing::never_done) return {CouponKind::frame, CouponReason::sizes_unknown};
   if (!current(steps_per_unit_id, Axis::x) || !current(steps_per_unit_id, Axis::y) || cut != Standing::current)
@@ -141,11 +203,15 @@ CutWorksheet worksheet_of(const Coupon& coupon, CouponKind kind, const CouponSet
 
 std::vector<CouponKind> coupon_kinds(const MachineSetup& machine) {
   if (cut_by_heads(machine)) return {CouponKind::heads};
-  return {CouponKind::frame, CouponKind::depths, CouponKind::square, CouponKind::circle, CouponKind::lines};
+  std::vector<CouponKind> milled{CouponKind::frame, CouponKind::depths, CouponKind::square, CouponKind::circle,
+                                 CouponKind::lines};
+  if (engraves(machine)) milled.insert(milled.begin(), CouponKind::plate);
+  return milled;
 }
 
 Result<TestCut> make_test_cut(const Book& book, CouponKind kind, const std::string& instrument, int tool,
                               CutMaterial material) {
+  if (kind == CouponKind::plate) return make_engraving(book, instrument, tool);
   CouponSetting setting;
   Result<Coupon> coupon;
   if (kind == CouponKind::heads) {

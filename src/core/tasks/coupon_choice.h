@@ -19,6 +19,9 @@ enum class CouponReason {
   heads_unknown,  ///< at a table nothing was cut and measured yet
   heads_old,      ///< something changed there since
   heads_settled,
+  plate_unknown,  ///< at an engraver nothing was engraved and measured yet
+  plate_old,      ///< something changed there since
+  plate_settled,
 };
 
 struct CouponChoice {
@@ -40,12 +43,16 @@ struct TestCut {
   CutWorksheet worksheet;
 };
 
+/// The pointed tool that was tried on Trials; else the first of the book; null without one.
+const Tool* pointed_tool(const Book& book);
+
 /// The kinds that this machine can make.
 std::vector<CouponKind> coupon_kinds(const MachineSetup& machine);
 
 /// `tool` as for coupon_setting(); of no meaning for a cut by heads. There an instrument that spans the stock takes the
-/// place of one that does not, and what lies close together is measured with a caliper where the book has one. Errors:
-/// those of coupon_setting(), make_coupon() and make_head_coupon().
+/// place of one that does not, and what lies close together is measured with a caliper where the book has one; lines of
+/// an engraving under a magnifier. Errors: those of coupon_setting(), make_coupon(), make_head_coupon() and
+/// make_engraved_coupon(); `no_depth` where nobody knows what a nose is to be set to.
 Result<TestCut> make_test_cut(const Book& book, CouponKind kind, const std::string& instrument, int tool = 0,
                               CutMaterial material = CutMaterial::wood);
 /// The worksheet for a test cut made with that setting.

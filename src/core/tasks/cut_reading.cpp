@@ -11,6 +11,7 @@
 #include "core/program/coupon.h"
 #include "core/tasks/budget.h"
 #include "core/tasks/cut_heads.h"
+#include "core/tasks/engraved_cut.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/known_scale.h"
 #include "core/tasks/lost_motion.h"
@@ -147,7 +148,7 @@ Result<CutReading> read_cut(const Book& book) {
     const CutSize& s = sheet.sizes[i];
     if (!s.measured_mm) continue;
     out.deviations[i] = *s.measured_mm - s.nominal_mm;
-    if (!tells_a_size(s.kind)) continue;
+    if (!tells_a_size(s.kind) || (s.kind == FeatureKind::depth && is_engraved(sheet))) continue;
     // Where the top beside it is known and the cutter did not reach, that is all it says.
     if (s.kind == FeatureKind::depth && s.top_mm && *s.measured_mm == 0) continue;
     in.features.push_back({s.kind, s.axis, s.nominal_mm, *s.measured_mm, s.top_mm.value_or(0)});
@@ -156,7 +157,9 @@ Result<CutReading> read_cut(const Book& book) {
   const auto lean = lean_of(book, *instrument);
   const bool heads = std::any_of(sheet.sizes.begin(), sheet.sizes.end(),
                                  [](const CutSize& s) { return !s.head.empty() && s.measured_mm; });
-  if (in.features.empty() && !lean && !heads)
+  const auto engraved = read_engraving(book);
+  if (!engraved) return tl::make_unexpected(engraved.error());
+  if (in.features.empty() && !lean && !heads && engraved->causes.empty())
     return fail("too_few", "No size is measured yet; type what the part measures.");
   if (!in.features.empty()) {
     for (const Axis a : {Axis::x, Axis::y}) in.lost_motion[index(a)] = known_lost_motion(book, a);
@@ -173,6 +176,9 @@ Result<CutReading> read_cut(const Book& book) {
   for (std::size_t i = 0; i < sheet.sizes.size(); ++i)
     if (const CutSize& s = sheet.sizes[i]; !s.head.empty()) out.residuals[i] = head_residual(s, out.sizes, of_heads);
   out.causes.insert(out.causes.end(), of_heads.begin(), of_heads.end());
+  for (std::size_t i = 0; i < sheet.sizes.size(); ++i)
+    if (engraved->residuals[i]) out.residuals[i] = engraved->residuals[i];
+  out.causes.insert(out.causes.end(), engraved->causes.begin(), engraved->causes.end());
   std::stable_sort(out.causes.begin(), out.causes.end(), [](const CutCause& a, const CutCause& b) {
     return a.significant != b.significant ? a.significant : a.effect > b.effect;
   });
@@ -228,6 +234,15 @@ nlohmann::json cut_result(const Book& book, const CutReading& reading) {
       case CutCauseKind::head_place:
         out["heads"][c.head].update({{"off_x_mm", c.off_x}, {"off_y_mm", c.off_y}, {"U_off_mm", c.U}});
         break;
+      case CutCauseKind::nose:
+        put("too_deep_mm", c.value, c.U);
+        break;
+      case CutCauseKind::plate_lie:
+        out.update({{"deeper_right_mm", c.off_x}, {"deeper_back_mm", c.off_y}, {"U_deeper_mm", c.U}});
+        break;
+      case CutCauseKind::tip:
+        put("tip_wider_mm", c.value, c.U);
+        break;
       case CutCauseKind::trailing:
         out["heads"][c.head].update({{"trails_more_mm", c.value}, {"U_trails_more_mm", c.U}});
         break;
@@ -258,8 +273,13 @@ bool already_applied(const Book& book, const CutCause& cause) {
     case CutCauseKind::trailing:
       last = newest(book, heads_id, head_subject(cause.head, HeadMeasure::trailing));
       break;
+    case CutCauseKind::nose:
+    case CutCauseKind::tip:
+      last = newest_correction(book, cause);
+      break;
     case CutCauseKind::lean:
     case CutCauseKind::blade:
+    case CutCauseKind::plate_lie:
       return false;
   }
   if (!last || book.history[*last].readings != cut_readings(book.worksheets[cut_worksheet])) return false;

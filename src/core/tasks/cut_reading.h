@@ -23,6 +23,9 @@ enum class CutCauseKind {
   blade,       ///< it stands so far to the left of its way, where heads cut and no cutter's width is in the sizes
   head_place,  ///< of another head: its lines lie off_x, off_y beside where they were meant
   trailing,    ///< of a drag knife: more than the book has
+  nose,        ///< an engraving is so much deeper than what was set to make it
+  plate_lie,   ///< it is off_x deeper at the plate's right edge than at its left, off_y at the back than at the front
+  tip,         ///< of a pointed tool: wider than the book has it
 };
 
 struct CutCause {

@@ -17,7 +17,6 @@ constexpr const char* depth_kind = "depth";
 constexpr int ladder_grooves = 6;
 constexpr double groove_mm = 12, free_margin_mm = 4, deepest_part = 0.8;  // of the plate, where its total is said
 constexpr double usual_deepest_mm = 0.5, shallowest_mm = 0.05, tick_grid = 1, depth_grid_mm = 0.01;
-constexpr double nose_press_mm = 1;  // below the top, so that the nose rides
 
 double width_at(const Tool& tool, double depth) {
   return 2 * radius_at(tool, std::max(0.0, depth));
@@ -31,11 +30,19 @@ double as_depth(const Book& book, double u, double depth) {
   return tool ? std::fabs(height_at(*tool, (wide + u) / 2) - height_at(*tool, (wide - u) / 2)) / 2 : u;
 }
 
-std::string engraving_subject(const TrialsWorksheet& s) {
-  return trial_subject(s) + ", depth";
+nlohmann::json said(const std::optional<double>& set) {
+  return {{"set", set ? nlohmann::json(*set) : nlohmann::json()}};
 }
 
 }  // namespace
+
+std::string engraving_subject(const std::string& material, const std::string& head, int tool) {
+  TrialsWorksheet s;
+  s.material = material;
+  s.head = head;
+  s.tool = tool;
+  return trial_subject(s) + ", depth";
+}
 
 bool by_nose(const Book& book) {
   const Head* head = trial_head(book);
@@ -109,18 +116,32 @@ void keep_engraving(Book& book, const EngravingFinding& found, const std::string
   e.time = time;
   e.sheet = trials_id;
   s.head = f.head;
-  e.subject = engraving_subject(s);
+  e.subject = engraving_subject(s.material, s.head, s.tool);
   e.instrument = s.depth.instrument;
   for (const TickGroove& g : s.depth.grooves)
     e.readings.push_back({{"tick", g.tick}, {s.depth.by_width ? "width_mm" : "depth_mm", g.measured_mm}});
   e.result = result_of(f);
-  const auto said = [](const std::optional<double>& set) {
-    return nlohmann::json{{"set", set ? nlohmann::json(*set) : nlohmann::json()}};
-  };
   e.as_found = said(was ? was->set : std::nullopt);
   e.as_left = said(f.set);
   s.depth.grooves.clear();
   book.history.push_back(std::move(e));
+}
+
+void correct_engraving(Book& book, const EngravedAs& as, double too_deep, double U, Entry entry) {
+  auto f = engraving_for(book, as.material, as.tool);
+  if (!f) f = engraving_for(book, as.material, 0);  // by whichever tool it was tried with
+  if (!f || !f->mm_per_tick || *f->mm_per_tick == 0) return;
+  f->tool = as.tool;
+  entry.sheet = trials_id;
+  entry.as_found = said(f->set);
+  f->zero_tick = as.set_to - (as.depth + too_deep) / *f->mm_per_tick;
+  f->U_zero_tick = U / std::fabs(*f->mm_per_tick);
+  if (f->depth) f->set = *f->zero_tick + *f->depth / *f->mm_per_tick;
+  // The next groove is no surer than it was.
+  f->U_depth = std::max(U, f->U_depth.value_or(U));
+  entry.result = result_of(*f);
+  entry.as_left = said(f->set);
+  book.history.push_back(std::move(entry));
 }
 
 std::optional<TrialEntry> engraving_for(const Book& book, const std::string& material, int tool) {

@@ -35,6 +35,21 @@ void keep_engraving(Book& book, const EngravingFinding& found, const std::string
 /// The newest of a material and a tool that holds.
 std::optional<TrialEntry> engraving_for(const Book& book, const std::string& material, int tool);
 
+/// "red over white, spindle, T3, depth".
+std::string engraving_subject(const std::string& material, const std::string& head, int tool);
+
+/// A plate that was engraved as that was kept: set to `set_to`, to come out `depth` deep.
+struct EngravedAs {
+  std::string material;
+  int tool = 0;
+  double set_to = 0, depth = 0;
+};
+/// It came out `too_deep` (+-U) deeper: the zero tick follows, and what is set; `entry` brings time, subject and
+/// readings. Nothing where no depth of that material and tool is kept.
+void correct_engraving(Book& book, const EngravedAs& as, double too_deep, double U, Entry entry);
+
+inline constexpr double nose_press_mm = 1;  ///< that Z is sent below the top, so that the nose rides
+
 /// A ladder to be engraved and measured: its lines, over the stock's breadth so that an uneven top is told too, and
 /// what is set for each. Errors: `no_stock` where its size is not known; `no_range` where the nose has no dial.
 struct EngravingLadder {

@@ -14,6 +14,7 @@ struct MeasuredEntry {
   std::optional<double> tool_diameter{};
   std::optional<double> U_tool_diameter{};
   std::optional<double> k{};
+  std::optional<double> tip{}, U_tip{};  ///< of a point, as an engraving shows it
 };
 template <class V>
 void describe(V& v, MeasuredEntry& f) {
@@ -22,6 +23,8 @@ void describe(V& v, MeasuredEntry& f) {
   v.number("tool_diameter_mm", f.tool_diameter);
   v.number("U_tool_diameter_mm", f.U_tool_diameter);
   v.number("k", f.k);
+  v.number("tip_mm", f.tip);
+  v.number("U_tip_mm", f.U_tip);
 }
 
 const Task& measure_cut_task();

@@ -100,6 +100,24 @@ QString cause_sentence(const CutCause& c, const Book& book) {
       return (c.value > 0 ? CutWords::tr("%1 trails %2 (±%3) more than the book has it: lines end too early.")
                           : CutWords::tr("%1 trails %2 (±%3) less than the book has it: lines end too late."))
           .arg(to_q(c.head), len(std::fabs(c.value), book), len(c.U, book));
+    case CutCauseKind::nose:
+      if (!c.significant) return CutWords::tr("Depth: as the nose was set for, within ±%1.").arg(len(c.U, book));
+      return (c.value > 0 ? CutWords::tr("It engraves %1 (±%2) deeper than the nose was set for.")
+                          : CutWords::tr("It engraves %1 (±%2) less deep than the nose was set for."))
+          .arg(len(std::fabs(c.value), book), len(c.U, book));
+    case CutCauseKind::plate_lie:
+      if (!c.significant) return CutWords::tr("The plate lies even under the tool, within ±%1.").arg(len(c.U, book));
+      return CutWords::tr(
+                 "It comes out %1 deeper on the right than on the left, %2 at the back than at the front "
+                 "(±%3): the plate does not lie even under the tool.")
+          .arg(signed_len(c.off_x, book), signed_len(c.off_y, book), len(c.U, book));
+    case CutCauseKind::tip:
+      if (!c.significant) return CutWords::tr("Tip: as wide as the book has it, within ±%1.").arg(len(c.U, book));
+      return (c.value > 0 ? CutWords::tr("Lines are wider than their depth makes them: the tip is %1 (±%2) wider than "
+                                         "the book has it.")
+                          : CutWords::tr("Lines are narrower than their depth makes them: the tip is %1 (±%2) narrower "
+                                         "than the book has it."))
+          .arg(len(std::fabs(c.value), book), len(c.U, book));
     case CutCauseKind::lean:
       break;
   }
@@ -135,6 +153,17 @@ QString cure_words(const CutCause& c, const Book& book) {
       return CutWords::tr("Correct the place of the %1").arg(to_q(c.head));
     case CutCauseKind::trailing:
       return CutWords::tr("Correct what the %1 trails").arg(to_q(c.head));
+    case CutCauseKind::nose:
+      return CutWords::tr("Correct what the nose is set to");
+    case CutCauseKind::plate_lie:
+      return CutWords::tr("Go to Work zero");
+    case CutCauseKind::tip: {
+      const Tool* tool = book.tool(book.worksheets[cut_worksheet].tool);
+      return tool ? CutWords::tr("The tip of T%1 is %2")
+                        .arg(tool->number)
+                        .arg(len(std::max(0.0, tool->tip + c.value), book))
+                  : QString();
+    }
     case CutCauseKind::lean:
       break;
   }
@@ -164,6 +193,12 @@ QString cure_tip(const CutCause& c) {
     case CutCauseKind::head_place:
     case CutCauseKind::trailing:
       return CutWords::tr("Changes it in the book; programs are to be made anew. %1").arg(stale(heads_id));
+    case CutCauseKind::nose:
+      return CutWords::tr("Changes the tick that is kept for this material and tool; turn the nose to it");
+    case CutCauseKind::plate_lie:
+      return CutWords::tr("Under “The whole surface” it is touched there, and the program follows it");
+    case CutCauseKind::tip:
+      return CutWords::tr("Changes the tool's tip in the book, with the reason. Export programs anew for it");
     case CutCauseKind::lean:
       break;
   }

@@ -16,6 +16,8 @@ QString coupon_words(CouponKind kind) {
       return MeasureCutSheet::tr("circles");
     case CouponKind::heads:
       return MeasureCutSheet::tr("two squares, and crosses of all heads");
+    case CouponKind::plate:
+      return MeasureCutSheet::tr("crosses and a square, engraved");
     case CouponKind::lines:
       break;
   }
@@ -43,6 +45,14 @@ QString reason_words(CouponReason reason) {
       return MeasureCutSheet::tr("Something changed since the last cut was measured: squares and crosses tell what.");
     case CouponReason::heads_settled:
       return MeasureCutSheet::tr("All is known: cut it again to see that it still holds.");
+    case CouponReason::plate_unknown:
+      return MeasureCutSheet::tr(
+          "Nothing was engraved and measured yet: crosses, a square round and how wide its lines are tell scale, lost "
+          "motion, lean, depth and how the plate lies apart.");
+    case CouponReason::plate_old:
+      return MeasureCutSheet::tr("Something changed since the last engraving was measured: its lines tell what.");
+    case CouponReason::plate_settled:
+      return MeasureCutSheet::tr("All is known: engrave it again to see that it still holds.");
     case CouponReason::nothing:
       break;
   }

@@ -13,6 +13,7 @@
 #include "core/book/worksheets/cut.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_heads.h"
+#include "core/tasks/engraved_cut.h"
 #include "core/tasks/heads.h"
 #include "core/tasks/lost_motion.h"
 #include "core/tasks/measure_cut.h"
@@ -21,13 +22,27 @@
 #include "core/tasks/steps_per_unit.h"
 #include "core/tasks/stock_program.h"
 #include "core/tasks/tools.h"
+#include "core/tasks/trials.h"
+#include "core/tasks/work_zero.h"
 
 namespace ypsi::app {
 
+std::optional<CouponKind> MeasureCutSheet::chosen_kind() const {
+  const int chosen = coupon_->currentIndex();
+  if (chosen > static_cast<int>(kinds_.size())) return std::nullopt;
+  return chosen <= 0 ? choose_coupon(session_.editor().book()).kind : kinds_[static_cast<std::size_t>(chosen - 1)];
+}
+
+/// What is milled has feeds by its material.
+void MeasureCutSheet::show_material() {
+  const auto kind = chosen_kind();
+  material_->setVisible(kind && *kind != CouponKind::heads && *kind != CouponKind::plate);
+}
+
 /// The program and the list of what is to be measured on it.
 void MeasureCutSheet::make_cut() {
-  const int chosen = coupon_->currentIndex();
-  if (chosen == static_cast<int>(kinds_.size()) + 1) {
+  const auto kind = chosen_kind();
+  if (!kind) {
     change(tr("Describe another part"), [&](CutWorksheet& w) {
       w = {};
       w.instrument = instrument_->currentText().toStdString();
@@ -39,12 +54,14 @@ void MeasureCutSheet::make_cut() {
     return;
   }
   const Book& book = session_.editor().book();
-  const CouponKind kind = chosen <= 0 ? choose_coupon(book).kind : kinds_[static_cast<std::size_t>(chosen - 1)];
-  const auto made = make_test_cut(book, kind, instrument_->currentText().toStdString(), 0,
+  const auto made = make_test_cut(book, *kind, instrument_->currentText().toStdString(), 0,
                                   static_cast<CutMaterial>(std::max(0, material_->currentIndex())));
   if (!made) {
     const std::string& code = made.error().code;
-    const Task& where = code == "no_tool" ? tools_task() : code == "no_place" ? heads_task() : stock_program_task();
+    const Task& where = code == "no_tool" || code == "no_shape" ? tools_task()
+                        : code == "no_depth"                    ? trials_task()
+                        : code == "no_place"                    ? heads_task()
+                                                                : stock_program_task();
     session_.notices().notify({NoticeLevel::attention,
                                to_q(made.error().message),
                                {{tr("Go to %1").arg(title_of(where, book.machine)),
@@ -52,7 +69,7 @@ void MeasureCutSheet::make_cut() {
     return;
   }
   const auto written = write_beside(
-      QFileInfo(session_.editor().book_path()).absolutePath() + "/test-cut-" + name(kind) + ".ngc", made->coupon.text);
+      QFileInfo(session_.editor().book_path()).absolutePath() + "/test-cut-" + name(*kind) + ".ngc", made->coupon.text);
   if (!written) {
     session_.machine().ask(tl::make_unexpected(written.error()));
     return;
@@ -71,6 +88,13 @@ void MeasureCutSheet::make_cut() {
        cut_by_heads(worksheet())
            ? tr("The test cut is written to “%1” and loaded. Its zero is the front left corner of the piece.")
                  .arg(QFileInfo(path).fileName())
+       : is_engraved(worksheet())
+           ? tr("The engraving is written to “%1” and loaded. Its zero is the front left corner of the plate, tool "
+                "T%2, "
+                "%3 deep.")
+                 .arg(QFileInfo(path).fileName())
+                 .arg(made->worksheet.tool)
+                 .arg(session_.editor().length(made->worksheet.depth_mm, 2))
            : tr("The test cut is written to “%1” and loaded. Its zero is the stock's front left corner, cutter "
                 "T%2 of %3.")
                  .arg(QFileInfo(path).fileName())
@@ -140,6 +164,18 @@ void MeasureCutSheet::apply(std::size_t i) {
     case CutCauseKind::trailing:
       session_.editor().change_book(tr("Correct the %1 by the cut").arg(to_q(c.head)),
                                     [&](Book& b) { correct_head(b, c, entry_of_cut({})); });
+      return;
+    case CutCauseKind::nose:
+      session_.editor().change_book(tr("Correct the nose by the engraving"),
+                                    [&](Book& b) { correct_depth_setting(b, c, entry_of_cut({})); });
+      return;
+    case CutCauseKind::tip:
+      session_.editor().change_book(tr("Correct the tip by the engraving"), [&](Book& b) {
+        correct_tip(b, c, entry_of_cut(QString("T%1").arg(worksheet().tool)));
+      });
+      return;
+    case CutCauseKind::plate_lie:
+      session_.notices().lead_to(work_zero_id);
       return;
     case CutCauseKind::blade:
       session_.notices().lead_to(heads_id);

@@ -9,6 +9,7 @@
 #include "app/to_q.h"
 #include "core/book/worksheets/cut.h"
 #include "core/calibration/first_cut.h"
+#include "core/tasks/engraved_cut.h"
 
 namespace ypsi::app {
 namespace {
@@ -25,6 +26,11 @@ double whole_factor(double value) {
 
 bool is_round(const CutWorksheet& sheet) {
   return sheet.coupon == "circle";
+}
+
+/// Whether heads or a point have left it, and no cutter of some width.
+bool made_of_lines(const CutWorksheet& sheet) {
+  return cut_by_heads(sheet) || is_engraved(sheet);
 }
 
 /// The size along the other axis at the same place, where there is one; else the same.
@@ -84,6 +90,10 @@ QString size_words(const CutSize& s) {
       return PartDrawing::tr("to the line of the %1, along %2").arg(to_q(s.head)).arg(axis);
     case FeatureKind::gap:
       return PartDrawing::tr("gap left by the %1").arg(to_q(s.head));
+    case FeatureKind::between:
+      return PartDrawing::tr("the square, along %1").arg(axis);
+    case FeatureKind::width:
+      return PartDrawing::tr("width of the line");
     case FeatureKind::diagonal:
       break;
   }
@@ -194,9 +204,7 @@ PartDrawing::Map PartDrawing::map() const {
   for (const CutSize& s : sheet_.sizes)
     for (const auto& at : {s.at_mm, s.other_mm})
       if (at) {
-        const double reach = s.kind == FeatureKind::inside || s.kind == FeatureKind::outside
-                                 ? s.nominal_mm / 2 + 2 * sheet_.tool_diameter_mm
-                                 : 14;
+        const double reach = is_across(s.kind) ? s.nominal_mm / 2 + 2 * sheet_.tool_diameter_mm : 14;
         x1 = std::max(x1, (*at)[0] + reach);
         y1 = std::max(y1, (*at)[1] + reach);
       }
@@ -217,7 +225,7 @@ QPointF PartDrawing::anchor(const Map& m, std::size_t i) const {
   if (!s.at_mm) return {};
   const auto& at = *s.at_mm;
   const auto& to = s.other_mm ? *s.other_mm : at;
-  if (s.kind == FeatureKind::depth) return m(at[0], at[1]);
+  if (s.kind == FeatureKind::depth || s.kind == FeatureKind::width) return m(at[0], at[1]);
   if (s.kind == FeatureKind::diagonal) return m(at[0] + 0.3 * (to[0] - at[0]), at[1] + 0.3 * (to[1] - at[1]));
   if (s.kind == FeatureKind::spacing)
     return s.axis == Axis::x ? m(at[0] + 0.5 * (to[0] - at[0]), at[1]) : m(at[0], at[1] + 0.5 * (to[1] - at[1]));
@@ -228,7 +236,7 @@ QPointF PartDrawing::anchor(const Map& m, std::size_t i) const {
 
 /// What heads leave has no width: a square's four lines, a cross at either end of what else is measured.
 void PartDrawing::paint_lines(QPainter& p, const Map& m, const CutSize& s) const {
-  const bool square = s.kind == FeatureKind::inside || s.kind == FeatureKind::outside;
+  const bool square = is_across(s.kind);
   const auto colour = [&](bool first) {
     return QPen(first || s.head.empty() ? theme().teal : theme().ochre, square ? 1.5 : 2);
   };
@@ -239,7 +247,13 @@ void PartDrawing::paint_lines(QPainter& p, const Map& m, const CutSize& s) const
     p.drawRect(QRectF(at.x() - half, at.y() - half, 2 * half, 2 * half));
     return;
   }
-  const double arm = std::max(4.0, 10 * m.scale);
+  if (s.kind == FeatureKind::width || s.kind == FeatureKind::depth) {
+    const double half = 4 * m.scale;
+    p.setPen(colour(true));
+    p.drawLine(at - QPointF(half, 0), at + QPointF(half, 0));  // both are read across a line along X
+    return;
+  }
+  const double arm = is_engraved(sheet_) ? 4 * m.scale : std::max(4.0, 10 * m.scale);
   const auto cross = [&](QPointF middle) {
     p.drawLine(middle - QPointF(arm, 0), middle + QPointF(arm, 0));
     p.drawLine(middle - QPointF(0, arm), middle + QPointF(0, arm));
@@ -281,7 +295,7 @@ void PartDrawing::paint_part(Draft& draft, const Map& m) const {
     if (!s.at_mm) continue;
     const QPointF at = m((*s.at_mm)[0], (*s.at_mm)[1]);
     const QPointF to = s.other_mm ? m((*s.other_mm)[0], (*s.other_mm)[1]) : at;
-    if (cut_by_heads(sheet_)) {
+    if (made_of_lines(sheet_)) {
       paint_lines(p, m, s);
       continue;
     }
@@ -312,9 +326,9 @@ void PartDrawing::paint_size(Draft& draft, const Map& m, std::size_t i) const {
   const bool chosen = fields_[i]->hasFocus();
   const QColor line = chosen ? theme().teal : theme().second_ink;
   const QPointF at = anchor(m, i);
-  if (s.kind != FeatureKind::depth) {
+  if (s.kind != FeatureKind::depth && s.kind != FeatureKind::width) {
     QPointF a, b;
-    if (s.kind == FeatureKind::inside || s.kind == FeatureKind::outside) {
+    if (is_across(s.kind)) {
       const double half = s.nominal_mm * m.scale / 2;
       const QPointF middle = m((*s.at_mm)[0], (*s.at_mm)[1]);
       a = s.axis == Axis::x ? QPointF(middle.x() - half, at.y()) : QPointF(at.x(), middle.y() + half);
@@ -329,7 +343,7 @@ void PartDrawing::paint_size(Draft& draft, const Map& m, std::size_t i) const {
     draft.line(a, b, line, chosen ? 2 : 1);
     draft.arrow_head(a, a - b, line, 6);
     draft.arrow_head(b, b - a, line, 6);
-    if (deviations_[i] && (s.kind == FeatureKind::inside || s.kind == FeatureKind::outside)) {
+    if (deviations_[i] && is_across(s.kind)) {
       // Both ends of the size, where they would be with the deviation so many times as large.
       const double off = *deviations_[i] * exaggeration_ * m.scale / 2;
       const QPointF along = s.axis == Axis::x ? QPointF(off, 0) : QPointF(0, -off),

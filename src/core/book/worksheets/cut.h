@@ -29,10 +29,13 @@ struct CutSize {
 struct CutWorksheet {
   std::string coupon;  ///< which test cut ("frame"); empty: another part
   std::string instrument = "caliper";
-  std::string short_instrument;  ///< of what lies close together, as crosses beside each other; empty: the same
+  std::string short_instrument;  ///< of what lies close together, as crosses side by side, or of lines; empty: the same
   int tool = 0;                  ///< that cut it
   double tool_diameter_mm = 0;   ///< that the program was made for, > 0 once there are sizes; 0: by heads
   double stock_width_mm = 0, stock_height_mm = 0;
+  double depth_mm = 0;             ///< of an engraving, how deep it was meant; 0: it is none
+  std::optional<double> set_to{};  ///< the nose for it, on its dial
+  std::string material{};          ///< that it was tried in
   std::vector<CutSize> sizes;
   bool operator==(const CutWorksheet&) const = default;
 };
@@ -40,19 +43,22 @@ struct CutWorksheet {
 /// What a size is measured with: the instrument for what lies close together, where there is one and it reaches.
 inline const std::string& instrument_for(const CutWorksheet& sheet, const CutSize& size) {
   constexpr double close_mm = 150;
-  const bool close = !size.head.empty() && size.nominal_mm <= close_mm;
+  const bool engraved = sheet.depth_mm > 0 && (size.kind == FeatureKind::width || size.kind == FeatureKind::depth);
+  const bool close = engraved || (!size.head.empty() && size.nominal_mm <= close_mm);
   return close && !sheet.short_instrument.empty() ? sheet.short_instrument : sheet.instrument;
 }
 
 template <class V>
 void describe(V& v, CutSize& s) {
-  constexpr std::array<std::pair<FeatureKind, const char*>, 7> kinds{{{FeatureKind::inside, "inside"},
+  constexpr std::array<std::pair<FeatureKind, const char*>, 9> kinds{{{FeatureKind::inside, "inside"},
                                                                       {FeatureKind::outside, "outside"},
                                                                       {FeatureKind::spacing, "spacing"},
                                                                       {FeatureKind::depth, "depth"},
                                                                       {FeatureKind::diagonal, "diagonal"},
                                                                       {FeatureKind::beside, "beside"},
-                                                                      {FeatureKind::gap, "gap"}}};
+                                                                      {FeatureKind::gap, "gap"},
+                                                                      {FeatureKind::between, "between"},
+                                                                      {FeatureKind::width, "width"}}};
   constexpr std::array<std::pair<Axis, const char*>, 3> axes{{{Axis::x, "X"}, {Axis::y, "Y"}, {Axis::z, "Z"}}};
   v.text("name", s.name);
   v.choice("kind", s.kind, kinds);
@@ -74,6 +80,9 @@ void describe(V& v, CutWorksheet& s) {
   v.number("tool_diameter_mm", s.tool_diameter_mm);
   v.number("stock_width_mm", s.stock_width_mm);
   v.number("stock_height_mm", s.stock_height_mm);
+  v.number("depth_mm", s.depth_mm, not_below_zero, Written::where_not_usual);
+  v.number("set_to", s.set_to);
+  v.text("material", s.material, Written::where_not_usual);
   v.list("sizes", s.sizes);
 }
 

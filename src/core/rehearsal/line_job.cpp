@@ -1,4 +1,4 @@
-#include "core/rehearsal/table_job.h"
+#include "core/rehearsal/line_job.h"
 
 #include <fmt/format.h>
 
@@ -6,30 +6,41 @@
 #include <cmath>
 
 #include "core/book/worksheets/cut.h"
+#include "core/book/worksheets/trials.h"
+#include "core/metrology/spread.h"
+#include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_heads.h"
 #include "core/tasks/cut_reading.h"
+#include "core/tasks/engraved_cut.h"
+#include "core/tasks/trials.h"
 
-namespace ypsi::rehearsal::table {
+namespace ypsi::rehearsal::lines {
 namespace {
 
 constexpr double edge_seen_mm = 2;  // the stock's edge is seen to about a millimetre
 constexpr double within_mm = 0.1;
+constexpr double above_zero_plate_mm = 6, zero_search_mm = 16;
+
+CouponKind kind_of(const Book& book) {
+  return cut_by_heads(book.machine) ? CouponKind::heads : CouponKind::plate;
+}
 
 /// The stock as it is seen, less what is not sure of its edges; machine coordinates of the controller.
 Result<Bench::Outline> sure_stock(Workshop& w) {
   auto seen = w.bench.stock_seen();
-  if (!seen) return fail("no_stock", "There is nothing on the table, so nothing can be cut.");
+  if (!seen) return fail("no_stock", "There is nothing on the bed, so nothing can be cut.");
   return Bench::Outline{seen->x0 + edge_seen_mm, seen->y0 + edge_seen_mm, seen->x1 - edge_seen_mm,
                         seen->y1 - edge_seen_mm};
 }
 
 Result<void> make(Work& work) {
   Workshop& w = work.w;
-  auto made = make_test_cut(w.book, CouponKind::heads, w.book.worksheets[cut_worksheet].instrument);
+  auto made = make_test_cut(w.book, kind_of(w.book), w.book.worksheets[cut_worksheet].instrument);
   if (!made) return tl::make_unexpected(made.error());
   work.coupon = std::move(made->coupon);
   w.book.worksheets[cut_worksheet] = std::move(made->worksheet);
+  if (const auto& tick = w.book.worksheets[cut_worksheet].set_to) w.bench.turn_nose(*tick);
   return {};
 }
 
@@ -74,10 +85,23 @@ Result<void> correct(Work& work, const CutReading& said) {
       case CutCauseKind::trailing:
         correct_head(w.book, c, entry);
         break;
+      case CutCauseKind::nose:
+        correct_depth_setting(w.book, c, entry);
+        break;
+      case CutCauseKind::z_zero:
+        work.too_deep = c.value;
+        break;
+      case CutCauseKind::tip:
+        correct_tip(w.book, c, entry);
+        break;
+      case CutCauseKind::plate_lie:
+        work.r.problems.push_back(fmt::format(
+            "Measure the cut: it is {:.2f} mm deeper on the right, {:.2f} at the back; the plate does not lie even.",
+            c.off_x, c.off_y));
+        break;
       case CutCauseKind::lean:
         // The rails were set by longer diagonals than these.
       case CutCauseKind::cutter:
-      case CutCauseKind::z_zero:
       case CutCauseKind::blade:
         break;
     }
@@ -85,29 +109,64 @@ Result<void> correct(Work& work, const CutReading& said) {
   return {};
 }
 
+/// Z zero on the plate's top in its middle, by the touch plate.
+Result<double> touched_top(Work& work, const Bench::Outline& stock) {
+  Workshop& w = work.w;
+  if (auto ok = see_the_circuit(w); !ok) return tl::make_unexpected(ok.error());
+  if (auto ok = w.go_over((stock.x0 + stock.x1) / 2, (stock.y0 + stock.y1) / 2); !ok)
+    return tl::make_unexpected(ok.error());
+  const double thickness = w.book.plates.front().thickness;
+  if (auto ok = w.down_to_gap(thickness + above_zero_plate_mm); !ok) return tl::make_unexpected(ok.error());
+  w.bench.lay_plate(PlatePlace::on_stock);
+  const auto touched = touch_down(w, zero_search_mm);
+  w.bench.lay_plate(PlatePlace::away);
+  if (!touched) return tl::make_unexpected(touched.error());
+  if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
+  return mean(*touched) - thickness + work.too_deep;
+}
+
 }  // namespace
+
+bool are_made(const Book& book) {
+  return cut_by_heads(book.machine) || (engraves(book.machine) && pointed_tool(book) && !book.plates.empty());
+}
 
 Verdict stock_and_program(Work& work) {
   Workshop& w = work.w;
   const auto stock = sure_stock(w);
   if (!stock) return tl::make_unexpected(stock.error());
-  w.book.job.stock_size = {std::floor(stock->x1 - stock->x0), std::floor(stock->y1 - stock->y0), 1};
+  const double thickness = w.book.worksheets[trials_worksheet].depth.total_mm;
+  w.book.job.stock_size = {std::floor(stock->x1 - stock->x0), std::floor(stock->y1 - stock->y0),
+                           thickness > 0 ? thickness : 1};
   w.book.job.stock_corner = {0, 0};
   const auto instrument = w.finest_for(std::max(w.book.job.stock_size[0], w.book.job.stock_size[1]));
   if (!instrument) return fail("no_instrument", "No instrument here reaches over what is to be cut.");
   w.book.worksheets[cut_worksheet].instrument = instrument->name;
+  if (kind_of(w.book) == CouponKind::plate) {
+    work.setting.tool = pointed_tool(w.book)->number;
+    if (auto ok = put_tool(w, work.setting.tool); !ok) return tl::make_unexpected(ok.error());
+    work.r.cutter = work.setting.tool;
+    work.r.nominal_cutter = pointed_tool(w.book)->diameter;
+  }
   if (auto ok = make(work); !ok) return tl::make_unexpected(ok.error());
-  return fmt::format("a test cut of all heads with {} sizes", work.coupon.features.size());
+  return fmt::format("{} with {} sizes",
+                     kind_of(w.book) == CouponKind::plate ? "an engraving" : "a test cut of all heads",
+                     work.coupon.features.size());
 }
 
-/// By eye: the pointer, or the first head, over the stock's corner; what heads cut is measured from itself.
+/// By eye: the pointer, the tool or the first head over the stock's corner; lines are measured from each other.
 Verdict work_zero(Work& work) {
   Workshop& w = work.w;
   const auto stock = sure_stock(w);
   if (!stock) return tl::make_unexpected(stock.error());
   if (auto ok = w.go_over((stock->x0 + stock->x1) / 2, (stock->y0 + stock->y1) / 2); !ok)
     return tl::make_unexpected(ok.error());
-  const MachinePosition zero{stock->x0, stock->y0, w.link.status().position.z - w.bench.gap_seen()};
+  MachinePosition zero{stock->x0, stock->y0, w.link.status().position.z - w.bench.gap_seen()};
+  if (kind_of(w.book) == CouponKind::plate) {
+    const auto top = touched_top(work, *stock);
+    if (!top) return tl::make_unexpected(top.error());
+    zero.z = *top;
+  }
   for (const Axis a : all_axes) {
     if (auto ok = w.link.set_work_zero(a, zero[a]); !ok) return tl::make_unexpected(ok.error());
     w.book.job.zero(a) = zero[a];
@@ -131,7 +190,7 @@ Verdict measure_cut(Work& work) {
   // The same again on a fresh piece.
   if (auto ok = w.home(); !ok) return tl::make_unexpected(ok.error());
   w.bench.lay_fresh_stock();
-  if (auto ok = table::work_zero(work); !ok) return ok;
+  if (auto ok = lines::work_zero(work); !ok) return ok;
   if (auto ok = make(work); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = run_cut(work); !ok) return tl::make_unexpected(ok.error());
   const auto second = measure(work);
@@ -143,4 +202,4 @@ Verdict measure_cut(Work& work) {
   return fmt::format("largest deviation {:.2f} mm, after the corrections {:.2f} mm", first->off, second->off);
 }
 
-}  // namespace ypsi::rehearsal::table
+}  // namespace ypsi::rehearsal::lines
