@@ -46,7 +46,7 @@ Plant::Plant(const Scenario& s)
   lowered_.resize(s.heads.size());
   on_.resize(s.heads.size());
   drawing_.resize(s.heads.size());
-  if (s.nose) nose_tick_ = s.nose->zero_tick;
+  if (s.nose) nose_tick_ = 0;
   flashes_.resize(s.heads.size());
   std::normal_distribution<double> normal;
   if (s.setter) setter_error_ = s.setter->s * normal(random_);

@@ -100,6 +100,14 @@ TEST_F(DrawingWindow, FromTheFileToALoadedProgram) {
   type("drawing-columns", "2");
   click("drawing-write");
   ASSERT_TRUE(wait_for([&] { return session_->job().program() && session_->job().program()->path != path; }));
+  // One each: the first is loaded, the other stands beside it.
+  click("part-drawing");
+  click("drawing-each");
+  click("drawing-write");
+  ASSERT_TRUE(wait_for([&] { return session_->job().program()->path.endsWith("/gnomon-case-part-1.ngc"); }))
+      << text("notice-text").toStdString();
+  EXPECT_TRUE(QFile::exists(folder_.filePath("gnomon-case-part-2.ngc")));
+  EXPECT_TRUE(text("notice-text").contains("2 programs written")) << text("notice-text").toStdString();
 }
 
 /// The bed of the demo has six zones: two lie wholly under the stock.

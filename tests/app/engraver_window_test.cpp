@@ -251,6 +251,7 @@ TEST_F(EngraverWindow, FromTheLinerToTheMeasuredEngraving) {
   start();
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::held; }))
       << text("notice-text").toStdString();
+  EXPECT_TRUE(text("cut-message").contains("turn the nose to")) << text("cut-message").toStdString();
   find<QDoubleSpinBox>("tray-nose")->setValue(*engraved.set_to);
   ASSERT_TRUE(told());
   click("continue");

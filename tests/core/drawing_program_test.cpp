@@ -180,6 +180,39 @@ TEST(DrawingPaths, CopiesStandBesideEachOther) {
   for (const PlanPoint& at : placed->front().points) EXPECT_NEAR(std::abs(at), 10, 0.005) << "its middle on work zero";
 }
 
+/// Each at its own place from the one work zero, and together as much as the one of all.
+TEST(DrawingPrograms, AreOneOfAllOrOneEach) {
+  const Drawing d = drawn(dxf(square(0, 0, 20)));
+  DrawingJob job;
+  job.acts = {act("cut", DrawnAct::on_line, "wheel")};
+  job.columns = 3;
+  job.rows = 2;
+  job.gap_mm = 10;
+  const auto one = drawing_programs(table(), d, job);
+  ASSERT_TRUE(one);
+  ASSERT_EQ(one->size(), 1u);
+  job.one_each = true;
+  const auto each = drawing_programs(table(), d, job);
+  ASSERT_TRUE(each);
+  ASSERT_EQ(each->size(), 6u);
+  Extents all;
+  for (std::size_t i = 0; i < 6; ++i) {
+    const Extents& cut = (*each)[i].program.cut;
+    EXPECT_NEAR(cut.low.x, 30.0 * static_cast<double>(i % 3), 1e-6) << i;
+    EXPECT_NEAR(cut.low.y, 30.0 * static_cast<double>(i / 3), 1e-6) << i;
+    EXPECT_LT(cut.high.x - cut.low.x, 25) << "no other copy is in it";
+    all.include(cut.low.x, cut.low.y, 0);
+    all.include(cut.high.x, cut.high.y, 0);
+  }
+  EXPECT_NEAR(all.high.x, one->front().program.cut.high.x, 1e-6);
+  EXPECT_NEAR(all.high.y, one->front().program.cut.high.y, 1e-6);
+  job.columns = 101;
+  EXPECT_EQ(drawing_programs(table(), d, job).error().code, "too_many");
+  job.acts.clear();
+  job.columns = 1;
+  EXPECT_EQ(drawing_programs(table(), d, job).error().code, "nothing_to_do");
+}
+
 TEST(DrawingProgram, CarriesTheHeadsPlacesTheirBlocksAndItsTools) {
   DrawingJob job;
   job.file = "case.dxf";
@@ -368,6 +401,7 @@ TEST(DrawingJob, ComesBackFromTheBook) {
   job.acts[0].depth_mm = 6.5;
   job.acts[0].level = 12.5;
   job.columns = 2;
+  job.one_each = true;
   job.zero_mm = {12.5, -3};
   b.job.drawing = job;
   const auto again = read_book(write_book(b));

@@ -84,5 +84,17 @@ TEST_F(Pauses, BothSensesOfTurningAndWrongDials) {
   EXPECT_FALSE(dial_for(bad, 9000, 0));
 }
 
+TEST(AskedAt, IsTheRemarkOfAStop) {
+  const Program p =
+      read_program(
+          "G21 G90\n(not of a stop)\nG0 X1\n(turn the nose to 12)\nM0\nG0 X2\nM1 (turn it back)\nG0 X3\nM0\nM2\n")
+          .value();
+  EXPECT_EQ(asked_at(p, 5), "turn the nose to 12");
+  EXPECT_EQ(asked_at(p, 7), "turn it back");
+  EXPECT_EQ(asked_at(p, 9), "") << "it says nothing";
+  EXPECT_EQ(asked_at(p, 3), "") << "it does not stop there";
+  EXPECT_EQ(asked_at(p, 99), "");
+}
+
 }  // namespace
 }  // namespace ypsi

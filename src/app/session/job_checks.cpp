@@ -111,7 +111,7 @@ std::vector<std::string> JobSession::points() const {
     const Head* head = kept ? book.machine.head(kept->head) : nullptr;
     if (kept && kept->set && head && has_nose(*head) && program_)
       all.push_back(tr("The nose is turned to %1 %2, the same way as in the trial, as %3 wants it")
-                        .arg(*kept->set, 0, 'g', 4)
+                        .arg(*kept->set, 0, 'f', 1)
                         .arg(to_q(head->gauge), to_q(book.job.stock_name))
                         .toStdString());
     all.push_back(tr("The chips of the cut before are brushed off, and the lid is shut").toStdString());

@@ -17,6 +17,7 @@
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
 #include "core/program/own_blocks.h"
+#include "core/program/pauses.h"
 #include "core/tasks/cut.h"
 
 namespace ypsi::app {
@@ -316,6 +317,10 @@ void CutSheet::refresh_status() {
     message = tr("Home the machine before the start (Ctrl+H).");
   else if (!running && p && !session_.editor().book().job.zero(Axis::z))
     message = tr("Set work zero before the start.");
+  else if (const auto asked = p && s.state == MachineState::held ? asked_at(p->program, line) : std::string_view();
+           !asked.empty())
+    message = tr("The program asks for this: %1. Continue when it is done.")
+                  .arg(QString::fromUtf8(asked.data(), static_cast<qsizetype>(asked.size())));
   set_text(message_, message);
   const bool job = session_.job().in_job(), ready = p && session_.machine().standing_ready() && s.all_homed() &&
                                                     session_.editor().book().job.has_zero();

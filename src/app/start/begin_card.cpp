@@ -129,8 +129,7 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
 
   question(tr("What have you to measure with?"));
   auto* tools = new WrappedRow;
-  tools->setContentsMargins(20, 0, 0, 0);
-  column->addLayout(tools);
+  row()->addLayout(tools, 1);
   for (const Instrument& i : usual_instruments()) {
     auto* box = new QCheckBox(short_name(i.name), this);
     box->setObjectName("new-" + to_q(i.name).replace(' ', '-'));

@@ -321,6 +321,7 @@ void describe(V& v, DrawingJob& d) {
   v.count("columns", d.columns, 1, 1000);
   v.count("rows", d.rows, 1, 1000);
   v.number("gap_mm", d.gap_mm, not_below_zero);
+  v.flag("one_each", d.one_each, sparse);
   v.numbers("zero_mm", d.zero_mm);
 }
 

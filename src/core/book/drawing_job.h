@@ -57,6 +57,7 @@ struct DrawingJob {
   std::vector<LayerAct> acts;                    ///< by layer; of layers that the drawing lacks too, for the next one
   int columns = 1, rows = 1;                     ///< copies beside each other, >= 1
   double gap_mm = 5;                             ///< between copies, >= 0
+  bool one_each = false;                         ///< each copy has a program of its own, and all the same zero
   std::optional<std::array<double, 2>> zero_mm;  ///< of the drawing, on work zero; none: its lower left corner
   bool operator==(const DrawingJob&) const = default;
 };

@@ -359,15 +359,19 @@ std::vector<PlanPoint> copy_shifts(const Drawing& drawing, const DrawingJob& job
   return all;
 }
 
-Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job) {
+namespace {
+
+/// Of the copies that stand at `shifts`.
+Result<std::vector<HeadPath>> paths_at(const Book& book, const Drawing& drawing, const DrawingJob& job,
+                                       const std::vector<PlanPoint>& shifts) {
   auto cuts = cuts_of(book, drawing, job);
   if (!cuts) return tl::make_unexpected(cuts.error());
   constexpr std::size_t most_drawn_lines = 200'000;
-  if (cuts->size() * static_cast<std::size_t>(job.columns) * static_cast<std::size_t>(job.rows) > most_drawn_lines)
+  if (cuts->size() * shifts.size() > most_drawn_lines)
     return fail("too_large", "That is more than can be cut in a lifetime; make fewer copies.", "columns");
   nest(*cuts);
   std::vector<DrawnCut> all;
-  for (const PlanPoint& by : copy_shifts(drawing, job))
+  for (const PlanPoint& by : shifts)
     for (DrawnCut cut : *cuts) {
       for (PlanPoint& p : cut.path.points) p += by;
       all.push_back(std::move(cut));
@@ -377,6 +381,12 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
   return paths;
 }
 
+}  // namespace
+
+Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job) {
+  return paths_at(book, drawing, job, copy_shifts(drawing, job));
+}
+
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const std::vector<HeadPath>& paths,
                                     const DrawingJob& job) {
   HeadLinesSetting setting;
@@ -384,6 +394,29 @@ Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, co
   setting.title = "from " + (job.file.empty() ? "a drawing" : job.file);
   setting.rests_on = remark_of(basis_of(book, job, drawing.sum));
   return head_paths_program(book, paths, setting);
+}
+
+Result<std::vector<HeadProgram>> drawing_programs(const Book& book, const Drawing& drawing, const DrawingJob& job) {
+  const std::vector<PlanPoint> all = copy_shifts(drawing, job);
+  std::vector<std::vector<PlanPoint>> of_each;
+  if (job.one_each)
+    for (const PlanPoint& shift : all) of_each.push_back({shift});
+  else
+    of_each.push_back(all);
+  if (of_each.size() > most_programs)
+    return fail(
+        "too_many",
+        fmt::format("That would be {} programs; make {} at most, or one of all.", of_each.size(), most_programs),
+        "columns");
+  std::vector<HeadProgram> programs;
+  for (const auto& shifts : of_each) {
+    const auto paths = paths_at(book, drawing, job, shifts);
+    if (!paths) return tl::make_unexpected(paths.error());
+    auto program = drawing_program(book, drawing, *paths, job);
+    if (!program) return tl::make_unexpected(program.error());
+    programs.push_back(std::move(*program));
+  }
+  return programs;
 }
 
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job) {

@@ -33,6 +33,10 @@ Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& dra
 /// The paths written and read back. Errors: those of head_paths_program().
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const std::vector<HeadPath>& paths,
                                     const DrawingJob& job);
+inline constexpr std::size_t most_programs = 200;  ///< of one drawing, where each copy has its own
+/// What is to be written: one program of all copies, or of each its own, in the order of copy_shifts(). All or none.
+/// Errors: those of both; `too_many` programs.
+Result<std::vector<HeadProgram>> drawing_programs(const Book& book, const Drawing& drawing, const DrawingJob& job);
 /// Both at once. Errors: those of both.
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const DrawingJob& job);
 

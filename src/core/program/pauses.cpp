@@ -53,4 +53,17 @@ std::optional<Pause> next_pause(const Program& program, const Book& book, int to
   return found;
 }
 
+std::string_view asked_at(const Program& program, std::uint32_t line) {
+  const bool stops = std::any_of(program.events.begin(), program.events.end(), [&](const Event& e) {
+    return e.line == line && (e.kind == EventKind::stop || e.kind == EventKind::optional_stop);
+  });
+  if (!stops) return {};
+  std::string_view asked;
+  for (const Comment& c : program.comments) {
+    if (c.line == line) return c.text;
+    if (c.line + 1 == line) asked = c.text;
+  }
+  return asked;
+}
+
 }  // namespace ypsi

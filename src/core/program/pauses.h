@@ -2,6 +2,7 @@
 // Where a program must wait for a hand: for a tool whose Z zero is then found anew, for the spindle's dial. Source:
 // handbook of the trade, 11, 15 and 17.
 #include <optional>
+#include <string_view>
 
 #include "core/book/book.h"
 #include "core/program/program.h"
@@ -30,5 +31,9 @@ std::optional<DialSetting> dial_for(const Spindle& spindle, double rpm, double s
 /// brings the tools' lengths itself (G43).
 std::optional<Pause> next_pause(const Program& program, const Book& book, int tool, double standing_rpm,
                                 std::uint32_t from);
+
+/// What a program that stops at `line` (M0, M1) says that is to be done: the remark on that line, else on the one
+/// before; empty where it says nothing, or does not stop there.
+std::string_view asked_at(const Program& program, std::uint32_t line);
 
 }  // namespace ypsi

@@ -81,6 +81,12 @@ DrawingPage::DrawingPage(Session& session)
     f->setFixedWidth(54);
   }
   gap_->setFixedWidth(86);
+  each_ = make_chip("drawing-each", tr("A program each"),
+                    tr("Each copy has a program of its own; the first is loaded, the others stand beside it"), card);
+  each_->setAutoExclusive(false);
+  settings->addWidget(each_);
+  connect(each_, &QPushButton::clicked, this,
+          [this](bool on) { change(tr("Choose one program or one each"), [&](DrawingJob& j) { j.one_each = on; }); });
   stepping_ =
       make_chip("drawing-steps", tr("Step by step"), tr("Shows it line by line, in the order of the cut"), card);
   stepping_->setAutoExclusive(false);
@@ -251,14 +257,42 @@ bool DrawingPage::write() {
     return false;
   }
   const QFileInfo file(drawing_->path);
-  const auto written = write_beside(file.absolutePath() + "/" + file.completeBaseName() + ".ngc", made_->program->text);
-  if (!written) {
-    session_.machine().ask(tl::make_unexpected(written.error()));
+  const QString beside = file.absolutePath() + "/" + file.completeBaseName();
+  DrawingJob of = job();
+  if (!of.one_each || of.columns * of.rows == 1) return write_and_load({made_->program->text}, beside);
+  of.file = file.fileName().toStdString();
+  const auto programs = drawing_programs(session_.editor().book_without_record(), drawing_->drawing, of);
+  if (!programs) {
+    session_.notices().notify({NoticeLevel::attention, to_q(programs.error().message), {}});
     return false;
   }
-  session_.job().load_program(*written);
-  session_.notices().notify(
-      {NoticeLevel::good, tr("Written and loaded: “%1”.").arg(QFileInfo(*written).fileName()), {}});
+  std::vector<std::string> texts;
+  for (const HeadProgram& p : *programs) texts.push_back(p.text);
+  return write_and_load(texts, beside);
+}
+
+/// The first is loaded.
+bool DrawingPage::write_and_load(const std::vector<std::string>& texts, const QString& beside) {
+  QStringList names;
+  QString first;
+  for (std::size_t i = 0; i < texts.size(); ++i) {
+    const QString number = texts.size() > 1 ? QString("-part-%1").arg(i + 1) : QString();
+    const auto written = write_beside(beside + number + ".ngc", texts[i]);
+    if (!written) {
+      session_.machine().ask(tl::make_unexpected(written.error()));
+      return false;
+    }
+    if (i == 0) first = *written;
+    names << QFileInfo(*written).fileName();
+  }
+  session_.job().load_program(first);
+  session_.notices().notify({NoticeLevel::good,
+                             texts.size() == 1 ? tr("Written and loaded: “%1”.").arg(names.front())
+                                               : tr("%1 programs written, “%2” to “%3”, all from the same work zero. "
+                                                    "The first is loaded.")
+                                                     .arg(texts.size())
+                                                     .arg(names.front(), names.back()),
+                             {}});
   return true;
 }
 
@@ -382,6 +416,8 @@ void DrawingPage::refresh() {
   rows_->show_value(j.rows);
   gap_->set_unit(session_.editor().unit());
   gap_->show_value(j.gap_mm);
+  each_->setVisible(j.columns * j.rows > 1);
+  each_->setChecked(j.one_each);
   const bool writable = !session_.editor().read_only();
   corner_->setVisible(j.zero_mm.has_value());
   corner_->setEnabled(writable);

@@ -27,6 +27,7 @@ class DrawingPage : public FindingPage {
   void keep() override { write(); }
   /// Whether it is written and being loaded; where not, it was said why.
   bool write();
+  bool write_and_load(const std::vector<std::string>& texts, const QString& beside);
   /// What holds the stock and each piece that is cut free; empty without a vacuum bed or a drawing.
   QString held_words() const;
   /// Where each head stands against the first; empty where there is none beside it.
@@ -80,7 +81,7 @@ class DrawingPage : public FindingPage {
   LayerMore* more_;
   LengthField *columns_, *rows_, *gap_;
   LookView* look_;
-  QPushButton *corner_, *stepping_, *looking_;
+  QPushButton *corner_, *stepping_, *looking_, *each_;
   QWidget* steps_row_;
   QSlider* step_;
   QLabel* step_words_;

@@ -307,7 +307,7 @@ void DepthPage::show_ladder(const Result<EngravingFinding>& found) {
   points->setData(x, y);
   points->setLineStyle(QCPGraph::lsNone);
   points->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, theme().teal, theme().teal, 9));
-  if (x.isEmpty()) say_in(*ladder_, tr("Each groove will stand here: how deep it is over what was set."));
+  if (x.isEmpty()) say_in(*ladder_, tr("Each groove will stand here."));
   dress(*ladder_);
   const double margin = std::max((high - low) * 0.1, 1e-3);
   ladder_->xAxis->setRange(shown(low - margin), shown(high + margin));
