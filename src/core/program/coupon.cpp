@@ -13,7 +13,7 @@ namespace ypsi {
 namespace {
 
 constexpr double small_mm = 20, least_small_mm = 10, least_gap_mm = 5, most_mm = 200, gap_mm = 10, stepover = 0.45,
-                 run_up_mm = 2;
+                 milled_run_up_mm = 2;
 constexpr double caliper_mm = 180, least_square_mm = 30, most_circle_mm = 100, line_mm = 20;
 constexpr int depth_steps = 3;
 
@@ -21,9 +21,10 @@ struct Rect {
   double x = 0, y = 0, width = 0, height = 0;  ///< its middle and size
 };
 
-class Writer {
+class CouponWriter {
  public:
-  explicit Writer(const CouponSetting& s) : s_(s), top_(s.zero_on_bed ? s.thickness : 0), r_(s.tool_diameter / 2) {}
+  explicit CouponWriter(const CouponSetting& s)
+      : s_(s), top_(s.zero_on_bed ? s.thickness : 0), r_(s.tool_diameter / 2) {}
 
   void begin(const char* what) {
     ProgramHead head;
@@ -72,7 +73,7 @@ class Writer {
 
   /// A hole, come to from below on both axes, so that lost motion is in none of them.
   void hole(double x, double y, double depth) {
-    over(x - run_up_mm, y - run_up_mm);
+    over(x - milled_run_up_mm, y - milled_run_up_mm);
     over(x, y);
     down(top_ - depth);
     lift();
@@ -96,7 +97,7 @@ class Writer {
   }
   /// A straight line cut from (x0, y0), come to from below on both axes.
   void engrave(double x0, double y0, double x1, double y1, double depth) {
-    over(x0 - run_up_mm, y0 - run_up_mm);
+    over(x0 - milled_run_up_mm, y0 - milled_run_up_mm);
     over(x0, y0);
     down(top_ - depth);
     cut(x1, y1);
@@ -208,7 +209,7 @@ class Layout {
 
   const CouponSetting& s_;
   double d_, margin_, small_ = small_mm, gap_ = gap_mm;
-  Writer writer_;
+  CouponWriter writer_;
   std::vector<CouponFeature> features_;
 };
 
