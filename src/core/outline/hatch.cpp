@@ -29,7 +29,7 @@ double cross(PlanPoint a, PlanPoint b) {
 }
 
 /// Whether the straight way between two places inside meets an edge.
-bool meets(const std::vector<Edge>& edges, PlanPoint from, PlanPoint to) {
+bool meets_edge(const std::vector<Edge>& edges, PlanPoint from, PlanPoint to) {
   const double low = std::min(from.imag(), to.imag()), high = std::max(from.imag(), to.imag());
   return std::any_of(edges.begin(), edges.end(), [&](const Edge& e) {
     if (std::max(e.a.imag(), e.b.imag()) < low || std::min(e.a.imag(), e.b.imag()) > high) return false;
@@ -87,7 +87,7 @@ Result<std::vector<Outline>> hatch(const std::vector<Outline>& outlines, const H
         if (runs[r].row == row - 1) {
           const PlanPoint end = runs[r].points.back();
           const PlanPoint begin = std::abs(left - end) < std::abs(right - end) ? left : right;
-          if (!meets(near, end, begin)) goes_on = &runs[r];
+          if (!meets_edge(near, end, begin)) goes_on = &runs[r];
         }
       if (!goes_on) {
         runs.push_back({{left, right}, row});
