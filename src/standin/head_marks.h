@@ -19,6 +19,7 @@ class HeadMarks {
   /// Its pivot is here, lowered; successive calls make a line.
   void go_to(const Point3& pivot);
   void lift() { down_ = false; }
+  bool is_down() const { return down_; }
   void clear() {  ///< what lay there is taken away
     lift();
     strokes_.clear();

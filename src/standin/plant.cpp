@@ -45,7 +45,6 @@ Plant::Plant(const Scenario& s)
   for (const PhysicalHead& head : s.heads) marks_.emplace_back(head);
   lowered_.resize(s.heads.size());
   on_.resize(s.heads.size());
-  drawing_.resize(s.heads.size());
   if (s.nose) nose_tick_ = 0;
   flashes_.resize(s.heads.size());
   std::normal_distribution<double> normal;
@@ -209,12 +208,11 @@ void Plant::draw_with_heads() {
     const PhysicalHead& head = scenario_->heads[i];
     if (!cuts(head.kind)) continue;
     Point3 at = head_point(i);
-    const bool by_z = head.lower.empty();
+    const bool by_z = head.lower.empty() && head.kind != HeadKind::beam;
     const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_ && burns(i)
                       : by_z                      ? tip()[2] <= top_height(at[0], at[1])
                                                   : bool{lowered_[i]};
-    if (down && by_z && nose_tick_) at[2] = held_by_nose(at, !drawing_[i]);
-    drawing_[i] = down;
+    if (down && by_z && nose_tick_) at[2] = held_by_nose(at, !marks_[i].is_down());
     if (down)
       marks_[i].go_to(at);
     else

@@ -130,9 +130,8 @@ class Plant {
   std::vector<bool> lowered_, on_;  ///< by the controller's blocks
   std::optional<double> nose_tick_;
   std::mt19937_64 of_nose_;
-  double nose_off_ = 0;        ///< of the line in hand
-  std::vector<bool> drawing_;  ///< it is on a line
-  bool shaded_ = false;        ///< beams that are on are kept dark for now
+  double nose_off_ = 0;  ///< of the line in hand
+  bool shaded_ = false;  ///< beams that are on are kept dark for now
   std::vector<std::vector<Flash>> flashes_;
 };
 

@@ -25,16 +25,28 @@ class Nearest {
 };
 
 /// Where a line crosses the one through `through` along axis `i`, nearest to `place` on it.
-std::optional<double> crossing(const Strokes& strokes, std::size_t i, std::array<double, 2> through, double place) {
+std::optional<Point3> crossing_point(const Strokes& strokes, std::size_t i, std::array<double, 2> through,
+                                     double place) {
   const std::size_t across = 1 - i;
-  Nearest nearest(place);
+  std::optional<Point3> found;
+  double away = line_found_within_mm;
   for (const Stroke* s : strokes)
     for (std::size_t n = 1; n < s->points.size(); ++n) {
       const Point3 &a = s->points[n - 1], &b = s->points[n];
       const double rise = b[across] - a[across], part = rise == 0 ? -1 : (through[across] - a[across]) / rise;
-      if (part >= 0 && part <= 1) nearest.offer(a[i] + part * (b[i] - a[i]));
+      if (part < 0 || part > 1) continue;
+      const Point3 here{a[0] + part * (b[0] - a[0]), a[1] + part * (b[1] - a[1]), a[2] + part * (b[2] - a[2])};
+      if (const double off = std::fabs(here[i] - place); off <= away) {
+        away = off;
+        found = here;
+      }
     }
-  return nearest.found();
+  return found;
+}
+
+std::optional<double> crossing(const Strokes& strokes, std::size_t i, std::array<double, 2> through, double place) {
+  const auto at = crossing_point(strokes, i, through, place);
+  return at ? std::optional((*at)[i]) : std::nullopt;
 }
 
 std::optional<std::array<double, 2>> cross_at(const Strokes& strokes, std::array<double, 2> about) {
@@ -60,21 +72,8 @@ std::optional<double> end_at(const Strokes& strokes, std::size_t i, std::array<d
 }  // namespace
 
 std::optional<Point3> line_at(const Strokes& strokes, Axis along, std::array<double, 2> at) {
-  const std::size_t i = along == Axis::y ? 1 : 0, across = 1 - i;
-  std::optional<Point3> found;
-  double away = line_found_within_mm;
-  for (const Stroke* s : strokes)
-    for (std::size_t n = 1; n < s->points.size(); ++n) {
-      const Point3 &a = s->points[n - 1], &b = s->points[n];
-      const double rise = b[across] - a[across], part = rise == 0 ? -1 : (at[across] - a[across]) / rise;
-      if (part < 0 || part > 1) continue;
-      const Point3 here{a[0] + part * (b[0] - a[0]), a[1] + part * (b[1] - a[1]), a[2] + part * (b[2] - a[2])};
-      if (const double off = std::fabs(here[i] - at[i]); off <= away) {
-        away = off;
-        found = here;
-      }
-    }
-  return found;
+  const std::size_t i = along == Axis::y ? 1 : 0;
+  return crossing_point(strokes, i, at, at[i]);
 }
 
 std::optional<double> size_between(const Strokes& strokes, CutFeature::Kind kind, Axis along, std::array<double, 2> at,

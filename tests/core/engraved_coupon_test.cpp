@@ -12,6 +12,7 @@
 #include "core/book/worksheets/cut.h"
 #include "core/book/worksheets/trials.h"
 #include "core/calibration/depth_plane.h"
+#include "core/engraver_book.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/engraved_cut.h"
 #include "core/tasks/engraving.h"
@@ -33,30 +34,15 @@ Instrument exact(const char* name) {
 
 /// An engraver whose nose was tried: 12 ticks for 0.28 mm, 0.025 mm a tick.
 Book engraver() {
-  Book b;
-  b.machine.kind = "engraver";
-  Head spindle;
-  spindle.name = "spindle";
-  spindle.gauge = "ticks";
-  spindle.gauge_high = 25;
-  b.machine.heads = {spindle};
-  Tool flat, v;
+  Book b = engraver_book();
+  Tool flat;
   flat.number = 1;
   flat.diameter = 3;
-  v.number = 3;
-  v.kind = "engraver";
-  v.diameter = 3;
-  v.angle = 60;
-  v.tip = 0.2;
-  b.tools = {flat, v};
+  b.tools.insert(b.tools.begin(), flat);
   b.instruments = {exact("caliper"), exact(magnifier)};
-  b.job.stock_size = {plate_mm_x, plate_mm_y, 1.6};
   b.job.stock_corner = {5, 10};
-  TrialsWorksheet& s = b.worksheets[trials_worksheet];
-  s.material = "red over white";
-  s.tool = 3;
-  s.depth.wanted_mm = 0.28;
-  for (const double tick : {4.0, 8.0, 12.0, 16.0}) s.depth.grooves.push_back({tick, 0.28 + 0.025 * (tick - 12)});
+  DepthSheet& s = b.worksheets[trials_worksheet].depth;
+  for (const double tick : {4.0, 8.0, 12.0, 16.0}) s.grooves.push_back({tick, 0.28 + 0.025 * (tick - 12)});
   keep_engraving(b, *evaluate_engraving(b), "2026-11-28T12:00:00+00:00");
   return b;
 }

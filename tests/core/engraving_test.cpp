@@ -10,6 +10,7 @@
 
 #include "core/book/book_json.h"
 #include "core/book/record.h"
+#include "core/engraver_book.h"
 #include "core/program/checks.h"
 #include "core/tasks/certificate.h"
 
@@ -21,33 +22,16 @@ const std::string today = "2026-11-28T12:00:00+00:00";
 constexpr std::array<std::array<double, 2>, 6> grooves{
     {{4, 0.072}, {6, 0.118}, {8, 0.172}, {10, 0.221}, {12, 0.271}, {14, 0.327}}};
 
-/// An engraver with a nose of 25 ticks and a 60 degree tool of 0.2 mm.
+/// The plate of two layers, a ladder typed.
 Book engraver() {
-  Book b;
-  b.machine.kind = "engraver";
-  Head spindle;
-  spindle.name = "spindle";
-  spindle.gauge = "ticks";
-  spindle.gauge_high = 25;
-  b.machine.heads = {spindle};
-  Tool v;
-  v.number = 3;
-  v.kind = "engraver";
-  v.diameter = 3;
-  v.angle = 60;
-  v.tip = 0.2;
-  b.tools = {v};
+  Book b = engraver_book();
   Instrument exact;
   exact.name = "caliper";
   exact.resolution_mm = 1e-6;
   exact.s_mm = 0;
   b.instruments = {exact};
-  b.job.stock_size = {100, 57, 1.6};
-  b.worksheets[trials_worksheet].material = "red over white";
-  b.worksheets[trials_worksheet].tool = 3;
   DepthSheet& s = b.worksheets[trials_worksheet].depth;
   for (const auto& [tick, depth] : grooves) s.grooves.push_back({tick, depth});
-  s.wanted_mm = 0.28;
   s.cap_mm = 0.2;
   s.total_mm = 1.6;
   return b;

@@ -20,7 +20,6 @@
 #include "core/calibration/first_cut.h"
 #include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
-#include "core/tasks/engraved_cut.h"
 #include "core/tasks/measure_cut.h"
 #include "core/tasks/trials.h"
 

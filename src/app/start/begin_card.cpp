@@ -128,10 +128,8 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
   column->addWidget(drives_);
 
   question(tr("What have you to measure with?"));
-  auto* holder = new QWidget(this);  // wrapped within the margin that the other answers have
   auto* tools = new WrappedRow;
-  holder->setLayout(tools);
-  row()->addWidget(holder, 1);
+  row()->addLayout(tools, 1);
   for (const Instrument& i : usual_instruments()) {
     auto* box = new QCheckBox(short_name(i.name), this);
     box->setObjectName("new-" + to_q(i.name).replace(' ', '-'));

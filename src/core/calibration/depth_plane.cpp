@@ -1,6 +1,5 @@
 #include "core/calibration/depth_plane.h"
 
-#include <algorithm>
 #include <cmath>
 
 #include "core/metrology/readings_fit.h"
@@ -64,8 +63,7 @@ Result<DepthPlane> fit_depth_plane(const std::vector<DepthTold>& told, const Ins
     plane.along_y = parameter(2);
   }
   if (tip) plane.wider_tip = parameter(sloped ? 3 : 1);
-  const ReadingsModel m = model_of(told, instrument, sloped, tip, x, y);
-  const Eigen::VectorXd left = m.observed - m.design * fit->fit.parameters;
+  const Eigen::VectorXd& left = fit->fit.residuals;
   plane.residuals.assign(left.data(), left.data() + left.size());
   return plane;
 }

@@ -361,18 +361,23 @@ std::vector<PlanPoint> copy_shifts(const Drawing& drawing, const DrawingJob& job
 
 namespace {
 
-/// Of the copies that stand at `shifts`.
-Result<std::vector<HeadPath>> paths_at(const Book& book, const Drawing& drawing, const DrawingJob& job,
-                                       const std::vector<PlanPoint>& shifts) {
+/// Of one copy, as it is drawn.
+Result<std::vector<DrawnCut>> nested_cuts(const Book& book, const Drawing& drawing, const DrawingJob& job) {
   auto cuts = cuts_of(book, drawing, job);
-  if (!cuts) return tl::make_unexpected(cuts.error());
+  if (!cuts) return cuts;
   constexpr std::size_t most_drawn_lines = 200'000;
-  if (cuts->size() * shifts.size() > most_drawn_lines)
+  if (cuts->size() * static_cast<std::size_t>(job.columns) * static_cast<std::size_t>(job.rows) > most_drawn_lines)
     return fail("too_large", "That is more than can be cut in a lifetime; make fewer copies.", "columns");
   nest(*cuts);
+  return cuts;
+}
+
+/// Of the copies that stand at `shifts`.
+std::vector<HeadPath> paths_at(const Book& book, const std::vector<DrawnCut>& cuts,
+                               const std::vector<PlanPoint>& shifts) {
   std::vector<DrawnCut> all;
   for (const PlanPoint& by : shifts)
-    for (DrawnCut cut : *cuts) {
+    for (DrawnCut cut : cuts) {
       for (PlanPoint& p : cut.path.points) p += by;
       all.push_back(std::move(cut));
     }
@@ -384,7 +389,9 @@ Result<std::vector<HeadPath>> paths_at(const Book& book, const Drawing& drawing,
 }  // namespace
 
 Result<std::vector<HeadPath>> drawing_paths(const Book& book, const Drawing& drawing, const DrawingJob& job) {
-  return paths_at(book, drawing, job, copy_shifts(drawing, job));
+  const auto cuts = nested_cuts(book, drawing, job);
+  if (!cuts) return tl::make_unexpected(cuts.error());
+  return paths_at(book, *cuts, copy_shifts(drawing, job));
 }
 
 Result<HeadProgram> drawing_program(const Book& book, const Drawing& drawing, const std::vector<HeadPath>& paths,
@@ -408,11 +415,11 @@ Result<std::vector<HeadProgram>> drawing_programs(const Book& book, const Drawin
         "too_many",
         fmt::format("That would be {} programs; make {} at most, or one of all.", of_each.size(), most_programs),
         "columns");
+  const auto cuts = nested_cuts(book, drawing, job);
+  if (!cuts) return tl::make_unexpected(cuts.error());
   std::vector<HeadProgram> programs;
   for (const auto& shifts : of_each) {
-    const auto paths = paths_at(book, drawing, job, shifts);
-    if (!paths) return tl::make_unexpected(paths.error());
-    auto program = drawing_program(book, drawing, *paths, job);
+    auto program = drawing_program(book, drawing, paths_at(book, *cuts, shifts), job);
     if (!program) return tl::make_unexpected(program.error());
     programs.push_back(std::move(*program));
   }

@@ -6,7 +6,6 @@
 #include <limits>
 
 #include "core/calibration/first_cut.h"
-#include "core/metrology/spread.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
 #include "core/procedures/corner_touch.h"
@@ -80,18 +79,14 @@ Result<void> zero_at_the_corner(Work& work, double too_deep) {
 /// Where the stock's top stands at each depth of the test cut, by the plate: a depth is measured from there.
 Result<void> touch_the_tops(Work& work) {
   Workshop& w = work.w;
-  const double thickness = w.book.plates.front().thickness;
   work.tops.clear();
   for (const CouponFeature& f : work.coupon.features) {
     if (f.kind != FeatureKind::depth) continue;
     const MachinePosition at = to_machine(f.at, w.link.status().work_zero);
     if (auto ok = w.go_over(at.x, at.y); !ok) return ok;
-    if (auto ok = w.down_to_gap(thickness + above_plate_mm); !ok) return ok;
-    w.bench.lay_plate(PlatePlace::on_stock);
-    const auto touched = touch_down(w, corner_search_mm);
-    w.bench.lay_plate(PlatePlace::away);
-    if (!touched) return tl::make_unexpected(touched.error());
-    work.tops.push_back(mean(*touched) - thickness - w.link.status().work_zero.z);
+    const auto top = top_by_plate(w);
+    if (!top) return tl::make_unexpected(top.error());
+    work.tops.push_back(*top - w.link.status().work_zero.z);
   }
   return w.go(Axis::z, w.safe_z());
 }

@@ -7,7 +7,6 @@
 
 #include "core/book/worksheets/cut.h"
 #include "core/book/worksheets/trials.h"
-#include "core/metrology/spread.h"
 #include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_heads.h"
@@ -20,7 +19,6 @@ namespace {
 
 constexpr double edge_seen_mm = 2;  // the stock's edge is seen to about a millimetre
 constexpr double within_mm = 0.1;
-constexpr double above_zero_plate_mm = 6, zero_search_mm = 16;
 
 CouponKind kind_of(const Book& book) {
   return cut_by_heads(book.machine) ? CouponKind::heads : CouponKind::plate;
@@ -115,14 +113,10 @@ Result<double> touched_top(Work& work, const Bench::Outline& stock) {
   if (auto ok = see_the_circuit(w); !ok) return tl::make_unexpected(ok.error());
   if (auto ok = w.go_over((stock.x0 + stock.x1) / 2, (stock.y0 + stock.y1) / 2); !ok)
     return tl::make_unexpected(ok.error());
-  const double thickness = w.book.plates.front().thickness;
-  if (auto ok = w.down_to_gap(thickness + above_zero_plate_mm); !ok) return tl::make_unexpected(ok.error());
-  w.bench.lay_plate(PlatePlace::on_stock);
-  const auto touched = touch_down(w, zero_search_mm);
-  w.bench.lay_plate(PlatePlace::away);
-  if (!touched) return tl::make_unexpected(touched.error());
+  const auto top = top_by_plate(w);
+  if (!top) return top;
   if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return tl::make_unexpected(ok.error());
-  return mean(*touched) - thickness + work.too_deep;
+  return *top + work.too_deep;
 }
 
 }  // namespace

@@ -94,6 +94,8 @@ Verdict tools(Work& work);
 Result<void> put_tool(Workshop& w, int number);
 /// Down to what conducts, `search` mm at most: machine Z at the touches.
 Result<std::vector<double>> touch_down(Workshop& w, double search);
+/// Machine Z of the stock's top where the tool is over it, by the touch plate laid there; the plate is away after.
+Result<double> top_by_plate(Workshop& w);
 /// Plate and cutter touched together by hand: the input must come on, and go off again.
 Result<void> see_the_circuit(Workshop& w);
 

@@ -63,6 +63,16 @@ Result<std::vector<double>> touch_down(Workshop& w, double search) {
   return touch.triggers();
 }
 
+Result<double> top_by_plate(Workshop& w) {
+  const double thickness = w.book.plates.front().thickness;
+  if (auto ok = w.down_to_gap(thickness + over_plate_mm); !ok) return tl::make_unexpected(ok.error());
+  w.bench.lay_plate(PlatePlace::on_stock);
+  const auto touched = touch_down(w, search_mm);
+  w.bench.lay_plate(PlatePlace::away);
+  if (!touched) return tl::make_unexpected(touched.error());
+  return mean(*touched) - thickness;
+}
+
 Result<void> put_tool(Workshop& w, int number) {
   if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return ok;
   if (w.link.status().tool == number) return {};

@@ -132,20 +132,18 @@ CouponChoice choose_coupon(const Book& book) {
     return standings.of(sheet, axis).standing == Standing::current;
   };
   const Standing cut = standings.of(measure_cut_id).standing;
+  const bool sizes_settled = cut == Standing::current && current(steps_per_unit_id, Axis::x) &&
+                             current(steps_per_unit_id, Axis::y) && current(squareness_id);
   if (cut_by_heads(book.machine)) {
-    const bool settled = cut == Standing::current && current(steps_per_unit_id, Axis::x) &&
-                         current(steps_per_unit_id, Axis::y) && current(squareness_id) && current(heads_id);
+    const bool settled = sizes_settled && current(heads_id);
     return {CouponKind::heads, cut == Standing::never_done ? CouponReason::heads_unknown
                                : settled                   ? CouponReason::heads_settled
                                                            : CouponReason::heads_old};
   }
-  if (engraves(book.machine)) {
-    const bool settled = cut == Standing::current && current(steps_per_unit_id, Axis::x) &&
-                         current(steps_per_unit_id, Axis::y) && current(squareness_id);
+  if (engraves(book.machine))
     return {CouponKind::plate, cut == Standing::never_done ? CouponReason::plate_unknown
-                               : settled                   ? CouponReason::plate_settled
+                               : sizes_settled             ? CouponReason::plate_settled
                                                            : CouponReason::plate_old};
-  }
   if (cut == Standing::never_done) return {CouponKind::frame, CouponReason::sizes_unknown};
   if (!current(steps_per_unit_id, Axis::x) || !current(steps_per_unit_id, Axis::y) || cut != Standing::current)
     return {CouponKind::frame, CouponReason::sizes_old};

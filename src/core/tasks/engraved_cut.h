@@ -9,11 +9,6 @@
 
 namespace ypsi {
 
-/// Whether the worksheet is of an engraving.
-constexpr bool is_engraved(const CutWorksheet& sheet) {
-  return sheet.depth_mm > 0;
-}
-
 struct EngravedReading {
   std::vector<CutCause> causes;                  ///< of kind `nose` or `z_zero`, `plate_lie` and `tip`
   std::vector<std::optional<double>> residuals;  ///< of widths and depths, by size of the worksheet, mm
@@ -25,7 +20,7 @@ Result<EngravedReading> read_engraving(const Book& book);
 
 /// Tip of the tool as the engraving shows it, with `entry` added to the record; nothing for a tool that is not there.
 void correct_tip(Book& book, const CutCause& cause, Entry entry);
-/// What the nose, or Z, is set to for that depth, in the material and with the tool of the engraving.
+/// What the nose is set to for that depth, in the material and with the tool of the engraving; nothing without one.
 void correct_depth_setting(Book& book, const CutCause& cause, Entry entry);
 /// The newest entry that correct_tip() or correct_depth_setting() may have made, of that cause.
 std::optional<std::size_t> newest_correction(const Book& book, const CutCause& cause);

@@ -89,9 +89,8 @@ void MeasureCutSheet::make_cut() {
            ? tr("The test cut is written to “%1” and loaded. Its zero is the front left corner of the piece.")
                  .arg(QFileInfo(path).fileName())
        : is_engraved(worksheet())
-           ? tr("The engraving is written to “%1” and loaded. Its zero is the front left corner of the plate, tool "
-                "T%2, "
-                "%3 deep.")
+           ? tr("The engraving is written to “%1” and loaded. Its zero is the front left corner of the plate, "
+                "tool T%2, %3 deep.")
                  .arg(QFileInfo(path).fileName())
                  .arg(made->worksheet.tool)
                  .arg(session_.editor().length(made->worksheet.depth_mm, 2))

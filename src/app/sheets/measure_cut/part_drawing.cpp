@@ -9,13 +9,13 @@
 #include "app/to_q.h"
 #include "core/book/worksheets/cut.h"
 #include "core/calibration/first_cut.h"
-#include "core/tasks/engraved_cut.h"
 
 namespace ypsi::app {
 namespace {
 
 constexpr double wide_column_px = 186, narrow_column_px = 126, narrow_below_px = 560, field_px = 98, field_high_px = 24;
 constexpr double letter_px = 12, roomy_px = 44, drawn_deviation_px = 9, edge_px = 14;
+constexpr double engraved_arm_mm = 4;    // of a cross, as it is drawn
 constexpr double unexplained_mm = 0.05;  // what the causes leave of a size beyond this is marked
 
 /// 1, 2, 5, 10, 20, ... not above `value`.
@@ -248,12 +248,12 @@ void PartDrawing::paint_lines(QPainter& p, const Map& m, const CutSize& s) const
     return;
   }
   if (s.kind == FeatureKind::width || s.kind == FeatureKind::depth) {
-    const double half = 4 * m.scale;
+    const double half = engraved_arm_mm * m.scale;
     p.setPen(colour(true));
     p.drawLine(at - QPointF(half, 0), at + QPointF(half, 0));  // both are read across a line along X
     return;
   }
-  const double arm = is_engraved(sheet_) ? 4 * m.scale : std::max(4.0, 10 * m.scale);
+  const double arm = is_engraved(sheet_) ? engraved_arm_mm * m.scale : std::max(4.0, 10 * m.scale);
   const auto cross = [&](QPointF middle) {
     p.drawLine(middle - QPointF(arm, 0), middle + QPointF(arm, 0));
     p.drawLine(middle - QPointF(0, arm), middle + QPointF(0, arm));

@@ -239,9 +239,14 @@ const std::vector<HeadPath>& DrawingPage::paths() const {
 void DrawingPage::make() {
   made_.reset();
   if (!drawing_) return maker_->forget();
+  maker_->make(drawing_, session_.editor().book_without_record(), named_job(), stock_turn(session_.editor().book()));
+}
+
+/// As its programs name it. Precondition: a drawing is open.
+DrawingJob DrawingPage::named_job() const {
   DrawingJob of = job();
   of.file = QFileInfo(drawing_->path).fileName().toStdString();
-  maker_->make(drawing_, session_.editor().book_without_record(), of, stock_turn(session_.editor().book()));
+  return of;
 }
 
 void DrawingPage::show_made() {
@@ -258,9 +263,8 @@ bool DrawingPage::write() {
   }
   const QFileInfo file(drawing_->path);
   const QString beside = file.absolutePath() + "/" + file.completeBaseName();
-  DrawingJob of = job();
+  const DrawingJob of = named_job();
   if (!of.one_each || of.columns * of.rows == 1) return write_and_load({made_->program->text}, beside);
-  of.file = file.fileName().toStdString();
   const auto programs = drawing_programs(session_.editor().book_without_record(), drawing_->drawing, of);
   if (!programs) {
     session_.notices().notify({NoticeLevel::attention, to_q(programs.error().message), {}});

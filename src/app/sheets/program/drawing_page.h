@@ -63,6 +63,7 @@ class DrawingPage : public FindingPage {
   void choose_colour(bool of_cap);
   void set_width(double mm);
   const DrawingJob& job() const;
+  DrawingJob named_job() const;
   LayerAct act_of(const std::string& layer) const;
   void make();       ///< anew, of what the book says now
   void show_made();  ///< what hangs on the program

@@ -40,11 +40,16 @@ struct CutWorksheet {
   bool operator==(const CutWorksheet&) const = default;
 };
 
+/// Whether it is of an engraving.
+constexpr bool is_engraved(const CutWorksheet& sheet) {
+  return sheet.depth_mm > 0;
+}
+
 /// What a size is measured with: the instrument for what lies close together, where there is one and it reaches.
 inline const std::string& instrument_for(const CutWorksheet& sheet, const CutSize& size) {
   constexpr double close_mm = 150;
-  const bool engraved = sheet.depth_mm > 0 && (size.kind == FeatureKind::width || size.kind == FeatureKind::depth);
-  const bool close = engraved || (!size.head.empty() && size.nominal_mm <= close_mm);
+  const bool groove = is_engraved(sheet) && (size.kind == FeatureKind::width || size.kind == FeatureKind::depth);
+  const bool close = groove || (!size.head.empty() && size.nominal_mm <= close_mm);
   return close && !sheet.short_instrument.empty() ? sheet.short_instrument : sheet.instrument;
 }
 
