@@ -54,7 +54,18 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
          "found by itself."));
   row->addWidget(token_, 1);
   row->addWidget(baud_);
+  find_speed_ = make_button("connect-find-speed", tr("Find the speed"),
+                            tr("Opens the line at each speed in turn until the controller answers. Let the machine "
+                               "stand meanwhile: at a wrong speed it hears nonsense."),
+                            this);
+  row->addWidget(find_speed_);
   rows->addLayout(row);
+  stays_up_ = new QCheckBox(tr("Leave its ready line (DTR) up when it is closed"), this);
+  stays_up_->setObjectName("connect-stays-up");
+  stays_up_->setToolTip(
+      tr("Many controllers start again when their line is opened anew, and lose where they stand. With "
+         "this they do so only when they are plugged in."));
+  rows->addWidget(stays_up_);
   auto* how = new QHBoxLayout;
   talks_hint_ = make_label("connect-talks-hint", "small", tr("It talks as"), this);
   talks_hint_->setWordWrap(false);
@@ -89,6 +100,7 @@ ConnectDialog::ConnectDialog(Session& session, QWidget* parent) : QDialog(parent
   connect(again, &QPushButton::clicked, this, &ConnectDialog::list_lines);
   connect(close, &QPushButton::clicked, this, &QDialog::reject);
   connect(connect_, &QPushButton::clicked, this, &ConnectDialog::connect_now);
+  connect(find_speed_, &QPushButton::clicked, this, &ConnectDialog::find_speed);
   connect(lines_, &QListWidget::currentRowChanged, this, &ConnectDialog::show_chosen);
   connect(talks_, &QComboBox::currentIndexChanged, this, [this] {
     list_bauds();
@@ -118,8 +130,11 @@ void ConnectDialog::list_bauds() {
 void ConnectDialog::say_what_it_leaves() {
   const QString id = talks_->currentData().toString();
   leaves_->setVisible(!talks_->isHidden() && !id.isEmpty());
+  find_speed_->setEnabled(true);
   if (id.isEmpty()) return;
   const auto read = read_described(id);
+  // Of what does not greet nobody hears at which speed it listens.
+  find_speed_->setEnabled(read && !read->greeting.expect.empty());
   leaves_->setText(read ? what_its_line_leaves(*read).join(QChar(' ')) : to_q(read.error().message));
 }
 
@@ -162,6 +177,9 @@ void ConnectDialog::show_chosen() {
   address_->setVisible(tcp || serial);
   token_->setVisible(tcp);
   baud_->setVisible(serial);
+  find_speed_->setVisible(serial);
+  stays_up_->setVisible(serial);
+  stays_up_->setChecked(serial && line->stays_up);
   for (QWidget* each : {static_cast<QWidget*>(talks_), static_cast<QWidget*>(talks_hint_)})
     each->setVisible(line && !by_hand);
   if (line) {
@@ -185,13 +203,47 @@ std::optional<Line> ConnectDialog::chosen() const {
   if (!line || line->kind == Line::Kind::by_hand) return line;
   line = with_place(*line, address_->text(), baud_->currentData().toInt());
   if (line) line->controller = talks_->currentData().toString();
+  if (line) line->stays_up = line->kind == Line::Kind::serial && stays_up_->isChecked();
   return line;
 }
 
+void ConnectDialog::find_speed() {
+  untried_.clear();
+  seeks_ = true;
+  const int chosen = baud_->currentIndex();
+  for (int i = 0; i < baud_->count(); ++i) untried_.push_back(baud_->itemData((chosen + i) % baud_->count()).toInt());
+  try_next_speed();
+}
+
+void ConnectDialog::try_next_speed() {
+  const int speed = untried_.front();
+  untried_.erase(untried_.begin());
+  baud_->setCurrentIndex(baud_->findData(speed));
+  open_chosen();
+}
+
 void ConnectDialog::connect_now() {
+  untried_.clear();
+  seeks_ = false;
+  open_chosen();
+}
+
+void ConnectDialog::open_chosen() {
   const auto line = chosen();
   if (!line) {
+    seeks_ = false;
     status_->setText(no_place_words());
+    return;
+  }
+  // A serial line is one's alone who has opened it, and that may be this program: under another speed, or as another
+  // controller.
+  Connection* ours = session_.machine().connection();
+  if (line->kind == Line::Kind::serial && ours && ours->up() && ours->line().kind == line->kind &&
+      ours->line().address == line->address) {
+    const auto closed = connect(ours, &QObject::destroyed, this, &ConnectDialog::open_chosen, Qt::QueuedConnection);
+    if (session_.machine().use_connection(nullptr)) return;
+    disconnect(closed);
+    status_->setText(tr("The machine is at work; connect when it stands."));
     return;
   }
   if (line->kind == Line::Kind::by_hand) {
@@ -231,8 +283,9 @@ void ConnectDialog::connect_now() {
 
 /// While it is opened the window goes on: whatever moves at the machine before can be held.
 void ConnectDialog::follow(std::unique_ptr<Connection> connection) {
-  status_->setText(tr("Connecting…"));
+  status_->setText(seeks_ ? tr("Asking at %1 baud…").arg(connection->line().number) : tr("Connecting…"));
   connect_->setEnabled(false);
+  find_speed_->setEnabled(false);
   opening_ = std::move(connection);
   connect(opening_.get(), &Connection::ticked, this, &ConnectDialog::watch_opening);
   (void)opening_->open();  // watch_opening() says why not
@@ -243,9 +296,12 @@ void ConnectDialog::watch_opening() {
   if (opened && !*opened) return;
   opening_->disconnect(this);
   connect_->setEnabled(true);
+  find_speed_->setEnabled(true);
   if (opened) return take(std::move(opening_));
-  status_->setText(to_q(opened.error().message));
   opening_.release()->deleteLater();  // this is called from its own tick
+  if (!untried_.empty()) return try_next_speed();
+  const QString why = to_q(opened.error().message);
+  status_->setText(std::exchange(seeks_, false) ? tr("It answers at none of these speeds. %1").arg(why) : why);
 }
 
 void ConnectDialog::done(int result) {

@@ -1,5 +1,6 @@
 #pragma once
 // Which machine: what is there to connect to, the last one first, and in words why it did not work.
+#include <QCheckBox>
 #include <QComboBox>
 #include <QDialog>
 #include <QLabel>
@@ -27,6 +28,10 @@ class ConnectDialog : public QDialog {
   void say_what_it_leaves();
   std::optional<Line> chosen() const;
   void connect_now();
+  void open_chosen();
+  /// Opens the line at each speed until the controller answers.
+  void find_speed();
+  void try_next_speed();
   void follow(std::unique_ptr<Connection> connection);
   void watch_opening();
   void take(std::unique_ptr<Connection> connection);
@@ -36,7 +41,10 @@ class ConnectDialog : public QDialog {
   QLineEdit *address_, *token_;
   QComboBox *baud_, *talks_;
   QLabel *hint_, *talks_hint_, *leaves_, *status_;
-  QPushButton* connect_;
+  QPushButton *connect_, *find_speed_;
+  QCheckBox* stays_up_;
+  std::vector<int> untried_;  ///< speeds, while one is sought
+  bool seeks_ = false;
   std::unique_ptr<Connection> opening_;
 };
 

@@ -328,7 +328,12 @@ void read_faults(const Keys& in, Scenario& s) {
             {"estop", FaultKind::estop},
             {"link_drop", FaultKind::link_drop},
             {"link_garbage", FaultKind::link_garbage},
-            {"brownout", FaultKind::brownout}});
+            {"brownout", FaultKind::brownout},
+            {"answer_lost", FaultKind::answer_lost},
+            {"answer_twice", FaultKind::answer_twice},
+            {"answer_late", FaultKind::answer_late},
+            {"answer_garbled", FaultKind::answer_garbled},
+            {"report_in_answer", FaultKind::report_in_answer}});
     f.word("axis", fault.axis, {{"X", Axis::x}, {"Y", Axis::y}, {"Z", Axis::z}});
     f.number("steps", fault.steps, -1e6, 1e6);
     s.faults.push_back(fault);

@@ -113,7 +113,21 @@ struct PhysicalFence {
   double at = 0, turn = 0;  ///< its place across at X 0 or Y 0, mm; rad, counter-clockwise
 };
 
-enum class FaultKind { switch_stuck, probe_stuck, clip_off, lost_steps, estop, link_drop, link_garbage, brownout };
+enum class FaultKind : std::uint8_t {
+  switch_stuck,
+  probe_stuck,
+  clip_off,
+  lost_steps,
+  estop,
+  link_drop,
+  link_garbage,
+  brownout,
+  answer_lost,
+  answer_twice,
+  answer_late,
+  answer_garbled,
+  report_in_answer
+};
 
 struct Fault {
   double at_s = 0;

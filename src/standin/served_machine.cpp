@@ -4,7 +4,6 @@
 #include <array>
 #include <cmath>
 #include <numbers>
-#include <random>
 
 #include "link/server.h"
 #include "standin/faces/face.h"
@@ -12,8 +11,6 @@
 
 namespace ypsi::standin {
 namespace {
-
-constexpr double dropped_for_s = 2, garbled_for_s = 0.5;
 
 link::Identity identity_of(std::uint32_t boot) {
   return {"Stand-in",
@@ -31,25 +28,15 @@ struct ServedMachine::Parts {
       : machine(std::move(scenario)),
         server({&machine.controller(), &machine.bench(), [this] { return identity_of(machine.controller().boots()); },
                 [this] { machine.controller().link_lost(); }}),
-        random(machine.scenario().seed) {}
+        wire(machine.scenario().seed) {}
 
-  /// What a bad line makes of bytes: some lost, some changed, some from nowhere.
-  std::string garble(std::string_view bytes) {
-    std::string out;
-    for (const char c : bytes) {
-      const auto dice = random() % 8;
-      if (dice == 0) continue;
-      if (dice == 1) out += static_cast<char>(random() & 0xff);
-      out += dice == 2 ? static_cast<char>(random() & 0xff) : c;
-    }
-    return out;
-  }
+  /// Every line of the project's own link answers.
+  bool is_answer(std::string_view line) const { return !face || face->is_answer(line); }
 
   StandIn machine;
   link::Server server;
   std::unique_ptr<Face> face;  ///< in place of the server
-  std::mt19937_64 random;
-  double now = 0, down_until = -1, garbled_until = -1;
+  Wire wire;
   std::uint32_t boots_told = 1;
 };
 
@@ -73,7 +60,7 @@ std::unique_ptr<ServedMachine> ServedMachine::from(Scenario scenario) {
 void ServedMachine::receive(std::string_view bytes) {
   Parts& p = *parts_;
   if (!line_up()) return;
-  const std::string heard = p.now < p.garbled_until ? p.garble(bytes) : std::string(bytes);
+  const std::string heard = p.wire.to_machine(bytes);
   if (p.face)
     p.face->receive(heard);
   else
@@ -82,21 +69,16 @@ void ServedMachine::receive(std::string_view bytes) {
 
 std::string ServedMachine::take_output() {
   Parts& p = *parts_;
-  std::string out = p.face ? p.face->take_output() : p.server.take_output();
-  if (!line_up()) return {};
-  return p.now < p.garbled_until ? p.garble(out) : out;
+  const std::string out = p.face ? p.face->take_output() : p.server.take_output();
+  return p.wire.to_host(out, [&p](std::string_view line) { return p.is_answer(line); });
 }
 
 void ServedMachine::poll(double now_s) {
   Parts& p = *parts_;
-  p.now = now_s;
+  p.wire.poll(now_s);
   if (const auto fault = p.machine.take_wire_fault()) {
-    if (*fault == WireFault::garbled) {
-      p.garbled_until = now_s + garbled_for_s;
-    } else {
-      p.down_until = now_s + dropped_for_s;
-      closed();
-    }
+    p.wire.break_down(*fault);
+    if (!p.wire.up()) closed();
   }
   const std::uint32_t boots = p.machine.controller().boots();
   const bool restarted = std::exchange(p.boots_told, boots) != boots;
@@ -137,7 +119,7 @@ bool ServedMachine::has_host() const {
 }
 
 bool ServedMachine::line_up() const {
-  return parts_->now >= parts_->down_until;
+  return parts_->wire.up();
 }
 
 void ServedMachine::advance(double seconds) {

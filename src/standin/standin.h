@@ -5,11 +5,9 @@
 
 #include "standin/controller.h"
 #include "standin/person.h"
+#include "standin/wire.h"
 
 namespace ypsi::standin {
-
-/// What a fault does to the wire, which is not in here.
-enum class WireFault { dropped, garbled };
 
 class StandIn final {
  public:
@@ -23,7 +21,7 @@ class StandIn final {
   double now_s() const { return controller_->now_s(); }
   /// A fault comes now.
   void break_down(const Fault& fault);
-  /// A fault of the wire that has come since the last call.
+  /// A fault of the wire, which is not in here, that has come since the last call.
   std::optional<WireFault> take_wire_fault() { return std::exchange(wire_fault_, std::nullopt); }
 
   /// The controller's own memory of its settings, which outlives a power-down. JSON.

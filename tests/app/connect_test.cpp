@@ -1,7 +1,4 @@
-// Connecting: the dialog, TCP to the stand-in's own program, a serial line over a pseudo-terminal.
-#include <fcntl.h>
-#include <poll.h>
-#include <pty.h>
+// Connecting: the dialog, TCP to the stand-in's own program, what a line may be.
 #include <unistd.h>
 
 #include <QFileInfo>
@@ -11,11 +8,9 @@
 #include <QTcpSocket>
 #include <QThread>
 #include <atomic>
-#include <chrono>
 #include <filesystem>
 #include <fstream>
 #include <regex>
-#include <thread>
 
 #include "app/connect_dialog.h"
 #include "app/session/book_editor.h"
@@ -365,77 +360,11 @@ TEST_F(ConnectTest, TheTokenOfAMachineOnThisComputerIsItsOwnersAlone) {
   EXPECT_NE(opened.error().message.find("token"), std::string::npos) << opened.error().message;
 }
 
-/// A stand-in at the far end of a pseudo-terminal, with a thread that carries the bytes.
-class PtyMachine {
- public:
-  explicit PtyMachine(const QString& scenario) {
-    char name[128] = {};
-    EXPECT_EQ(openpty(&master_, &slave_, name, nullptr, nullptr), 0);
-    name_ = name;
-    std::ifstream file(scenario.toStdString());
-    const std::string text((std::istreambuf_iterator<char>(file)), {});
-    machine_ = standin::ServedMachine::from_scenario(text).value();
-    thread_ = std::thread([this] { serve(); });
-  }
-  ~PtyMachine() {
-    over_ = true;
-    thread_.join();
-    close(master_);
-    close(slave_);
-  }
-  QString name() const { return name_; }
-
- private:
-  void serve() {
-    const auto begin = std::chrono::steady_clock::now();
-    while (!over_) {
-      pollfd wait{master_, POLLIN, 0};
-      ::poll(&wait, 1, 2);
-      char bytes[4096];
-      if (wait.revents & POLLIN)
-        if (const ssize_t n = read(master_, bytes, sizeof bytes); n > 0)
-          machine_->receive({bytes, static_cast<std::size_t>(n)});
-      machine_->advance(0.05);
-      machine_->poll(std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count());
-      const std::string out = machine_->take_output();
-      for (std::size_t at = 0; at < out.size();) {
-        const ssize_t n = write(master_, out.data() + at, out.size() - at);
-        if (n <= 0) break;
-        at += static_cast<std::size_t>(n);
-      }
-    }
-  }
-  int master_ = -1, slave_ = -1;
-  QString name_;
-  std::unique_ptr<standin::ServedMachine> machine_;
-  std::atomic<bool> over_{false};
-  std::thread thread_;
-};
-
-TEST_F(ConnectTest, OverASerialLineAProgramRunsToItsEnd) {
-  const PtyMachine machine(demo_.scenario);
-  auto* d = dialog();
-  choose(d, "Another serial line");
-  set_address(d, machine.name());
-  EXPECT_TRUE(press_connect(d).isEmpty());
-  ASSERT_TRUE(wait_for([this] { return session_->machine().connection()->line().kind == Line::Kind::serial; }));
-  home();
-  const double x = session_->machine().status().position.x;
-  std::string text = "G21 G91 F3000\n";
-  for (int i = 0; i < 300; ++i) text += "G1 X0.1\n";
-  ProgramRun run;
-  ASSERT_TRUE(run.start(*session_->machine().link(), text));
-  ASSERT_TRUE(wait_for([&] {
-    run.tick();
-    return run.state() != RunState::running;
-  }));
-  EXPECT_EQ(run.state(), RunState::finished) << run.why();
-  EXPECT_NEAR(session_->machine().status().position.x, x + 30, 0.02);
-}
-
 TEST(Lines, AsTextAndBack) {
   for (const Line& line :
-       {Line{}, Line{Line::Kind::tcp, "127.0.0.1", 7125}, Line{Line::Kind::serial, "/dev/ttyUSB0", 115200}})
+       {Line{}, Line{Line::Kind::tcp, "127.0.0.1", 7125}, Line{Line::Kind::serial, "/dev/ttyUSB0", 115200},
+        Line{Line::Kind::serial, "/dev/ttyUSB0", 9600, true},
+        Line{Line::Kind::serial, "/dev/ttyUSB0", 9600, true, "asked"}})
     EXPECT_EQ(Line::from_text(line.to_text()), line);
   for (const char* bad :
        {"", "tcp:", "tcp:host", "tcp:host:0", "tcp:host:99999", "serial:/dev/x:fast", "ftp:host:21", "tcp::7"})

@@ -108,7 +108,7 @@ TEST_F(EngraverWindow, NonsenseIsRefusedAndChangesNothing) {
   type("depth-total", "1.6");
   type("depth-cap", "2");
   EXPECT_TRUE(text("notice-text").contains("not thicker than its plate")) << text("notice-text").toStdString();
-  EXPECT_EQ(typed().cap_mm, 0);
+  EXPECT_EQ(plate_material(book()).cap_mm, 0);
   type("depth-tick", "5");
   type("depth-measured", "-0.1");
   click("depth-take");
@@ -143,9 +143,8 @@ TEST_F(EngraverWindow, ThePlateIsShownAsItWillLook) {
   session_->editor().change_book("plate", [](Book& b) {
     b.job.stock_size = {110, 110, 1.6};
     b.job.stock_corner = {-5, -5};
-    b.worksheets[trials_worksheet].depth.cap_mm = 0.2;
-    b.worksheets[trials_worksheet].depth.cap_colour = "#7a1f2b";
-    b.worksheets[trials_worksheet].depth.core_colour = "#f4efe2";
+    b.job.stock_name = "red over white";
+    b.job.materials = {{.name = "red over white", .cap_mm = 0.2, .cap_colour = "#7a1f2b", .core_colour = "#f4efe2"}};
     b.job.drawing.emplace();
     b.job.drawing->file = YPSI_DEMO_DATA "/hour-ring.svg";
     for (const auto& [layer, act] : {std::pair{"numerals", DrawnAct::hatch}, {"minutes", DrawnAct::engrave}}) {
@@ -197,6 +196,47 @@ TEST_F(EngraverWindow, ThePointsOfAPlateAreAskedInTheirOrder) {
   EXPECT_NE(points[0].find("liner"), std::string::npos);
   EXPECT_NE(points[1].find("corner"), std::string::npos);
   EXPECT_NE(points[2].find("lid"), std::string::npos);
+}
+
+/// What was said of a material on Trials is known where it lies on the machine, and the other way round.
+TEST_F(EngraverWindow, APlateIsTheSameOnEverySheet) {
+  sheet("trials");
+  session_->editor().change_book("not measured", [](Book& b) { b.job.stock_size = {0, 0, 0}; });
+  material("red over white");
+  type("depth-cap", "0.2");
+  type("depth-total", "1.6");
+  sheet("program");
+  click("part-program");
+  type("stock-x", "100");
+  type("stock-y", "60");
+  EXPECT_TRUE(find<QLineEdit>("stock-cap")->text().isEmpty()) << "nobody said what lies there";
+  auto* name = find<QComboBox>("stock-material");
+  EXPECT_GE(name->findText("red over white"), 0) << "it is offered";
+  name->setCurrentText("red over white");
+  emit name->lineEdit()->editingFinished();
+  EXPECT_EQ(find<QLineEdit>("stock-cap")->text().toDouble(), 0.2);
+  EXPECT_EQ(book().job.stock_size[2], 1.6) << "as thick as its maker says, until it is measured";
+  type("stock-cap", "0.25");
+  type("stock-sheet", "0.15");
+  type("stock-board", "6");
+  EXPECT_EQ(book().job.sheet_mm, 0.15);
+  EXPECT_EQ(book().job.board_mm, 6);
+  shoot("extra-layers");
+  type("stock-board", "-1");
+  EXPECT_EQ(book().job.board_mm, 6);
+  EXPECT_TRUE(text("notice-text").contains("not below zero")) << text("notice-text").toStdString();
+  find<QLineEdit>("stock-sheet")->clear();
+  QTest::keyClick(find<QLineEdit>("stock-sheet"), Qt::Key_Return);
+  EXPECT_EQ(book().job.sheet_mm, 0);
+  sheet("trials");
+  EXPECT_EQ(find<QLineEdit>("depth-cap")->text().toDouble(), 0.25);
+  session_->editor().change_book("a router", [](Book& b) {
+    b.machine.kind = "router";
+    b.machine.heads.clear();
+  });
+  sheet("program");
+  EXPECT_FALSE(find<QLineEdit>("stock-cap")->isVisible());
+  EXPECT_TRUE(find<QLineEdit>("stock-board")->isVisible());
 }
 
 /// From the liner to a measured engraving: the nose tried, the plate laid, the tool put in, zero set, crosses and
@@ -262,7 +302,7 @@ TEST_F(EngraverWindow, FromTheLinerToTheMeasuredEngraving) {
   ASSERT_EQ(engraved.sizes.size(), 14u);
   for (std::size_t i = 0; i < 14; ++i) click("read-size");
   for (const CutSize& s : engraved.sizes) ASSERT_TRUE(s.measured_mm) << s.name;
-  shoot("extra-engraving-measured");
+  shoot("measured-engraving");
   const auto said = read_cut(book());
   ASSERT_TRUE(said) << said.error().message;
   const standin::Scenario& truth = machine().scenario();
@@ -273,10 +313,18 @@ TEST_F(EngraverWindow, FromTheLinerToTheMeasuredEngraving) {
                        c.kind == CutCauseKind::lean
                    ? 1
                    : 0;
-    if (c.kind == CutCauseKind::nose) EXPECT_NEAR(c.value, really - 0.3, c.U + truth.nose->s);
-    if (c.kind == CutCauseKind::tip) EXPECT_NEAR(c.value, truth.tools[1].tip - 0.2, c.U);
-    if (c.kind == CutCauseKind::steps) EXPECT_TRUE(c.significant) << "its steps were never measured";
-    if (c.kind == CutCauseKind::lean) EXPECT_NEAR(c.value, truth.skew, c.U);
+    if (c.kind == CutCauseKind::nose) {
+      EXPECT_NEAR(c.value, really - 0.3, c.U + truth.nose->s);
+    }
+    if (c.kind == CutCauseKind::tip) {
+      EXPECT_NEAR(c.value, truth.tools[1].tip - 0.2, c.U);
+    }
+    if (c.kind == CutCauseKind::steps) {
+      EXPECT_TRUE(c.significant) << "its steps were never measured";
+    }
+    if (c.kind == CutCauseKind::lean) {
+      EXPECT_NEAR(c.value, truth.skew, c.U);
+    }
   }
   EXPECT_EQ(told_of, 5u) << "both scales, the lean, the nose and the tip";
   // X's steps are put right from here, and it is said.

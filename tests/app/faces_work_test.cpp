@@ -1,5 +1,5 @@
 // The order of work through the window at machines whose controllers take G-code a line at a time, from an empty book
-// to a part: each finding is held against the machine's truth.
+// to a part, with everything that can break on the line in between: each finding is held against the machine's truth.
 #include <QTimer>
 
 #include "app/session/book_editor.h"
@@ -48,7 +48,10 @@ class WorkByALine : public LinesWindow {
   }
   void home_again() {
     ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card() && !truly_moves(); })) << why();
-    home();
+    session_->machine().home(true);
+    ASSERT_TRUE(wait_for([this] {
+      return session_->machine().status().all_homed() && session_->machine().standing_ready();
+    })) << why();
   }
   void click(const QByteArray& name) { WindowTest::click(name.constData()); }
   void choose_axis(Axis axis) { click(QString("axis-%1").arg(QChar(letter(axis))).toLower().toUtf8()); }
@@ -228,6 +231,37 @@ class WorkByALine : public LinesWindow {
     click("keep");
     EXPECT_NEAR(session_->editor().book().plates.front().thickness, 12.07, 0.02);
   }
+  /// Something breaks on the line while the machine is on its way. Its owner sees to what the window says is missing,
+  /// and from then on it stands where the window says.
+  void get_over(standin::FaultKind kind) {
+    SCOPED_TRACE(static_cast<int>(kind));
+    ASSERT_TRUE(ready());
+    session_->machine().jog(Axis::x, 12);
+    machine().break_down({0, kind, Axis::x, 0});
+    session_->machine().jog(Axis::x, -7);
+    ASSERT_TRUE(wait_for([this] {
+      const MachineState is = session_->machine().status().state;
+      return !truly_moves() && !session_->machine().cards()->card() &&
+             (is == MachineState::offline || is == MachineState::not_homed || is == MachineState::stopped ||
+              (is == MachineState::ready && session_->machine().standing_ready()));
+    })) << why();
+    if (session_->machine().status().state == MachineState::offline) connect_as(GetParam());
+    if (!session_->machine().status().all_homed() || session_->machine().status().state == MachineState::stopped) {
+      ASSERT_NO_FATAL_FAILURE(home_again());
+    }
+    ASSERT_TRUE(ready());
+    for (const Axis axis : {Axis::x, Axis::y})
+      EXPECT_NEAR(session_->machine().status().position[axis], truly().position[axis], 0.02) << letter(axis);
+  }
+  /// Connected, and both agree on every setting.
+  void begin() {
+    connect_as(GetParam());
+    carries_.start();
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card(); }));
+    for (const SettingDifference& each : session_->machine().setting_differences())
+      session_->machine().settle(each, true);
+    ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card(); }));
+  }
   void cut_a_part() {
     zero_over_stock();
     EXPECT_NEAR(*session_->editor().book().job.zero(Axis::x), 182, 0.02);
@@ -239,12 +273,7 @@ INSTANTIATE_TEST_SUITE_P(Faces, WorkByALine, ::testing::Values("bare", "asked", 
                          [](const auto& face) { return std::string(face.param); });
 
 TEST_P(WorkByALine, FromAnEmptyBookToAPart) {
-  connect_as(GetParam());
-  carries_.start();
-  ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card(); }));
-  for (const SettingDifference& each : session_->machine().setting_differences())
-    session_->machine().settle(each, true);
-  ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card(); }));
+  ASSERT_NO_FATAL_FAILURE(begin());
   sheet("build");
   click("keep-build");
   ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card(); }));
@@ -252,17 +281,35 @@ TEST_P(WorkByALine, FromAnEmptyBookToAPart) {
   ASSERT_NO_FATAL_FAILURE(see_directions());
   home();
   ASSERT_NO_FATAL_FAILURE(steps(Axis::x, "ruler", {"600", "400", "250", "500"}));
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::answer_lost));
   ASSERT_NO_FATAL_FAILURE(steps(Axis::y, "ruler", {"500", "400", "250", "450"}));
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::answer_twice));
   ASSERT_NO_FATAL_FAILURE(steps(Axis::z, "caliper", {"-80", "-60", "-40"}));
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::answer_late));
   ASSERT_NO_FATAL_FAILURE(lost_motion(Axis::y));
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::answer_garbled));
   if (has_probe()) {
     ASSERT_NO_FATAL_FAILURE(touch_plate());
   }
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::report_in_answer));
   ASSERT_NO_FATAL_FAILURE(squareness());
   ASSERT_NO_FATAL_FAILURE(limits_of_z());
   ASSERT_NO_FATAL_FAILURE(homing_repeat());
   ASSERT_NO_FATAL_FAILURE(cut_a_part());
   EXPECT_TRUE(ready());
+}
+
+/// What throws the machine out of what it does, and leaves it to its owner.
+class RestartAndNoise : public WorkByALine {};
+INSTANTIATE_TEST_SUITE_P(Faces, RestartAndNoise, ::testing::Values("telling"),
+                         [](const auto& face) { return std::string(face.param); });
+
+TEST_P(RestartAndNoise, AreGotOver) {
+  ASSERT_NO_FATAL_FAILURE(begin());
+  session_->machine().home(true);
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed(); })) << why();
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::brownout));
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::link_garbage));
 }
 
 }  // namespace

@@ -199,7 +199,7 @@ TEST_F(Pictures, OfReferences) {
   shoot("extra-tool-setter");
   sheet("tools");
   find<QTableWidget>("tools-table")->setCurrentCell(2, 1);
-  shoot("tools");
+  shoot("extra-tools");
 }
 
 TEST_F(Pictures, OfAMachineThatIsWorkedByHand) {

@@ -32,8 +32,7 @@ Book engraver() {
   b.instruments = {exact};
   DepthSheet& s = b.worksheets[trials_worksheet].depth;
   for (const auto& [tick, depth] : grooves) s.grooves.push_back({tick, depth});
-  s.cap_mm = 0.2;
-  s.total_mm = 1.6;
+  b.job.materials = {{.name = "red over white", .cap_mm = 0.2, .total_mm = 1.6}};
   return b;
 }
 
@@ -150,7 +149,7 @@ TEST(Engraving, IsKeptByMaterialAndToolAndNotTakenForALook) {
   ASSERT_EQ(b.history.size(), 1u);
   EXPECT_EQ(b.history[0].readings.get().size(), 6u);
   EXPECT_TRUE(b.worksheets[trials_worksheet].depth.grooves.empty());
-  EXPECT_EQ(b.worksheets[trials_worksheet].depth.cap_mm, 0.2) << "the plate is the same";
+  EXPECT_EQ(plate_material(b).cap_mm, 0.2) << "the plate is the same";
   const auto kept = engraving_for(b, "red over white", 3);
   ASSERT_TRUE(kept);
   EXPECT_NEAR(*kept->set, 12.265, 1e-3);

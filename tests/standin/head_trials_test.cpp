@@ -71,7 +71,7 @@ TEST_F(Heads, DepthsByANoseHoldOnTwoHundredMachines) {
     b.machine.heads[0].gauge_low = 0;
     b.machine.heads[0].gauge_high = 25;
     DepthSheet& d = b.worksheets[trials_worksheet].depth;
-    d.cap_mm = 0.2;
+    b.job.materials = {{.cap_mm = 0.2}};
     d.wanted_mm = 0.3;
     for (int g = 0; g < 6; ++g) {
       const double tick = 6 + 2 * g;

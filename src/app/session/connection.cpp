@@ -29,7 +29,7 @@ constexpr qint64 free_running_budget_ms = 8;
 }  // namespace
 
 namespace {
-constexpr QLatin1String as(" as ");
+constexpr QLatin1String as(" as "), left_up(":stays-up");
 
 /// Where its bytes go, without what it is that answers.
 QString way_text(const Line& line) {
@@ -41,7 +41,7 @@ QString way_text(const Line& line) {
     case Line::Kind::tcp:
       return QStringLiteral("tcp:%1:%2").arg(line.address).arg(line.number);
     case Line::Kind::serial:
-      return QStringLiteral("serial:%1:%2").arg(line.address).arg(line.number);
+      return QStringLiteral("serial:%1:%2").arg(line.address).arg(line.number) + (line.stays_up ? left_up : QLatin1String());
   }
   return QStringLiteral("stand-in");
 }
@@ -60,6 +60,12 @@ std::optional<Line> Line::from_text(const QString& text) {
   }
   if (text == QLatin1String("stand-in")) return Line{};
   if (text == QLatin1String("by-hand")) return Line{Line::Kind::by_hand, {}, 0};
+  if (text.endsWith(left_up)) {
+    auto line = from_text(text.chopped(left_up.size()));
+    if (!line || line->kind != Kind::serial || line->stays_up) return std::nullopt;
+    line->stays_up = true;
+    return line;
+  }
   const qsizetype first = text.indexOf(':'), last = text.lastIndexOf(':');
   if (first < 0 || last <= first + 1) return std::nullopt;
   bool is_number = false;
@@ -117,7 +123,8 @@ namespace {
 /// The way to a line, and what tells that something has come on it.
 std::pair<std::unique_ptr<link::Transport>, QIODevice*> transport_of(const Line& line) {
   if (line.kind == Line::Kind::serial) {
-    auto serial = std::make_unique<link::SerialTransport>(line.address, line.number);
+    auto serial = std::make_unique<link::SerialTransport>(
+        line.address, line.number, line.stays_up ? link::ReadyLine::stays_up : link::ReadyLine::falls);
     QIODevice* device = &serial->device();
     return {std::move(serial), device};
   }

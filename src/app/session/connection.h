@@ -27,13 +27,15 @@ class LineLink;
 namespace ypsi::app {
 
 /// Where a machine is to be found. As text: "stand-in", "by-hand", "tcp:127.0.0.1:7125",
-/// "serial:/dev/ttyUSB0:115200"; where it takes G-code a line at a time with its description behind: "... as asked".
+/// "serial:/dev/ttyUSB0:115200", "serial:/dev/ttyUSB0:115200:stays-up"; where it takes G-code a line at a time with its
+/// description behind: "... as asked".
 struct Line {
   enum class Kind { stand_in, by_hand, tcp, serial };
   Kind kind = Kind::stand_in;
-  QString address;       ///< host or device
-  int number = 0;        ///< port or baud
-  QString controller{};  ///< id of its description; empty: it speaks the project's own link
+  QString address;        ///< host or device
+  int number = 0;         ///< port or baud
+  bool stays_up = false;  ///< of a serial line: its ready line when it is closed
+  QString controller{};   ///< id of its description; empty: it speaks the project's own link
   QString to_text() const;
   /// None where the text is no line.
   static std::optional<Line> from_text(const QString& text);

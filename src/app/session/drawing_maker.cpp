@@ -2,7 +2,6 @@
 
 #include <utility>
 
-#include "core/book/worksheets/trials.h"
 #include "core/drawing_in/freed_pieces.h"
 #include "core/motion/machine_kinematics.h"
 #include "core/motion/planner.h"
@@ -25,7 +24,8 @@ std::shared_ptr<const MadeDrawing> made_of(const LoadedDrawing& drawing, const B
   }
   made->paths = std::move(*paths);
   if (engraves(book.machine))
-    made->look = engraved_look(book, drawing.drawing, job, made->paths, book.worksheets[trials_worksheet].depth.cap_mm);
+    made->look = engraved_look(book, drawing.drawing, job, made->paths,
+                               material_named(book.job.materials, book.job.stock_name).cap_mm);
   made->program = drawing_program(book, drawing.drawing, made->paths, job);
   if (made->program) made->time_s = estimate_time(made->program->program, kinematics_of(book.machine)).total_s;
   return made;

@@ -17,6 +17,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/program/clamps_table.h"
 #include "app/sheets/program/drawing_page.h"
+#include "app/sheets/program/layers_row.h"
 #include "app/to_q.h"
 #include "app/widgets/elevation_view.h"
 #include "core/book/machine_kinds.h"
@@ -87,6 +88,8 @@ ProgramSheet::ProgramSheet(Session& session)
   connect(where, &QComboBox::activated, this, &ProgramSheet::set_where);
   sizes->addStretch();
   layout->addLayout(sizes);
+  layers_ = new LayersRow(session, card);
+  layout->addWidget(layers_);
   auto* over_plan = new QHBoxLayout;
   over_plan->addWidget(make_label("plan-caption", "caption", tr("Cut brown, way teal, rapids dotted"), card), 1);
   over_plan->addWidget(where);
@@ -134,7 +137,14 @@ ProgramSheet::ProgramSheet(Session& session)
     const std::string said = material_->currentText().trimmed().toStdString();
     if (said != session_.editor().book().job.stock_name)
       session_.editor().change_book(
-          tr("Say what the stock is"), [&](Book& b) { b.job.stock_name = said; }, MachineFollows::no);
+          tr("Say what the stock is"),
+          [&](Book& b) {
+            if (b.job.stock_name.empty()) name_material(b.job.materials, said);
+            b.job.stock_name = said;
+            double& thickness = b.job.stock_size[2];
+            if (!(thickness > 0)) thickness = material_named(b.job.materials, said).total_mm;
+          },
+          MachineFollows::no);
   };
   connect(material_->lineEdit(), &QLineEdit::editingFinished, this, take_material);
   connect(material_, &QComboBox::activated, this, take_material);
@@ -300,10 +310,11 @@ void ProgramSheet::show_program() {
   }
   if (!material_->lineEdit()->hasFocus()) {
     material_->clear();
-    for (const std::string& m : tried_materials(book)) material_->addItem(to_q(m));
+    for (const std::string& m : known_materials(book)) material_->addItem(to_q(m));
     material_->setCurrentText(to_q(book.job.stock_name));
   }
   material_->setEnabled(!session_.editor().read_only());
+  layers_->refresh();
   const auto& corner = book.job.stock_corner;
   const bool right = -corner[0] > 0.75 * book.job.stock_size[0], back = -corner[1] > 0.75 * book.job.stock_size[1];
   where_->setCurrentIndex(corner == std::array<double, 2>{} ? 0 : right && back ? 4 : right ? 2 : back ? 3 : 1);
@@ -323,7 +334,7 @@ void ProgramSheet::show_program() {
     name_->setText(QFileInfo(loaded->path).fileName());
     const auto len = [&](double mm, int d = 1) { return to_q(format_length(mm, unit, d)); };
     std::set<int> tools;
-    const double top = book.job.used().on_bed ? book.job.stock_size[2] : 0;
+    const double top = book.job.stock_top_z();
     const double deepest = p.cut.empty() ? 0 : deepest_tip(p, TipDrop(p, book, session_.machine().status().tool));
     double widest = 0;
     for (const Event& e : p.events)
@@ -367,11 +378,12 @@ void ProgramSheet::show_program() {
         lines << tr("“%1”").arg(to_q(c.text).trimmed());
         ++shown;
       }
-    const bool on_bed = book.job.used().on_bed;
-    if (const double bed = on_bed ? 0 : -s[2]; s[2] > 0 && !p.cut.empty() && deepest < bed)
-      lines << (on_bed ? tr("◐ With zero on the bed it cuts %1 into it.")
-                       : tr("◐ With zero on the stock's top it cuts %1 into the bed."))
-                   .arg(len(bed - deepest, 2));
+    const bool on_bed = book.job.used().on_bed, board = book.job.board_mm > 0;
+    if (const double below = book.job.lies_on_z() - deepest; s[2] > 0 && !p.cut.empty() && below > 0)
+      lines << (board    ? tr("◐ It cuts %1 into the board below.")
+                : on_bed ? tr("◐ With zero on the bed it cuts %1 into it.")
+                         : tr("◐ With zero on the stock's top it cuts %1 into the bed."))
+                   .arg(len(below, 2));
     details_->setText(lines.join("\n\n"));
   }
   QStringList recent;

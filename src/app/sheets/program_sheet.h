@@ -12,6 +12,7 @@ namespace ypsi::app {
 class ClampsTable;
 class DrawingPage;
 class ElevationView;
+class LayersRow;
 
 /// Stock and program: load by menu, drop or from the recent list; what it cuts and how long it takes.
 class ProgramSheet : public Sheet {
@@ -40,6 +41,7 @@ class ProgramSheet : public Sheet {
   PlanView* plan_;
   ElevationView* elevation_;
   LengthField* stock_[3];
+  LayersRow* layers_;
   QLabel *name_, *size_, *details_, *empty_;
   QLabel *held_heading_, *held_, *places_heading_, *places_;  ///< of a drawing
   bool shows_drawing() const { return pages_->part() == "drawing"; }

@@ -336,10 +336,7 @@ void TrialsSheet::refresh() {
   const QSignalBlocker quiet(material_), quiet_tool(tool_);
   if (!material_->lineEdit()->hasFocus()) {
     material_->clear();
-    for (const std::string& m : tried_materials(book)) material_->addItem(to_q(m));
-    for (const TrialsWorksheet& put_by : book.worksheets[trials_put_by])
-      if (!put_by.material.empty() && material_->findText(to_q(put_by.material)) < 0)
-        material_->addItem(to_q(put_by.material));
+    for (const std::string& m : known_materials(book)) material_->addItem(to_q(m));
     material_->setCurrentText(to_q(s.material));
   }
   const Head* head = trial_head(book);

@@ -44,28 +44,42 @@ void ElevationView::paintEvent(QPaintEvent*) {
   };
   const bool cuts = program && !program->program.cut.empty();
   const double deepest = cuts ? deepest_tip(program->program, TipDrop(program->program, book, s.tool)) : 0;
-  const double top = std::max(
-                   {12.0, (book.job.used().on_bed ? thickness : 0) + 6, known ? std::min(tool.z + 4, 60.0) : 0.0}),
-               bottom = std::min(book.job.used().on_bed ? 0 : -thickness, deepest) - 2;
+  // Where its thickness is not known yet one is drawn.
+  const bool on_bed = book.job.used().on_bed;
+  const double stock_top = on_bed ? thickness + book.job.sheet_mm : 0,
+               bed_z = stock_top - thickness - book.job.sheet_mm - book.job.board_mm;
+  const double top = std::max({12.0, stock_top + 6, known ? std::min(tool.z + 4, 60.0) : 0.0}),
+               bottom = std::min(bed_z, deepest) - 2;
   const auto py = [&](double z) { return 22 + (top - z) / (top - bottom) * (height() - 34); };
 
-  const double stock_top = book.job.used().on_bed ? thickness : 0;
-  const QRectF stock(QPointF(px(stock_left), py(stock_top)),
-                     QPointF(px(stock_left + stock_width), py(stock_top - thickness)));
+  const auto layer = [&](double from, double to) {
+    return QRectF(QPointF(px(stock_left), py(from)), QPointF(px(stock_left + stock_width), py(to)));
+  };
+  if (book.job.board_mm > 0) {
+    const QRectF board(QPointF(4, py(bed_z + book.job.board_mm)), QPointF(px(high_x + side), py(bed_z)));
+    draft.box(board, theme().ink, theme().paper, 1.2);
+    draft.hatch(board, theme().rule, 12);
+  }
+  if (book.job.sheet_mm > 0)
+    draft.box(layer(bed_z + book.job.board_mm + book.job.sheet_mm, bed_z + book.job.board_mm), theme().ink,
+              theme().teal_soft, 1.2);
+  const QRectF stock = layer(stock_top, stock_top - thickness);
   draft.box(stock, theme().ink, theme().stock, 1.4);
   draft.hatch(stock, theme().rule);
+  if (const double cap = material_named(book.job.materials, book.job.stock_name).cap_mm; cap > 0)
+    draft.box(layer(stock_top, stock_top - cap), theme().ink, theme().cut, 1.2);
   // Clamps stand on the bed, as high as they are.
   if (book.job.zero(Axis::x))
     for (const Clamp& c : book.job.clamps) {
-      const double middle = c.x_mm - *book.job.zero(Axis::x), up = stock_top - thickness + c.height_mm;
+      const double middle = c.x_mm - *book.job.zero(Axis::x), up = bed_z + c.height_mm;
       const double left = std::clamp(px(middle - c.width_mm / 2), 6.0, width() - label_px),
                    right = std::clamp(px(middle + c.width_mm / 2), 6.0, width() - label_px);
       if (right - left < 2) continue;
-      const QRectF box(QPointF(left, std::max(py(up), 2.0)), QPointF(right, py(stock_top - thickness)));
+      const QRectF box(QPointF(left, std::max(py(up), 2.0)), QPointF(right, py(bed_z)));
       draft.box(box, theme().ink, theme().paper, 1.2);
       draft.hatch(box, theme().second_ink, 6);
     }
-  const double bed = py(stock_top - thickness);
+  const double bed = py(bed_z);
   draft.line({4, bed + 1.5}, {px(high_x + side), bed + 1.5}, theme().ink, 3);
   draft.text({px(high_x + side) + 6, bed + (book.job.used().on_bed || (cuts && bed - py(deepest) < 16) ? 16 : 6)},
              tr("bed"), theme().second_ink, 11);

@@ -226,7 +226,7 @@ void PlanView::draw_path_layer() {
   const Book& book = session_.editor().book();
   const int in = session_.machine().status().tool;
   const TipDrop drop(program->program, book, in);
-  const double top = book.job.used().on_bed ? book.job.stock_size[2] : 0;
+  const double top = book.job.stock_top_z();
   widths_ = {};
   for (const Tool& t : book.tools) widths_.cutters[t.number] = {t, top + drop.of_tool(t.number)};
   if (const Tool* tool = book.tool(in)) widths_.cutters[0] = {*tool, top + drop.of_tool(in)};

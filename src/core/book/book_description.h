@@ -326,13 +326,25 @@ void describe(V& v, DrawingJob& d) {
 }
 
 template <class V>
+void describe(V& v, Material& m) {
+  v.text("name", m.name);
+  v.number("cap_mm", m.cap_mm, not_below_zero, sparse);
+  v.number("total_mm", m.total_mm, not_below_zero, sparse);
+  v.text("cap_colour", m.cap_colour, sparse);
+  v.text("core_colour", m.core_colour, sparse);
+}
+
+template <class V>
 void describe(V& v, Job& j) {
   v.number("part_width_mm", j.part_width, above_zero);
   v.number("part_height_mm", j.part_height, above_zero);
   v.number("part_tolerance_mm", j.part_tolerance, above_zero);
   v.text("stock_name", j.stock_name);
+  v.list("materials", j.materials, sparse);
   v.numbers("stock_size_mm", j.stock_size);
   v.numbers("stock_corner_mm", j.stock_corner, sparse);
+  v.number("sheet_mm", j.sheet_mm, not_below_zero, sparse);
+  v.number("board_mm", j.board_mm, not_below_zero, sparse);
   v.number("bed_skin_mm", j.bed_skin, not_below_zero);
   v.text("program", j.program);
   v.texts("recent_programs", j.recent_programs);

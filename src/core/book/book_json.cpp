@@ -6,6 +6,7 @@
 #include <algorithm>
 
 #include "core/book/book_description.h"
+#include "core/book/earlier_books.h"
 #include "core/book/json_reader.h"
 #include "core/book/json_writer.h"
 #include "core/book/schema_writer.h"
@@ -166,6 +167,7 @@ Result<ReadBook> read_book(std::string_view text) {
     rest.erase("version");
     rest.erase(checksum_key);
     result.altered = is_altered(text);
+    bring_up_to_date(rest);
     JsonReader reader(std::move(rest), "");
     describe(reader, result.book);
     result.book.history = std::move(history);

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/book/drawing_job.h"
+#include "core/book/material.h"
 #include "core/geometry.h"
 
 namespace ypsi {
@@ -16,7 +17,7 @@ namespace ypsi {
 struct FrameZero {
   std::string name;  ///< the owner's, "left vice"; may be empty
   std::optional<Coordinate> x_mm, y_mm, z_mm;
-  bool on_bed = false;  ///< Z zero is what the stock lies on; else the stock's top
+  bool on_bed = false;  ///< Z zero is what the stock, with its sheet, lies on; else the stock's top
   int z_tool = 0;       ///< in the spindle when Z zero was set; 0: not known
   std::optional<Coordinate>& zero(Axis a) { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
   const std::optional<Coordinate>& zero(Axis a) const { return a == Axis::x ? x_mm : a == Axis::y ? y_mm : z_mm; }
@@ -54,11 +55,14 @@ inline constexpr double usual_part_tolerance = 0.2;  ///< mm, where the owner sa
 struct Job {
   double part_width = 300, part_height = 200;  ///< the owner's usual part, for what errors mean
   std::optional<double> part_tolerance;        ///< what its sizes may be off by, mm, > 0; none: not said
-  std::string stock_name;
-  std::array<double, 3> stock_size{0, 0, 0};  ///< width, height, thickness; 0: not known
-  std::array<double, 2> stock_corner{0, 0};   ///< its front left corner, work frame: where zero is on it
-  double bed_skin = 0.3;                      ///< how deep a cut may go into the bed, >= 0
-  std::string program;                        ///< path of the program last loaded
+  std::string stock_name;                      ///< its material
+  std::vector<Material> materials;             ///< that something is known of
+  std::array<double, 3> stock_size{0, 0, 0};   ///< width, height, thickness; 0: not known
+  std::array<double, 2> stock_corner{0, 0};    ///< its front left corner, work frame: where zero is on it
+  double sheet_mm = 0;    ///< that sticks the stock to what lies below, as large as it, >= 0; 0: there is none
+  double board_mm = 0;    ///< that the stock lies on and that stands on the bed, >= 0; 0: it lies on the bed
+  double bed_skin = 0.3;  ///< how deep a cut may go into what the stock and its sheet lie on, >= 0
+  std::string program;    ///< path of the program last loaded
   std::vector<std::string> recent_programs;
   std::vector<std::string> queue;  ///< paths of programs to be cut one after another on one zero
   std::array<FrameZero, work_frame_count> frames;
@@ -73,6 +77,10 @@ struct Job {
   std::optional<Coordinate>& zero(Axis a) { return used().zero(a); }
   const std::optional<Coordinate>& zero(Axis a) const { return used().zero(a); }
   bool has_zero() const { return used().x_mm && used().y_mm && used().z_mm; }
+  /// Heights in the frame in use: of the stock's top, of what it and its sheet lie on, of the bed.
+  double stock_top_z() const { return used().on_bed ? stock_size[2] + sheet_mm : 0; }
+  double lies_on_z() const { return used().on_bed ? 0 : -stock_size[2] - sheet_mm; }
+  double bed_z() const { return lies_on_z() - board_mm; }
   nlohmann::json unknown;
 };
 

@@ -20,9 +20,9 @@ double slot_pitch(const ToolRack& rack) {
 std::optional<double> nose_at_bed(const Book& book) {
   const FrameZero& zero = book.job.used();
   const Tool* tool = book.tool(zero.z_tool);
-  const double thickness = book.job.stock_size[2];
-  if (!zero.z_mm || !tool || !(tool->length_out > 0) || !(zero.on_bed || thickness > 0)) return std::nullopt;
-  return *zero.z_mm - (zero.on_bed ? 0 : thickness) - tool->length_out - book.machine.spindle.nut_length;
+  if (!zero.z_mm || !tool || !(tool->length_out > 0) || !(zero.on_bed || book.job.stock_size[2] > 0))
+    return std::nullopt;
+  return *zero.z_mm + book.job.bed_z() - tool->length_out - book.machine.spindle.nut_length;
 }
 
 std::vector<RackFinding> check_rack(const ToolRack& rack, const std::vector<Tool>& tools, const Spindle& spindle,

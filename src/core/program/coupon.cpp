@@ -24,7 +24,7 @@ struct Rect {
 class CouponWriter {
  public:
   explicit CouponWriter(const CouponSetting& s)
-      : s_(s), top_(s.zero_on_bed ? s.thickness : 0), r_(s.tool_diameter / 2) {}
+      : s_(s), top_(s.zero_on_bed ? s.thickness + s.sheet : 0), r_(s.tool_diameter / 2) {}
 
   void begin(const char* what) {
     ProgramHead head;

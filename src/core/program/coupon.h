@@ -37,6 +37,7 @@ struct CouponSetting {
   double stock_width = 0, stock_height = 0, thickness = 0;  ///< mm, > 0
   double corner_x = 0, corner_y = 0;                        ///< its front left corner, work frame
   bool zero_on_bed = false;                                 ///< else on the stock's top
+  double sheet = 0;                                         ///< between the stock and what it lies on, mm, >= 0
   int frame = 0;                                            ///< that it is cut in, 0: G54
   int tool = 0;                                             ///< changed to at the start; 0: the one that is in
   bool takes_tools = true;                                  ///< the controller has a word for that

@@ -28,7 +28,7 @@ class HeadWriter {
   HeadWriter(const Book& book, const HeadLinesSetting& setting) : book_(book), s_(setting) {
     heads_ = book.machine.heads;
     if (heads_.empty()) heads_.emplace_back().name = "spindle";
-    top_ = book.job.used().on_bed ? book.job.stock_size[2] : 0;
+    top_ = book.job.stock_top_z();
   }
 
   std::size_t head_count() const { return heads_.size(); }
@@ -42,8 +42,8 @@ class HeadWriter {
     if (!s_.rests_on.empty()) head.remarks.push_back(s_.rests_on);
     head.zero = book_.job.used().on_bed ? "on the bed" : "on the stock's top";
     head.frame = book_.job.frame;
-    const double clamps = tallest_clamp(book_, book_.job.used().on_bed);
-    lift_ = std::max(top_ + s_.lift, clamps + over_clamps_mm);
+    const double clamps = tallest_clamp(book_);
+    lift_ = top_ + std::max(s_.lift, clamps + over_clamps_mm);
     head.lift = by_z || clamps > 0 ? std::optional(lift_) : std::nullopt;
     head.rpm = s_.rpm;
     head.tool = book_.machine.no_tool_words ? 0 : s_.tool;
@@ -139,9 +139,8 @@ class HeadWriter {
   /// Where it is narrowest on the stock's top, as far as that was found; else the top itself.
   double beam_height(const Head& beam) const {
     const auto& zero = book_.job.zero(Axis::z);
-    const double thickness = book_.job.stock_size[2];
-    if (!beam.focus_z_mm || !zero || !(thickness > 0)) return top_;
-    return *beam.focus_z_mm + thickness - *zero;
+    if (!beam.focus_z_mm || !zero || !(book_.job.stock_size[2] > 0)) return top_;
+    return *beam.focus_z_mm + (book_.job.stock_top_z() - book_.job.bed_z()) - *zero;
   }
   const Book& book_;
   const HeadLinesSetting& s_;

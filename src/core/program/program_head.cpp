@@ -21,8 +21,8 @@ double spin_up_of(const Spindle& spindle) {
   return spindle.spin_up_s > 0 ? spindle.spin_up_s : usual_spin_up_s;
 }
 
-double tallest_clamp(const Book& book, bool on_bed) {
-  const double under = on_bed ? 0 : book.job.stock_size[2];
+double tallest_clamp(const Book& book) {
+  const double under = book.job.stock_top_z() - book.job.bed_z();
   double tallest = 0;
   for (const Clamp& c : book.job.clamps) tallest = std::max(tallest, c.height_mm - under);
   return tallest;

@@ -29,7 +29,7 @@ std::string program_head(const ProgramHead& head);
 
 /// How long the spindle needs to its speed, s.
 double spin_up_of(const Spindle& spindle);
-/// How high the tallest clamp stands above the stock's top, or above the bed where `on_bed`, mm; at least 0.
-double tallest_clamp(const Book& book, bool on_bed);
+/// How high the tallest clamp stands above the stock's top, mm; at least 0.
+double tallest_clamp(const Book& book);
 
 }  // namespace ypsi

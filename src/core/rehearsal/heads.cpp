@@ -69,12 +69,10 @@ Result<HeadOffset> look_at_both(Workshop& w, const Head& first, const Head& head
 /// Grooves over the dial of a nose, measured: what a tick is, and what to set so that the cap is surely cut.
 Verdict depth_by_nose(Work& work, const Head& head) {
   Workshop& w = work.w;
-  const DepthSheet plate = w.book.worksheets[trials_worksheet].depth;
-  choose_trial(w.book, "stock", head.name, 0);
+  choose_trial(w.book, rehearsed_material, head.name, 0);
   DepthSheet& sheet = w.book.worksheets[trials_worksheet].depth;
-  sheet.cap_mm = plate.cap_mm;
-  sheet.total_mm = plate.total_mm;
-  sheet.wanted_mm = plate.cap_mm > 0 ? beyond_cap * plate.cap_mm : usual_depth_mm;
+  const double cap = plate_material(w.book).cap_mm;
+  sheet.wanted_mm = cap > 0 ? beyond_cap * cap : usual_depth_mm;
   sheet.grooves.clear();
   const auto by = finest_for(w.book.instruments, sheet.wanted_mm);
   if (!by) return fail("no_instrument", "Nothing here measures how deep a groove is.");

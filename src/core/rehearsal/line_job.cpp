@@ -129,7 +129,7 @@ Verdict stock_and_program(Work& work) {
   Workshop& w = work.w;
   const auto stock = sure_stock(w);
   if (!stock) return tl::make_unexpected(stock.error());
-  const double thickness = w.book.worksheets[trials_worksheet].depth.total_mm;
+  const double thickness = plate_material(w.book).total_mm;
   w.book.job.stock_size = {std::floor(stock->x1 - stock->x0), std::floor(stock->y1 - stock->y0),
                            thickness > 0 ? thickness : 1};
   w.book.job.stock_corner = {0, 0};

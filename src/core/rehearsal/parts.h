@@ -25,6 +25,7 @@ struct Work {
 
 using Verdict = Result<std::string>;
 
+inline constexpr const char* rehearsed_material = "stock";
 constexpr double slack_worth_mm = 0.02;  ///< less is left as it is
 
 /// One cause of what a part is off by measured, and put right.

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 
-#include "core/book/worksheets/trials.h"
 #include "core/program/head_coupon.h"
 #include "core/rehearsal/parts.h"
 #include "core/tasks/steps_per_unit.h"
@@ -72,16 +71,14 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
     out.machine.heads = known.heads;
     if (cut_by_heads(out.machine)) out.machine.kind = "cutting_table";
   }
-  if (known.cap_mm > 0) {
-    out.worksheets[trials_worksheet].depth.cap_mm = known.cap_mm;
-    out.worksheets[trials_worksheet].depth.total_mm = known.plate_mm;
-  }
   // Work zeros, clamps and queues of another day mean nothing here.
   const Job before = out.job;
   out.job = Job{};
   out.job.part_width = before.part_width;
   out.job.part_height = before.part_height;
   out.job.part_tolerance = before.part_tolerance;
+  if (known.cap_mm > 0)
+    out.job.materials = {{.name = rehearsal::rehearsed_material, .cap_mm = known.cap_mm, .total_mm = known.plate_mm}};
   return out;
 }
 

@@ -166,12 +166,13 @@ Result<CouponSetting> coupon_setting(const Book& book, int number, CutMaterial m
   setting.stock_height = stock[1];
   setting.thickness = stock[2];
   setting.zero_on_bed = book.job.used().on_bed;
+  setting.sheet = book.job.sheet_mm;
   setting.corner_x = book.job.stock_corner[0];
   setting.corner_y = book.job.stock_corner[1];
   setting.frame = book.job.frame;
   setting.takes_tools = !book.machine.no_tool_words;
   setting.spin_up_s = spin_up_of(book.machine.spindle);
-  setting.safe = std::max(setting.safe, tallest_clamp(book, false) + over_clamps_mm);
+  setting.safe = std::max(setting.safe, tallest_clamp(book) + over_clamps_mm);
   setting.tool = tool->number;
   setting.tool_diameter = tool->diameter;
   setting.depth = std::min(setting.depth, stock[2] / 2);

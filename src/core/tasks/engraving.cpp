@@ -49,6 +49,10 @@ bool by_nose(const Book& book) {
   return head && has_nose(*head) && !book.worksheets[trials_worksheet].depth.by_z;
 }
 
+Material plate_material(const Book& book) {
+  return material_named(book.job.materials, book.worksheets[trials_worksheet].material);
+}
+
 const Tool* engraving_tool(const Book& book) {
   return book.tool(book.worksheets[trials_worksheet].tool);
 }
@@ -87,7 +91,8 @@ Result<EngravingFinding> evaluate_engraving(const Book& book) {
   const double U_common = normal_quantile(0.975) * common, u_next = std::hypot(f.ticks.u_next, common);
   f.U_next = std::hypot(f.ticks.U_next, U_common);
   f.ticks.U_zero_tick = std::hypot(f.ticks.U_zero_tick, U_common / std::fabs(f.ticks.mm_per_tick));
-  const PlateLayers plate{s.cap_mm, std::max(s.total_mm, s.cap_mm), s.core_left_mm};
+  const Material material = plate_material(book);
+  const PlateLayers plate{material.cap_mm, std::max(material.total_mm, material.cap_mm), s.core_left_mm};
   f.margins = depth_margins(plate, f.depth, f.U_next);
   if (plate.cap > 0) f.chance_missed = chance_above(f.depth, plate.cap, u_next, f.ticks.dof);
   if (const Tool* tool = engraving_tool(book)) {
@@ -110,7 +115,7 @@ void keep_engraving(Book& book, const EngravingFinding& found, const std::string
   f.U_zero_tick = found.ticks.U_zero_tick;
   f.depth = found.depth;
   f.U_depth = found.U_next;
-  if (s.depth.cap_mm > 0) f.cap = s.depth.cap_mm;
+  if (const double cap = plate_material(book).cap_mm; cap > 0) f.cap = cap;
   const auto was = engraving_for(book, s.material, s.tool);
   Entry e;
   e.time = time;
@@ -160,7 +165,8 @@ Result<EngravingLadder> engraving_ladder(const Book& book) {
   if (!(size[0] > 2 * free_margin_mm + groove_mm) || !(size[1] > 2 * free_margin_mm))
     return fail("no_stock", "Say on Stock and program how large the piece is that the ladder is engraved in.", "stock");
   const bool nose = by_nose(book);
-  double low = shallowest_mm, high = s.total_mm > 0 ? deepest_part * s.total_mm : usual_deepest_mm;
+  const double total = plate_material(book).total_mm;
+  double low = shallowest_mm, high = total > 0 ? deepest_part * total : usual_deepest_mm;
   if (s.wanted_mm > 0) high = std::min(high, 2 * s.wanted_mm);
   if (nose) {
     low = head->gauge_low;

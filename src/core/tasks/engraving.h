@@ -21,6 +21,8 @@ struct EngravingFinding {
 
 /// Whether the dial of a nose says how deep, rather than Z.
 bool by_nose(const Book& book);
+/// Of the worksheet: its layers.
+Material plate_material(const Book& book);
 /// Of the tool whose shape tells widths; null where none is chosen.
 const Tool* engraving_tool(const Book& book);
 /// How deep a groove of the worksheet is: as measured, or as wide as that. Error: `no_shape` where widths are measured

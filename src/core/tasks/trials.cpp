@@ -163,6 +163,7 @@ void choose_trial(Book& book, const std::string& material, const std::string& he
   TrialsWorksheet& s = book.worksheets[trials_worksheet];
   if (const Head* now = trial_head(book); now && s.head.empty()) s.head = now->name;
   if (s.material.empty() && s.head == head) {  // what is under way gets its name
+    name_material(book.job.materials, material);
     s.material = material;
     s.tool = tool;
     return;
@@ -316,13 +317,18 @@ Result<Wear> wear_of(const Book& book, const TrialsWorksheet& sheet) {
   return wear_line(points, *limit);
 }
 
-std::vector<std::string> tried_materials(const Book& book) {
+std::vector<std::string> known_materials(const Book& book) {
   std::vector<std::string> all;
+  const auto take = [&all](const std::string& name) {
+    if (!name.empty() && std::find(all.begin(), all.end(), name) == all.end()) all.push_back(name);
+  };
   for (RecordWalk walk(book); walk.step();) {
     if (walk.entry().sheet != trials_id || !walk.counts()) continue;
-    const std::string material = finding_of<TrialEntry>(walk.entry()).material;
-    if (!material.empty() && std::find(all.begin(), all.end(), material) == all.end()) all.push_back(material);
+    take(finding_of<TrialEntry>(walk.entry()).material);
   }
+  for (const TrialsWorksheet& put_by : book.worksheets[trials_put_by]) take(put_by.material);
+  for (const Material& m : book.job.materials) take(m.name);
+  take(book.job.stock_name);
   return all;
 }
 

@@ -104,8 +104,8 @@ std::optional<TrialEntry> setting_for(const Book& book, const std::string& mater
 std::vector<KeptSetting> kept_settings(const Book& book);
 /// How the threshold of the worksheet's material, head and tool has risen. Errors: those of wear_line().
 Result<Wear> wear_of(const Book& book, const TrialsWorksheet& sheet);
-/// Materials that something was kept for, newest first.
-std::vector<std::string> tried_materials(const Book& book);
+/// To choose from: what something was kept for, newest first, then what is under way, described or lies there.
+std::vector<std::string> known_materials(const Book& book);
 
 const Task& trials_task();
 

@@ -1,8 +1,30 @@
 #include "link/transports/serial_transport.h"
 
-namespace ypsi::link {
+#include <fcntl.h>
+#include <termios.h>
+#include <unistd.h>
 
-SerialTransport::SerialTransport(const QString& port, int baud) : baud_(baud) {
+namespace ypsi::link {
+namespace {
+
+/// Qt puts a line's settings back as it found them when it closes it, so this is said before it opens it. A line that
+/// cannot be opened here is refused there, with its reason.
+void say_what_becomes_of(ReadyLine ready, const QSerialPort& port) {
+  const QString name = port.portName();
+  const QByteArray device = (name.startsWith('/') ? name : "/dev/" + name).toLocal8Bit();
+  const int line = ::open(device.constData(), O_RDWR | O_NOCTTY | O_NONBLOCK | O_CLOEXEC);
+  if (line < 0) return;
+  if (termios settings{}; tcgetattr(line, &settings) == 0) {
+    const tcflag_t hang_up = HUPCL;
+    settings.c_cflag = ready == ReadyLine::falls ? settings.c_cflag | hang_up : settings.c_cflag & ~hang_up;
+    tcsetattr(line, TCSANOW, &settings);
+  }
+  ::close(line);
+}
+
+}  // namespace
+
+SerialTransport::SerialTransport(const QString& port, int baud, ReadyLine ready) : baud_(baud), ready_(ready) {
   port_.setPortName(port);
   clock_.start();
 }
@@ -10,6 +32,7 @@ SerialTransport::SerialTransport(const QString& port, int baud) : baud_(baud) {
 Result<void> SerialTransport::open() {
   close();
   port_.clearError();
+  say_what_becomes_of(ready_, port_);
   port_.setBaudRate(baud_);
   if (port_.open(QIODevice::ReadWrite)) {
     port_.clearError();
@@ -58,7 +81,10 @@ void SerialTransport::write(std::string_view bytes) {
 }
 
 std::string SerialTransport::read() {
-  if (!port_.isOpen()) return {};
+  if (!is_open()) {
+    close();  // what was pulled out would keep its name from whoever is plugged in under it
+    return {};
+  }
   if (port_.bytesAvailable() == 0) port_.waitForReadyRead(0);
   if (port_.bytesToWrite() > 0) port_.flush();
   return port_.readAll().toStdString();

@@ -9,9 +9,13 @@ namespace ypsi::link {
 
 inline constexpr int default_baud = 115200;
 
+/// What becomes of the line that says "ready" (DTR) when a serial line is closed. Where it falls, many controllers
+/// start again at the next opening, and lose where they stand; where it stays up, only plugging in starts them.
+enum class ReadyLine { falls, stays_up };
+
 class SerialTransport final : public Transport {
  public:
-  explicit SerialTransport(const QString& port, int baud = default_baud);
+  explicit SerialTransport(const QString& port, int baud = default_baud, ReadyLine ready = ReadyLine::falls);
   Result<void> open() override;
   bool is_open() const override;
   void close() override;
@@ -25,6 +29,7 @@ class SerialTransport final : public Transport {
  private:
   QSerialPort port_;
   int baud_;
+  ReadyLine ready_;
   QElapsedTimer clock_;
 };
 

@@ -60,6 +60,7 @@ class AskedFace final : public Face {
       if (!hear_byte(c) && waiting_.size() < buffer_bytes) waiting_ += c;  // what has no room is gone
   }
   std::string take_output() override { return std::exchange(out_, {}); }
+  bool is_answer(std::string_view line) const override { return line.starts_with("took") || line.starts_with("left"); }
   void started_again() override {
     waiting_.clear();
     probes_ = 0;

@@ -32,6 +32,7 @@ class BareFace final : public Face {
     }
   }
   std::string take_output() override { return std::exchange(out_, {}); }
+  bool is_answer(std::string_view line) const override { return line.starts_with("so") || line.starts_with("not so"); }
   void started_again() override {
     lines_.clear();
     under_way_ = false;

@@ -16,6 +16,8 @@ class Face {
   virtual void receive(std::string_view bytes) = 0;
   virtual std::string take_output() = 0;
   virtual void poll(double now_s) = 0;
+  /// Whether a line that it says answers one that it heard.
+  virtual bool is_answer(std::string_view line) const = 0;
   virtual void started_again() = 0;  ///< the controller was without power for a moment
 };
 

@@ -61,6 +61,7 @@ class TellingFace final : public Face {
     }
   }
   std::string take_output() override { return std::exchange(out_, {}); }
+  bool is_answer(std::string_view line) const override { return line.starts_with("ack") || line.starts_with("nak"); }
   void started_again() override {
     lines_.clear();
     probes_ = 0;

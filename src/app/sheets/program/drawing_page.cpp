@@ -19,7 +19,6 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
-#include "core/book/worksheets/trials.h"
 #include "core/tasks/trials.h"
 #include "core/tasks/work_zero.h"
 
@@ -326,7 +325,7 @@ void DrawingPage::show_look() {
   const bool on = looking_->isVisibleTo(this) && looking_->isChecked();
   look_->setVisible(on);
   if (!on) return;
-  const DepthSheet& plate = book.worksheets[trials_worksheet].depth;
+  const Material plate = material_named(book.job.materials, book.job.stock_name);
   LookView::Shown shown;
   if (made_) shown.look = made_->look;
   shown.corner = {book.job.stock_corner[0], book.job.stock_corner[1]};
@@ -338,15 +337,16 @@ void DrawingPage::show_look() {
 }
 
 void DrawingPage::choose_colour(bool of_cap) {
-  const DepthSheet& plate = session_.editor().book().worksheets[trials_worksheet].depth;
+  const Job& on = session_.editor().book().job;
+  const Material plate = material_named(on.materials, on.stock_name);
   const QColor chosen = QColorDialog::getColor(QColor(to_q(of_cap ? plate.cap_colour : plate.core_colour)), this,
                                                of_cap ? tr("The colour of the cap") : tr("The colour of the core"));
   if (!chosen.isValid()) return;
   session_.editor().change_book(
       tr("Say what colour the plate is"),
       [&](Book& b) {
-        DepthSheet& sheet = b.worksheets[trials_worksheet].depth;
-        (of_cap ? sheet.cap_colour : sheet.core_colour) = chosen.name().toStdString();
+        Material& m = describe_material(b.job.materials, b.job.stock_name);
+        (of_cap ? m.cap_colour : m.core_colour) = chosen.name().toStdString();
       },
       MachineFollows::no);
 }

@@ -86,10 +86,10 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
   });
   number_acts({take_, make_, write_, back_});
 
-  bind(section_->cap, &DepthSheet::cap_mm);
-  bind(section_->total, &DepthSheet::total_mm);
-  bind(section_->depth, &DepthSheet::wanted_mm);
-  bind(section_->left, &DepthSheet::core_left_mm);
+  bind(section_->cap, [](DepthSheet&, Material& plate) -> double& { return plate.cap_mm; });
+  bind(section_->total, [](DepthSheet&, Material& plate) -> double& { return plate.total_mm; });
+  bind(section_->depth, [](DepthSheet& s, Material&) -> double& { return s.wanted_mm; });
+  bind(section_->left, [](DepthSheet& s, Material&) -> double& { return s.core_left_mm; });
   connect(instrument_, &QComboBox::activated, this, [this] {
     change(tr("Choose an instrument"),
            [this](DepthSheet& s) { s.instrument = instrument_->currentText().toStdString(); });
@@ -111,22 +111,32 @@ void DepthPage::change(const QString& text, const std::function<void(DepthSheet&
       text, [&](Book& b) { how(b.worksheets[trials_worksheet].depth); }, MachineFollows::no);
 }
 
-void DepthPage::bind(LengthField* field, double DepthSheet::*value) {
+void DepthPage::bind(LengthField* field, double& (*value)(DepthSheet&, Material&)) {
   const QString what = tr("Type %1").arg(field->accessibleName());
-  connect(field, &LengthField::committed, this, [this, value, what](double mm) {
-    DepthSheet s = session_.editor().book().worksheets[trials_worksheet].depth;
-    s.*value = mm;
-    if (mm < 0 || (s.total_mm > 0 && (s.cap_mm > s.total_mm || s.core_left_mm > s.total_mm))) {
+  const auto type = [this, value, what](double mm) {
+    session_.editor().change_book(
+        what,
+        [&](Book& b) {
+          TrialsWorksheet& s = b.worksheets[trials_worksheet];
+          value(s.depth, describe_material(b.job.materials, s.material)) = mm;
+        },
+        MachineFollows::no);
+  };
+  connect(field, &LengthField::committed, this, [this, value, type](double mm) {
+    const Book& book = session_.editor().book();
+    DepthSheet s = book.worksheets[trials_worksheet].depth;
+    Material plate = plate_material(book);
+    value(s, plate) = mm;
+    if (mm < 0 || (plate.total_mm > 0 && (plate.cap_mm > plate.total_mm || s.core_left_mm > plate.total_mm))) {
       session_.notices().notify({NoticeLevel::attention,
                                  tr("A layer is not thicker than its plate, and nothing is below zero; it was left as "
                                     "it is."),
                                  {}});
       return refresh();
     }
-    change(what, [&](DepthSheet& now) { now = s; });
+    type(mm);
   });
-  connect(field, &LengthField::cleared, this,
-          [this, value, what] { change(what, [&](DepthSheet& s) { s.*value = 0; }); });
+  connect(field, &LengthField::cleared, this, [type] { type(0); });
   connect(field, &LengthField::refused, this, [this](const QString& why) {
     session_.notices().notify({NoticeLevel::attention, why, {}});
   });
@@ -218,7 +228,8 @@ PageFinding DepthPage::finding() const {
                         .arg(s.depth.grooves.size());
   const QString deep = len(found->depth, 2);
   const DepthMargins& m = found->margins;
-  const bool capped = s.depth.cap_mm > 0;
+  const Material plate = plate_material(book);
+  const bool capped = plate.cap_mm > 0;
   switch (m.verdict) {
     case DepthVerdict::clears:
       f.verdict = capped ? tr("● %1 deep clears the cap, surely").arg(deep) : tr("● %1 deep").arg(deep);
@@ -240,17 +251,17 @@ PageFinding DepthPage::finding() const {
   words << set_words(found->ticks.tick);
   if (capped)
     words << tr("Cap %1, depth %2 ±%3: %4 beyond it.")
-                 .arg(len(s.depth.cap_mm, 2), deep, len(found->U_next, 2), len(m.below_cap, 2));
+                 .arg(len(plate.cap_mm, 2), deep, len(found->U_next, 2), len(m.below_cap, 2));
   else
     words << tr("The next groove comes out so to ±%1.").arg(len(found->U_next, 2));
   if (capped && found->chance_missed * 100 > likely_percent)
     words << tr("Of 100 grooves %1 would not reach the core.").arg(std::ceil(found->chance_missed * 100), 0, 'f', 0);
-  if (s.depth.total_mm > 0) words << tr("Left below: %1 of %2.").arg(len(m.left, 2), len(s.depth.total_mm, 2));
+  if (plate.total_mm > 0) words << tr("Left below: %1 of %2.").arg(len(m.left, 2), len(plate.total_mm, 2));
   if (capped && m.verdict != DepthVerdict::clears)
-    words << (s.depth.total_mm > 0 && m.most < m.least
+    words << (plate.total_mm > 0 && m.most < m.least
                   ? tr("No depth is sure on both sides: scatter less, or take another plate.")
-              : s.depth.total_mm > 0 ? tr("Sure from %1 to %2.").arg(len(m.least, 2), len(m.most, 2))
-                                     : tr("Sure from %1.").arg(len(m.least, 2)));
+              : plate.total_mm > 0 ? tr("Sure from %1 to %2.").arg(len(m.least, 2), len(m.most, 2))
+                                   : tr("Sure from %1.").arg(len(m.least, 2)));
   if (found->width)
     words << tr("Lines come out %1 wide at the top, ±%2.").arg(len(*found->width, 2), len(*found->U_width, 2));
   f.can_keep = !s.material.empty() && s.depth.wanted_mm > 0;
@@ -328,7 +339,9 @@ void DepthPage::refresh() {
   const auto found = evaluate_engraving(book);
   const Tool* tool = engraving_tool(book);
   const double depth = found ? found->depth : s.depth.wanted_mm;
-  section_->show({s.depth, tool ? std::optional(*tool) : std::nullopt, depth, found ? found->U_next : 0, nose}, unit);
+  section_->show({s.depth, plate_material(book), tool ? std::optional(*tool) : std::nullopt, depth,
+                  found ? found->U_next : 0, nose},
+                 unit);
   show_ladder(found);
   std::optional<NoseDial::Dial> dial;
   if (nose) dial = NoseDial::Dial{head->gauge_low, head->gauge_high};

@@ -26,7 +26,8 @@ class DepthPage : public FindingPage {
 
  private:
   void change(const QString& text, const std::function<void(DepthSheet&)>& how);
-  void bind(LengthField* field, double DepthSheet::*value);
+  /// `value`: where the field's number stands.
+  void bind(LengthField* field, double& (*value)(DepthSheet&, Material&));
   void add_groove();
   void make_groove();
   void write_ladder();

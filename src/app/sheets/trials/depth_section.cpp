@@ -45,8 +45,8 @@ void DepthSection::show(const Shown& shown, LengthUnit unit) {
   unit_ = unit;
   const auto said = [](double mm) { return mm > 0 ? std::optional(mm) : std::nullopt; };
   for (LengthField* f : {cap, total, depth, left}) f->set_unit(unit);
-  cap->show_value(said(shown.sheet.cap_mm));
-  total->show_value(said(shown.sheet.total_mm));
+  cap->show_value(said(shown.plate.cap_mm));
+  total->show_value(said(shown.plate.total_mm));
   depth->show_value(said(shown.sheet.wanted_mm));
   left->show_value(said(shown.sheet.core_left_mm));
   place_fields();
@@ -60,10 +60,10 @@ DepthSection::Places DepthSection::places() const {
   p.top = std::min(section_above_px, height() * 0.4);
   p.bottom = height() - section_below_px;
   const double deep =
-      std::max({drawn_depth(shown_.sheet.total_mm > 0 ? shown_.sheet.total_mm : 2 * shown_.sheet.cap_mm),
+      std::max({drawn_depth(shown_.plate.total_mm > 0 ? shown_.plate.total_mm : 2 * shown_.plate.cap_mm),
                 1.25 * (shown_.depth + shown_.U)});
   p.scale = (p.bottom - p.top) / deep;
-  if (shown_.sheet.total_mm > 0) p.bottom = p.y(shown_.sheet.total_mm);
+  if (shown_.plate.total_mm > 0) p.bottom = p.y(shown_.plate.total_mm);
   return p;
 }
 
@@ -74,7 +74,7 @@ void DepthSection::place_fields() {
     const double lowest = std::max(0.0, static_cast<double>(height() - high));
     f->move(static_cast<int>(x), static_cast<int>(std::clamp(y - high / 2.0, 0.0, lowest)));
   };
-  const double cap_y = std::max(p.top, p.y(shown_.sheet.cap_mm / 2));
+  const double cap_y = std::max(p.top, p.y(shown_.plate.cap_mm / 2));
   put(cap, 12, cap_y);
   put(total, 12, std::max((p.top + p.bottom) / 2 + high / 2.0, cap_y + high + 18));
   const double depth_y = std::max(p.top, p.y(shown_.depth / 2));
@@ -91,27 +91,28 @@ void DepthSection::paintEvent(QPaintEvent*) {
   Draft draft(painter);
   const Places p = places();
   const DepthSheet& s = shown_.sheet;
-  const double middle = (p.left + p.right) / 2, cap_y = p.y(s.cap_mm);
+  const Material& plate = shown_.plate;
+  const double middle = (p.left + p.right) / 2, cap_y = p.y(plate.cap_mm);
   const auto colour_or = [](const std::string& said, const QColor& usual) {
     const QColor colour(QString::fromStdString(said));
     return colour.isValid() ? colour : usual;
   };
-  const QColor core = colour_or(s.core_colour, theme().stock);
+  const QColor core = colour_or(plate.core_colour, theme().stock);
   constexpr int half_light = 128;
   const QColor on_core =
       (core.lightness() < half_light) == (theme().ink.lightness() < half_light) ? theme().sheet : theme().ink;
   draft.box(QRectF(p.left, p.top, p.right - p.left, p.bottom - p.top), theme().ink, core, 1.4);
-  if (s.cap_mm > 0) {
+  if (plate.cap_mm > 0) {
     const QRectF cap_box(p.left, p.top, p.right - p.left, cap_y - p.top);
-    draft.box(cap_box, theme().ink, colour_or(s.cap_colour, theme().cut), 1.2);
+    draft.box(cap_box, theme().ink, colour_or(plate.cap_colour, theme().cut), 1.2);
     draft.hatch(cap_box, theme().second_ink, 9);
     draft.text({p.left + 10, p.top - 8}, tr("cap"), theme().second_ink, 11);
     draft.text({p.left + 10, std::min(p.bottom - 8, cap_y + 18)}, tr("core"), on_core, 12);
   } else {
     draft.text({p.left + 10, p.bottom - 8}, tr("plate"), on_core, 12);
   }
-  if (s.total_mm > 0 && s.core_left_mm > 0) {
-    const double keep = p.y(s.total_mm - s.core_left_mm);
+  if (plate.total_mm > 0 && s.core_left_mm > 0) {
+    const double keep = p.y(plate.total_mm - s.core_left_mm);
     draft.line({p.left, keep}, {p.right, keep}, theme().red, 1.2, Qt::DashLine);
     draft.text({p.left + 60, keep - 5}, tr("not below here"), theme().red, 11);
   }
@@ -173,8 +174,8 @@ void DepthSection::paintEvent(QPaintEvent*) {
     draft.arrow_head({x, from}, {0, -1}, theme().second_ink);
     draft.arrow_head({x, to}, {0, 1}, theme().second_ink);
   };
-  if (s.cap_mm > 0) dimension(p.left - 6, p.top, cap_y);
-  if (s.total_mm > 0) dimension(8, p.top, p.bottom);
+  if (plate.cap_mm > 0) dimension(p.left - 6, p.top, cap_y);
+  if (plate.total_mm > 0) dimension(8, p.top, p.bottom);
   const auto word = [&](const LengthField* f, const QString& words) {
     draft.text({f->geometry().left() + layer_field_px / 2.0, f->geometry().top() - 4.0}, words, theme().second_ink, 11,
                false, Qt::AlignHCenter);

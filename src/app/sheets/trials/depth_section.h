@@ -15,6 +15,7 @@ class DepthSection : public QWidget {
   explicit DepthSection(QWidget* parent);
   struct Shown {
     DepthSheet sheet;
+    Material plate;
     std::optional<Tool> tool;
     double depth = 0;  ///< mm; 0: not said yet
     double U = 0;      ///< of the next groove

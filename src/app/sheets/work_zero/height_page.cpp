@@ -155,10 +155,11 @@ std::optional<double> HeightPage::zero_on(bool bed, bool* carried) const {
   const auto& own = bed ? bed_ : top_;
   const auto& other = bed ? top_ : bed_;
   if (carried) *carried = !own;
-  const double thickness = session_.editor().book().job.stock_size[2];
+  const Job& job = session_.editor().book().job;
   const auto& from = own ? own : other;
-  if (!from || (!own && !(thickness > 0))) return std::nullopt;
-  return touch_plate(mean(from->triggers), from->plate, own ? !bed : bed, bed, thickness).work_zero_z;
+  if (!from || (!own && !(job.stock_size[2] > 0))) return std::nullopt;
+  return touch_plate(mean(from->triggers), from->plate, own ? !bed : bed, bed, job.stock_size[2] + job.sheet_mm)
+      .work_zero_z;
 }
 
 void HeightPage::set_zero(bool on_bed) {
@@ -208,14 +209,14 @@ void HeightPage::refresh() {
   HeightDrawing::Shown shown;
   if (top_) shown.top = session_.editor().length(top_->z, 3);
   if (bed_) shown.bed = session_.editor().length(bed_->z, 3);
-  if (top_ && bed_) shown.between = session_.editor().length(top_->z - bed_->z, 2);
+  if (top_ && bed_) shown.between = session_.editor().length(top_->z - bed_->z - job.sheet_mm, 2);
   shown.zero_known = job.zero(Axis::z).has_value();
   shown.zero_on_bed = job.used().on_bed;
   shown.spot = job.zero_spot.has_value();
   drawing_->show(shown, thickness_);
   QString words;
   if (top_ && bed_) {
-    const double found = top_->z - bed_->z, off = found - nominal;
+    const double found = top_->z - bed_->z - job.sheet_mm, off = found - nominal;
     result_->setText(tr("The stock is %1 thick where it was touched").arg(session_.editor().length(found, 2)));
     words = !(nominal > 0) ? tr("Its thickness is not in the book; type it on the drawing to compare.")
             : std::fabs(off) < 0.1

@@ -113,8 +113,7 @@ Result<HeightGrid> SurfacePage::top() const {
   for (double& x : grid->xs) x -= *job.zero(Axis::x);
   for (double& y : grid->ys) y -= *job.zero(Axis::y);
   // What a program's depths are counted from on the bed is as far above zero as the stock is thick.
-  const double under = job.used().on_bed ? job.stock_size[2] : 0;
-  for (double& z : grid->heights) z -= *job.zero(Axis::z) + under;
+  for (double& z : grid->heights) z -= *job.zero(Axis::z) + job.stock_top_z();
   return grid;
 }
 

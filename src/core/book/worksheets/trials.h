@@ -49,9 +49,8 @@ struct DepthSheet {
   bool by_z = false;      ///< Z alone sets the depth although the head has a nose
   bool by_width = false;  ///< of a pointed tool: widths are measured, and its shape tells how deep that is
   std::string instrument = "caliper";
-  double wanted_mm = 0;                               ///< 0: not said yet
-  double cap_mm = 0, total_mm = 0, core_left_mm = 0;  ///< of the plate; 0: of one piece, not said, nothing
-  std::string cap_colour, core_colour;                ///< "#b8533a"; empty: not said
+  double wanted_mm = 0;     ///< 0: not said yet
+  double core_left_mm = 0;  ///< of the plate below a groove, at least
   std::vector<TickGroove> grooves;
   bool operator==(const DepthSheet&) const = default;
 };
@@ -106,11 +105,7 @@ void describe(V& v, DepthSheet& s) {
   v.flag("by_width", s.by_width, sparse);
   v.text("instrument", s.instrument);
   v.number("wanted_mm", s.wanted_mm, not_below_zero, sparse);
-  v.number("cap_mm", s.cap_mm, not_below_zero, sparse);
-  v.number("total_mm", s.total_mm, not_below_zero, sparse);
   v.number("core_left_mm", s.core_left_mm, not_below_zero, sparse);
-  v.text("cap_colour", s.cap_colour, sparse);
-  v.text("core_colour", s.core_colour, sparse);
   v.list("grooves", s.grooves);
 }
 

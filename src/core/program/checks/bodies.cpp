@@ -33,7 +33,7 @@ const Checker::Hanging& Checker::hanging_of(int n) {
 }
 
 Box Checker::box_of(const Clamp& c, double zero_x, double zero_y) const {
-  const double x = c.x_mm - zero_x, y = c.y_mm - zero_y, bed = book_.job.used().on_bed ? 0 : -book_.job.stock_size[2];
+  const double x = c.x_mm - zero_x, y = c.y_mm - zero_y, bed = book_.job.bed_z();
   return {x - c.width_mm / 2, y - c.depth_mm / 2, x + c.width_mm / 2, y + c.depth_mm / 2, bed + c.height_mm};
 }
 

@@ -31,7 +31,7 @@ class Checker {
   Checker(const Program& program, const Book& book, const CheckSetting& setting)
       : program_(program), book_(book), setting_(setting), drop_(program, book, setting.tool) {
     const auto& size = book.job.stock_size;
-    tallest_ = top_ = book.job.used().on_bed ? size[2] : 0;
+    tallest_ = top_ = book.job.stock_top_z();
     has_stock_ = size[0] > 0 && size[1] > 0 && size[2] > 0;
     for (const Event& e : program.events)
       if (e.kind == EventKind::probe) probing_.insert(e.before);

@@ -204,9 +204,10 @@ void Checker::z_reference() {
         0);
     return;
   }
-  const double thickness = book_.job.stock_size[2], skin = book_.job.bed_skin;
+  const Job& job = book_.job;
+  const double thickness = job.stock_size[2] + job.sheet_mm, skin = job.bed_skin;
   const ZReference expected = expected_z_reference(program_, drop_, thickness, skin, by_block_);
-  const bool on_bed = book_.job.used().on_bed;
+  const bool on_bed = job.used().on_bed;
   // Of the deepest cut, which shows it best.
   std::uint32_t deepest = 0;
   WorkPosition where;
@@ -223,13 +224,23 @@ void Checker::z_reference() {
                     expected == ZReference::bed ? "bed" : "stock's top", on_bed ? "bed" : "stock's top", len(thickness),
                     on_bed ? "deep" : "high", expected == ZReference::bed ? "bed" : "stock's top"),
         deepest, where);
-  const double bed = on_bed ? 0 : -thickness;
-  if (const double into = bed - tip_cut_.low.z; !tip_cut_.empty() && into > grace_mm) {
-    const bool deep = into > skin + grace_mm;
-    add("into_bed", deep ? Weight::stops : Weight::informs,
-        deep ? fmt::format("It cuts {} into the bed, and {} are allowed. Is the stock's thickness right, and Z zero?",
-                           len(into, 2), len(skin, 2))
-             : fmt::format("It cuts {} into the bed, as is allowed.", len(into, 2)),
+  if (tip_cut_.empty()) return;
+  const double into = job.lies_on_z() - tip_cut_.low.z, through_board = into - job.board_mm;
+  const char* const what = job.board_mm > 0 ? "the board that the stock lies on" : "the bed";
+  if (into > skin + grace_mm) {
+    const bool bed = through_board > grace_mm;
+    add("into_bed", bed ? Weight::stops : Weight::warns,
+        fmt::format("It cuts {} into {}, and {} are allowed{}. Is the stock's thickness right, and Z zero?",
+                    len(into, 2), what, len(skin, 2),
+                    bed && job.board_mm > 0 ? fmt::format("; that is {} into the bed", len(through_board, 2)) : ""),
+        deepest, where);
+  } else if (into > grace_mm) {
+    add("into_bed", Weight::informs, fmt::format("It cuts {} into {}, as is allowed.", len(into, 2), what), deepest,
+        where);
+  } else if (const double in_sheet = into + job.sheet_mm; in_sheet > grace_mm) {
+    add("into_sheet", Weight::informs,
+        fmt::format("It cuts through, and {} into the sheet of {} that the stock sticks to.", len(in_sheet, 2),
+                    len(job.sheet_mm, 2)),
         deepest, where);
   }
 }
