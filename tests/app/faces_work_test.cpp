@@ -48,10 +48,13 @@ class WorkByALine : public LinesWindow {
   }
   void home_again() {
     ASSERT_TRUE(wait_for([this] { return !session_->machine().cards()->card() && !truly_moves(); })) << why();
-    session_->machine().home(true);
-    ASSERT_TRUE(wait_for([this] {
+    const auto is_homed = [this] {
       return session_->machine().status().all_homed() && session_->machine().standing_ready();
-    })) << why();
+    };
+    session_->machine().home(true);
+    // What noise left before it is refused with it: pressed once more it goes.
+    if (!WindowTest::wait_for(is_homed, 20000)) session_->machine().home(true);
+    ASSERT_TRUE(wait_for(is_homed)) << why();
   }
   void click(const QByteArray& name) { WindowTest::click(name.constData()); }
   void choose_axis(Axis axis) { click(QString("axis-%1").arg(QChar(letter(axis))).toLower().toUtf8()); }
@@ -239,12 +242,15 @@ class WorkByALine : public LinesWindow {
     session_->machine().jog(Axis::x, 12);
     machine().break_down({0, kind, Axis::x, 0});
     session_->machine().jog(Axis::x, -7);
-    ASSERT_TRUE(wait_for([this] {
+    const auto is_over = [this] {
       const MachineState is = session_->machine().status().state;
       return !truly_moves() && !session_->machine().cards()->card() &&
              (is == MachineState::offline || is == MachineState::not_homed || is == MachineState::stopped ||
               (is == MachineState::ready && session_->machine().standing_ready()));
-    })) << why();
+    };
+    // Noise may leave half a line with the controller, which then says that it is at work: its owner presses Hold.
+    if (!WindowTest::wait_for(is_over, 10000)) click("hold");
+    ASSERT_TRUE(wait_for(is_over)) << why();
     if (session_->machine().status().state == MachineState::offline) connect_as(GetParam());
     if (!session_->machine().status().all_homed() || session_->machine().status().state == MachineState::stopped) {
       ASSERT_NO_FATAL_FAILURE(home_again());
@@ -300,11 +306,7 @@ TEST_P(WorkByALine, FromAnEmptyBookToAPart) {
 }
 
 /// What throws the machine out of what it does, and leaves it to its owner.
-class RestartAndNoise : public WorkByALine {};
-INSTANTIATE_TEST_SUITE_P(Faces, RestartAndNoise, ::testing::Values("telling"),
-                         [](const auto& face) { return std::string(face.param); });
-
-TEST_P(RestartAndNoise, AreGotOver) {
+TEST_P(WorkByALine, GetsOverARestartAndNoise) {
   ASSERT_NO_FATAL_FAILURE(begin());
   session_->machine().home(true);
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed(); })) << why();

@@ -16,6 +16,7 @@ namespace {
 constexpr double usual_pull_off_mm = 2;
 constexpr double lost_after_s = 1;  // an answer that is owed by a machine that stands
 constexpr double asked_again_after_s = 3;
+constexpr double stuck_after_s = 5;  // where it says that it moves, and does not
 constexpr double off_way_mm = 0.05;
 constexpr double far_off_mm = 3, late_by_s = 1;  // corners that are rounded, reports that come late
 
@@ -255,6 +256,10 @@ void LineLink::hear_report(const std::map<std::string, std::string>& groups) {
     }
   }
   if (shifts_ == 0 || !description_.tells_work_alone()) place_told(groups, position_);
+  if (position_ != stood_at_) {
+    stood_at_ = position_;
+    stood_since_ = talk_.now_s();
+  }
   // Both told: then the zero in use is known.
   for (const Axis a : all_axes)
     if (const auto m = number_in(groups, std::string("m") + axis_key(a)),
@@ -400,6 +405,14 @@ void LineLink::look_for_lost_answers() {
               ""});
     homed_ = {};
     return;
+  }
+  const bool says_it_moves = told_state_ == MachineState::moving || told_state_ == MachineState::cutting;
+  if (act_ == Act::jog && says_it_moves && talk_.owed_for_s() > stuck_after_s &&
+      talk_.now_s() - stood_since_ > stuck_after_s) {
+    // Noise left half a line with it: it says that it is at work, and waits for the rest.
+    fail_act(line_lost());
+    talk_.utter(description_.acts.abandon.said() ? description_.acts.abandon : description_.acts.stop);
+    return talk_.forget_under_way();
   }
   if (held_ || standing_reports_ < enough_reports || talk_.owed_for_s() < lost_after_s) return;
   std::optional<MachinePosition> end;

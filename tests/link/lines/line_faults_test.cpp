@@ -171,6 +171,28 @@ TEST_P(FaultsByFace, ALineOfAMegabyteIsPassedOver) {
   expect_honest();
 }
 
+/// The controller keeps what it heard of a line and says that it is at work.
+TEST_F(LinesTest, HalfALineThatNoiseLeftEndsAJogAndIsTakenBack) {
+  start("asked");
+  home();
+  const MachinePosition before = counted();
+  line_->down = [](std::string bytes) {
+    std::erase(bytes, '\n');
+    return bytes;
+  };
+  ASSERT_TRUE(link_->jog(Axis::x, 30, 3000));
+  pass(2);
+  line_->down = nullptr;
+  EXPECT_EQ(link_->status().state, MachineState::moving) << "as it says";
+  pass(10);
+  EXPECT_EQ(link_->status().state, MachineState::ready);
+  ASSERT_TRUE(link_->status().refusal);
+  EXPECT_EQ(link_->status().refusal->code, "no_answer");
+  EXPECT_EQ(counted(), before) << "what was left of the line is not done later";
+  jog(Axis::x, 30, 3000);
+  EXPECT_NEAR(counted().x, before.x + 30, 0.02);
+}
+
 class AReportInTheMiddle : public LinesTest, public ::testing::WithParamInterface<const char*> {};
 INSTANTIATE_TEST_SUITE_P(Lines, AReportInTheMiddle, ::testing::Values("asked", "telling"), face_name);
 
