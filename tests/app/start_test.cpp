@@ -21,6 +21,7 @@
 #include "core/book/book_json.h"
 #include "core/book/first_book.h"
 #include "core/book/machine_kinds.h"
+#include "layout_faults.h"
 
 namespace ypsi::app {
 namespace {
@@ -272,6 +273,24 @@ TEST_F(Start, LearningOnASimulatedOneIsOnePressAwayAndLeavesNothingBehind) {
   trigger("another-machine");
   wait([this] { return !desk_.window() && desk_.start_page()->isVisible(); });
   EXPECT_TRUE(machines_.books().isEmpty()) << "the demo is not among the owner's machines";
+}
+
+TEST_F(Start, ThePageFitsASmallScreen) {
+  desk_.show_start();
+  for (const QSize size : {QSize(1024, 700), QSize(1280, 800)}) {
+    desk_.start_page()->resize(size);
+    QTest::qWait(50);
+    EXPECT_EQ(faults_of(desk_.start_page()).join("\n").toStdString(), "") << size.width();
+    // What is asked stands below what was asked before, with all of it seen.
+    const auto bottom_of = [this](const char* name) {
+      const auto* w = in_page<QWidget>(name);
+      return w->mapTo(desk_.start_page(), QPoint(0, w->height())).y();
+    };
+    const auto* last = in_page<QWidget>("question-5");
+    EXPECT_LE(bottom_of("new-magnifier"), last->mapTo(desk_.start_page(), QPoint()).y()) << size.width();
+    const auto* drives = in_page<QLabel>("new-drives");
+    EXPECT_GE(drives->height(), drives->heightForWidth(drives->width())) << size.width();
+  }
 }
 
 TEST_F(Start, PicturesOfThePage) {

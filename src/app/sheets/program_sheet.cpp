@@ -95,9 +95,11 @@ ProgramSheet::ProgramSheet(Session& session)
   over_plan->addWidget(where);
   layout->addLayout(over_plan);
   plan_ = new PlanView(session, PlanView::Subject::program, card);
+  plan_->setMinimumHeight(118);  // all must fit in a low window
   layout->addWidget(plan_, 4);
   layout->addWidget(make_label("elevation-caption", "caption", tr("Front elevation: how deep"), card));
   elevation_ = new ElevationView(session, false, card);
+  elevation_->setMinimumHeight(86);
   layout->addWidget(elevation_, 1);
   clamps_ = new ClampsTable(session, card);
   layout->addWidget(clamps_);

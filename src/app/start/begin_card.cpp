@@ -59,15 +59,15 @@ std::optional<Transmission> chosen(const QComboBox* box) {
 BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
   setObjectName("card");
   auto* column = new QVBoxLayout(this);
-  column->setContentsMargins(24, 18, 24, 20);
-  column->setSpacing(6);
+  column->setContentsMargins(24, 14, 24, 14);
+  column->setSpacing(5);
   column->addWidget(make_label("begin-title", "title", tr("A machine that has no book yet"), this));
   column->addWidget(
       make_label("begin-hint", "small", tr("Five questions, two minutes; all can be changed later."), this));
   int number = 0;
   const auto question = [&](const QString& words) {
     ++number;
-    column->addSpacing(6);
+    column->addSpacing(3);
     column->addWidget(
         make_label(QString("question-%1").arg(number), "strong", QString("%1   %2").arg(number).arg(words), this));
   };

@@ -72,7 +72,7 @@ StartPage::StartPage(const MyMachines& machines, QWidget* parent) : QWidget(pare
   setObjectName("start-page");
   setAttribute(Qt::WA_StyledBackground);
   auto* page = new QVBoxLayout(this);
-  page->setContentsMargins(48, 28, 48, 20);
+  page->setContentsMargins(48, 20, 48, 16);
   page->setSpacing(4);
   auto* title = make_label("start-title", "title", tr("Which machine?"), this);
   title->setStyleSheet("font-size: 28px;");

@@ -23,11 +23,10 @@ LayersRow::LayersRow(Session& session, QWidget* parent) : QWidget(parent), sessi
   setLayout(row);
   cap_ = add("stock-cap", tr("Cap"), tr("Thickness of the cap of a plate of two layers; empty: it is of one piece"),
              cap_of);
-  sheet_ = add("stock-sheet", tr("On a sheet of"),
+  sheet_ = add("stock-sheet", tr("Sheet"),
                tr("Thickness of the adhesive sheet below the stock, which a cut may go into; empty: there is none"),
                [](Job& job) -> double& { return job.sheet_mm; });
-  board_ = add("stock-board", tr("over a board of"),
-               tr("Thickness of the board between that and the bed; empty: there is none"),
+  board_ = add("stock-board", tr("Board"), tr("Thickness of the board between that and the bed; empty: there is none"),
                [](Job& job) -> double& { return job.board_mm; });
 }
 
