@@ -8,7 +8,7 @@
 
 namespace ypsi {
 namespace {
-constexpr int most_lines = 50;
+constexpr int most_grid_lines = 50;
 }
 
 std::vector<BedPoint> grid_places(const GridPlan& plan) {
@@ -23,8 +23,8 @@ std::vector<BedPoint> grid_places(const GridPlan& plan) {
 }
 
 Result<void> ProbeGrid::start(MachineLink& link, const GridPlan& plan) {
-  if (plan.columns < 2 || plan.rows < 2 || plan.columns > most_lines || plan.rows > most_lines)
-    return fail("out_of_range", fmt::format("A grid has between 2 and {} columns and rows.", most_lines));
+  if (plan.columns < 2 || plan.rows < 2 || plan.columns > most_grid_lines || plan.rows > most_grid_lines)
+    return fail("out_of_range", fmt::format("A grid has between 2 and {} columns and rows.", most_grid_lines));
   if (!(plan.x0 < plan.x1 && plan.y0 < plan.y1) || !(plan.rate > 0))
     return fail("out_of_range", "The grid needs room along X and Y, and a rate above zero.");
   const MachineStatus now = link.status();
