@@ -41,7 +41,8 @@ QString way_text(const Line& line) {
     case Line::Kind::tcp:
       return QStringLiteral("tcp:%1:%2").arg(line.address).arg(line.number);
     case Line::Kind::serial:
-      return QStringLiteral("serial:%1:%2").arg(line.address).arg(line.number) + (line.stays_up ? left_up : QLatin1String());
+      return QStringLiteral("serial:%1:%2").arg(line.address).arg(line.number) +
+             (line.stays_up ? left_up : QLatin1String());
   }
   return QStringLiteral("stand-in");
 }

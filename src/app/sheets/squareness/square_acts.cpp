@@ -90,8 +90,8 @@ void SquarenessSheet::write_program() {
   if (path.isEmpty()) return;
   const std::string text =
       marking_program(worksheet().points, mark_depth_mm,
-                      std::max(program_lift_mm, tallest_clamp(session_.editor().book()) + over_clamps_mm),
-                      program_feed, session_.editor().book().job.frame);
+                      std::max(program_lift_mm, tallest_clamp(session_.editor().book()) + over_clamps_mm), program_feed,
+                      session_.editor().book().job.frame);
   const auto read = read_program(text);  // nothing is written that this program would not take itself
   session_.machine().ask(read ? write_file(path, text) : tl::make_unexpected(read.error()));
 }
