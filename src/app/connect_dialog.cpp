@@ -202,8 +202,9 @@ std::optional<Line> ConnectDialog::chosen() const {
   auto line = item ? Line::from_text(item->data(line_role).toString()) : std::nullopt;
   if (!line || line->kind == Line::Kind::by_hand) return line;
   line = with_place(*line, address_->text(), baud_->currentData().toInt());
-  if (line) line->controller = talks_->currentData().toString();
-  if (line) line->stays_up = line->kind == Line::Kind::serial && stays_up_->isChecked();
+  if (!line) return line;
+  line->controller = talks_->currentData().toString();
+  line->stays_up = line->kind == Line::Kind::serial && stays_up_->isChecked();
   return line;
 }
 

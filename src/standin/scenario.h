@@ -122,6 +122,7 @@ enum class FaultKind : std::uint8_t {
   link_drop,
   link_garbage,
   brownout,
+  // of the next answer alone: it never comes, comes twice, late, garbled, or with a report in its middle
   answer_lost,
   answer_twice,
   answer_late,

@@ -8,6 +8,7 @@
 #include "link/server.h"
 #include "standin/faces/face.h"
 #include "standin/truth.h"
+#include "standin/wire.h"
 
 namespace ypsi::standin {
 namespace {

@@ -43,26 +43,8 @@ void StandIn::break_down(const Fault& fault) {
     case FaultKind::brownout:
       controller_->restart();
       break;
-    case FaultKind::link_drop:
-      wire_fault_ = WireFault::dropped;
-      break;
-    case FaultKind::link_garbage:
-      wire_fault_ = WireFault::garbled;
-      break;
-    case FaultKind::answer_lost:
-      wire_fault_ = WireFault::answer_lost;
-      break;
-    case FaultKind::answer_twice:
-      wire_fault_ = WireFault::answer_twice;
-      break;
-    case FaultKind::answer_late:
-      wire_fault_ = WireFault::answer_late;
-      break;
-    case FaultKind::answer_garbled:
-      wire_fault_ = WireFault::answer_garbled;
-      break;
-    case FaultKind::report_in_answer:
-      wire_fault_ = WireFault::report_in_answer;
+    default:
+      wire_fault_ = fault.kind;
       break;
   }
 }

@@ -5,7 +5,6 @@
 
 #include "standin/controller.h"
 #include "standin/person.h"
-#include "standin/wire.h"
 
 namespace ypsi::standin {
 
@@ -22,7 +21,7 @@ class StandIn final {
   /// A fault comes now.
   void break_down(const Fault& fault);
   /// A fault of the wire, which is not in here, that has come since the last call.
-  std::optional<WireFault> take_wire_fault() { return std::exchange(wire_fault_, std::nullopt); }
+  std::optional<FaultKind> take_wire_fault() { return std::exchange(wire_fault_, std::nullopt); }
 
   /// The controller's own memory of its settings, which outlives a power-down. JSON.
   std::string settings() const;
@@ -41,7 +40,7 @@ class StandIn final {
   std::unique_ptr<Controller> controller_;
   std::unique_ptr<Person> person_;
   std::size_t next_fault_ = 0;
-  std::optional<WireFault> wire_fault_;
+  std::optional<FaultKind> wire_fault_;
 };
 
 }  // namespace ypsi::standin

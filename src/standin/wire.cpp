@@ -7,10 +7,10 @@ namespace {
 constexpr double dropped_for_s = 2, garbled_for_s = 0.5, late_by_s = 0.5;
 }
 
-void Wire::break_down(WireFault fault) {
-  if (fault == WireFault::dropped)
+void Wire::break_down(FaultKind fault) {
+  if (fault == FaultKind::link_drop)
     down_until_ = now_ + dropped_for_s;
-  else if (fault == WireFault::garbled)
+  else if (fault == FaultKind::link_garbage)
     garbled_until_ = now_ + garbled_for_s;
   else
     next_answer_ = fault;
@@ -49,20 +49,20 @@ std::string Wire::to_host(std::string_view bytes, const IsAnswer& is_answer) {
 std::string Wire::befall(const std::string& line, const IsAnswer& is_answer) {
   if (now_ < late_until_) return late_ += line, std::string();  // nothing overtakes
   if (!is_answer(line)) return report_ = line;
-  if (!next_answer_ || (next_answer_ == WireFault::report_in_answer && report_.empty())) return line;
+  if (!next_answer_ || (next_answer_ == FaultKind::report_in_answer && report_.empty())) return line;
   const std::size_t half = line.size() / 2;
   switch (*std::exchange(next_answer_, std::nullopt)) {
-    case WireFault::answer_lost:
+    case FaultKind::answer_lost:
       return {};
-    case WireFault::answer_twice:
+    case FaultKind::answer_twice:
       return line + line;
-    case WireFault::answer_late:
+    case FaultKind::answer_late:
       late_until_ = now_ + late_by_s;
       late_ = line;
       return {};
-    case WireFault::answer_garbled:
+    case FaultKind::answer_garbled:
       return "\xf0" + line.substr(half);
-    case WireFault::report_in_answer:
+    case FaultKind::report_in_answer:
       return line.substr(0, half) + report_ + line.substr(half);
     default:
       return line;

@@ -7,19 +7,9 @@
 #include <string>
 #include <string_view>
 
-namespace ypsi::standin {
+#include "standin/scenario.h"
 
-/// `dropped`: for two seconds nothing goes over it; `garbled`: for half a second what goes over it is. The others
-/// befall the next answer alone: it never comes, comes twice, late, garbled, or with a report in its middle.
-enum class WireFault : std::uint8_t {
-  dropped,
-  garbled,
-  answer_lost,
-  answer_twice,
-  answer_late,
-  answer_garbled,
-  report_in_answer
-};
+namespace ypsi::standin {
 
 class Wire {
  public:
@@ -28,7 +18,8 @@ class Wire {
   explicit Wire(std::uint64_t seed) : random_(seed) {}
 
   void poll(double now_s) { now_ = now_s; }
-  void break_down(WireFault fault);
+  /// Dropped: for two seconds nothing goes over it; garbled: for half a second what goes over it is.
+  void break_down(FaultKind fault);
   /// False while it is dropped.
   bool up() const { return now_ >= down_until_; }
   /// What becomes of bytes on their way to the machine ...
@@ -43,7 +34,7 @@ class Wire {
   std::string befall(const std::string& line, const IsAnswer& is_answer);
   std::mt19937_64 random_;
   double now_ = 0, down_until_ = -1, garbled_until_ = -1, late_until_ = -1;
-  std::optional<WireFault> next_answer_;
+  std::optional<FaultKind> next_answer_;
   std::string partial_, late_, report_;
 };
 

@@ -1,6 +1,4 @@
 // Connecting: the dialog, TCP to the stand-in's own program, what a line may be.
-#include <unistd.h>
-
 #include <QFileInfo>
 #include <QListWidget>
 #include <QProcess>

@@ -7,6 +7,7 @@
 #include "app/session/machine_session.h"
 #include "core/book/worksheets/cut.h"
 #include "core/book/worksheets/trials.h"
+#include "core/engraver_book.h"
 #include "core/tasks/cut_reading.h"
 #include "core/tasks/engraving.h"
 #include "window_fixture.h"
@@ -19,13 +20,8 @@ class EngraverWindow : public WindowTest {
   void SetUp() override {
     open_machine("tansy");
     session_->editor().change_book("tools", [](Book& b) {
-      Tool v;
-      v.number = 3;
+      Tool v = pointed_t3();
       v.name = "60° engraver";
-      v.kind = "engraver";
-      v.diameter = 3;
-      v.angle = 60;
-      v.tip = 0.2;
       b.tools = {v};
       b.job.stock_size = {100, 57, 1.6};
     });

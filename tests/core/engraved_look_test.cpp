@@ -8,6 +8,7 @@
 
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_text.h"
+#include "core/engraver_book.h"
 #include "core/read_drawing.h"
 
 namespace ypsi {
@@ -19,13 +20,7 @@ using std::numbers::pi;
 Book engraver(DrawnAct act, double depth) {
   Book book;
   book.machine.kind = "engraver";
-  Tool v;
-  v.number = 3;
-  v.kind = "engraver";
-  v.diameter = 3;
-  v.angle = 60;
-  v.tip = 0.2;
-  book.tools = {v};
+  book.tools = {pointed_t3()};
   book.job.drawing.emplace();
   LayerAct a;
   a.layer = "cut";

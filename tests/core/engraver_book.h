@@ -6,6 +6,17 @@
 
 namespace ypsi {
 
+/// The tool.
+inline Tool pointed_t3() {
+  Tool v;
+  v.number = 3;
+  v.kind = "engraver";
+  v.diameter = 3;
+  v.angle = 60;
+  v.tip = 0.2;
+  return v;
+}
+
 inline Book engraver_book() {
   Book b;
   b.machine.kind = "engraver";
@@ -14,13 +25,7 @@ inline Book engraver_book() {
   spindle.gauge = "ticks";
   spindle.gauge_high = 25;
   b.machine.heads = {spindle};
-  Tool v;
-  v.number = 3;
-  v.kind = "engraver";
-  v.diameter = 3;
-  v.angle = 60;
-  v.tip = 0.2;
-  b.tools = {v};
+  b.tools = {pointed_t3()};
   b.job.stock_size = {100, 57, 1.6};
   TrialsWorksheet& s = b.worksheets[trials_worksheet];
   s.material = "red over white";

@@ -11,6 +11,7 @@
 
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_in/tabs.h"
+#include "core/engraver_book.h"
 #include "core/outline/hatch.h"
 #include "core/read_drawing.h"
 
@@ -148,11 +149,7 @@ TEST(Hatch, CrossesNoOutlineAndLeavesNoRidge) {
 
 TEST(Hatch, OfALayerIsAsDenseAsItsToolIsWideAtItsDepth) {
   Book b;
-  Tool v;
-  v.number = 3;
-  v.kind = "engraver";
-  v.diameter = 3;
-  v.angle = 60;
+  Tool v = pointed_t3();
   v.tip = 0.1;
   b.tools = {v};
   const Drawing drawing = drawn(dxf(drawing_text::rectangle(0, 0, 20, 10) + circle(10, 5, 2)));

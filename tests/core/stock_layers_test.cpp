@@ -13,7 +13,6 @@
 #include "core/program/program_head.h"
 #include "core/program/read_setting.h"
 #include "core/router_book.h"
-#include "core/tasks/coupon_choice.h"
 #include "core/tasks/trials.h"
 
 namespace ypsi {
@@ -117,7 +116,7 @@ TEST(StockLayers, AClampIsAsMuchLowerAsTheStockLiesHigher) {
   EXPECT_TRUE(found(crossing(), "clamp")) << "the same clamp is 17 above a plate that lies on the bed";
 }
 
-TEST(StockLayers, ProgramsOfOursBeginAboveTheTopWhereZeroIsBelow) {
+TEST(StockLayers, ProgramsOfOursCutBelowTheTopWhereverZeroIs) {
   Book b = plate_on_board();
   b.job.clamps.clear();
   b.job.used().on_bed = true;
@@ -129,9 +128,7 @@ TEST(StockLayers, ProgramsOfOursBeginAboveTheTopWhereZeroIsBelow) {
   const auto made = head_lines_program(b, {line}, setting);
   ASSERT_TRUE(made) << made.error().message;
   EXPECT_NEAR(made->program.cut.low.z, 3.15 - 0.2, 1e-9);
-  Job on_top = b.job;
-  on_top.used().on_bed = false;
-  b.job = on_top;
+  b.job.used().on_bed = false;
   EXPECT_NEAR(head_lines_program(b, {line}, setting)->program.cut.low.z, -0.2, 1e-9);
 }
 

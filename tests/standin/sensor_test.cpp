@@ -257,7 +257,7 @@ TEST_F(Sensors, EachFaultComesAtItsTime) {
   machine_->advance(4.9);
   EXPECT_FALSE(machine_->take_wire_fault());
   machine_->advance(0.2);
-  EXPECT_EQ(machine_->take_wire_fault(), WireFault::dropped);
+  EXPECT_EQ(machine_->take_wire_fault(), FaultKind::link_drop);
 }
 
 TEST_F(Sensors, AHostThatIsLostWhileCuttingLeavesAStandingMachine) {

@@ -44,10 +44,9 @@ void ElevationView::paintEvent(QPaintEvent*) {
   };
   const bool cuts = program && !program->program.cut.empty();
   const double deepest = cuts ? deepest_tip(program->program, TipDrop(program->program, book, s.tool)) : 0;
-  // Where its thickness is not known yet one is drawn.
-  const bool on_bed = book.job.used().on_bed;
-  const double stock_top = on_bed ? thickness + book.job.sheet_mm : 0,
-               bed_z = stock_top - thickness - book.job.sheet_mm - book.job.board_mm;
+  Job drawn = book.job;
+  drawn.stock_size[2] = thickness;  // where it is not known yet too
+  const double stock_top = drawn.stock_top_z(), lies_on = drawn.lies_on_z(), bed_z = drawn.bed_z();
   const double top = std::max({12.0, stock_top + 6, known ? std::min(tool.z + 4, 60.0) : 0.0}),
                bottom = std::min(bed_z, deepest) - 2;
   const auto py = [&](double z) { return 22 + (top - z) / (top - bottom) * (height() - 34); };
@@ -56,13 +55,11 @@ void ElevationView::paintEvent(QPaintEvent*) {
     return QRectF(QPointF(px(stock_left), py(from)), QPointF(px(stock_left + stock_width), py(to)));
   };
   if (book.job.board_mm > 0) {
-    const QRectF board(QPointF(4, py(bed_z + book.job.board_mm)), QPointF(px(high_x + side), py(bed_z)));
+    const QRectF board(QPointF(4, py(lies_on)), QPointF(px(high_x + side), py(bed_z)));
     draft.box(board, theme().ink, theme().paper, 1.2);
     draft.hatch(board, theme().rule, 12);
   }
-  if (book.job.sheet_mm > 0)
-    draft.box(layer(bed_z + book.job.board_mm + book.job.sheet_mm, bed_z + book.job.board_mm), theme().ink,
-              theme().teal_soft, 1.2);
+  if (book.job.sheet_mm > 0) draft.box(layer(stock_top - thickness, lies_on), theme().ink, theme().teal_soft, 1.2);
   const QRectF stock = layer(stock_top, stock_top - thickness);
   draft.box(stock, theme().ink, theme().stock, 1.4);
   draft.hatch(stock, theme().rule);

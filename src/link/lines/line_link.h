@@ -144,8 +144,8 @@ class LineLink final : public MachineLink {
   MachinePosition position_;
   std::array<bool, axis_count> homed_{};
   std::optional<MachineState> told_state_;
-  MachinePosition stood_at_;
-  double stood_since_ = 0;
+  MachinePosition stood_at_;  ///< as reported last ...
+  double stood_since_ = 0;    ///< ... and since when
   MachineInputs inputs_;
   double feed_ = 0, spindle_rpm_ = 0, override_ = 1;
   int tool_ = 0;

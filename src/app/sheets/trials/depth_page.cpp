@@ -34,6 +34,11 @@ QComboBox* make_choice(const char* name, const QString& what, const QStringList&
   return box;
 }
 
+/// The plate that is tried.
+Material& plate_of(Book& book) {
+  return describe_material(book.job.materials, book.worksheets[trials_worksheet].material);
+}
+
 }  // namespace
 
 DepthPage::DepthPage(Session& session) : FindingPage(session) {
@@ -86,10 +91,10 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
   });
   number_acts({take_, make_, write_, back_});
 
-  bind(section_->cap, [](DepthSheet&, Material& plate) -> double& { return plate.cap_mm; });
-  bind(section_->total, [](DepthSheet&, Material& plate) -> double& { return plate.total_mm; });
-  bind(section_->depth, [](DepthSheet& s, Material&) -> double& { return s.wanted_mm; });
-  bind(section_->left, [](DepthSheet& s, Material&) -> double& { return s.core_left_mm; });
+  bind(section_->cap, [](Book& b) -> double& { return plate_of(b).cap_mm; });
+  bind(section_->total, [](Book& b) -> double& { return plate_of(b).total_mm; });
+  bind(section_->depth, [](Book& b) -> double& { return b.worksheets[trials_worksheet].depth.wanted_mm; });
+  bind(section_->left, [](Book& b) -> double& { return b.worksheets[trials_worksheet].depth.core_left_mm; });
   connect(instrument_, &QComboBox::activated, this, [this] {
     change(tr("Choose an instrument"),
            [this](DepthSheet& s) { s.instrument = instrument_->currentText().toStdString(); });
@@ -111,23 +116,18 @@ void DepthPage::change(const QString& text, const std::function<void(DepthSheet&
       text, [&](Book& b) { how(b.worksheets[trials_worksheet].depth); }, MachineFollows::no);
 }
 
-void DepthPage::bind(LengthField* field, double& (*value)(DepthSheet&, Material&)) {
+void DepthPage::bind(LengthField* field, double& (*value)(Book&)) {
   const QString what = tr("Type %1").arg(field->accessibleName());
   const auto type = [this, value, what](double mm) {
     session_.editor().change_book(
-        what,
-        [&](Book& b) {
-          TrialsWorksheet& s = b.worksheets[trials_worksheet];
-          value(s.depth, describe_material(b.job.materials, s.material)) = mm;
-        },
-        MachineFollows::no);
+        what, [&](Book& b) { value(b) = mm; }, MachineFollows::no);
   };
   connect(field, &LengthField::committed, this, [this, value, type](double mm) {
-    const Book& book = session_.editor().book();
-    DepthSheet s = book.worksheets[trials_worksheet].depth;
-    Material plate = plate_material(book);
-    value(s, plate) = mm;
-    if (mm < 0 || (plate.total_mm > 0 && (plate.cap_mm > plate.total_mm || s.core_left_mm > plate.total_mm))) {
+    Book tried = session_.editor().book_without_record();
+    value(tried) = mm;
+    const Material plate = plate_material(tried);
+    const double left = tried.worksheets[trials_worksheet].depth.core_left_mm;
+    if (mm < 0 || (plate.total_mm > 0 && (plate.cap_mm > plate.total_mm || left > plate.total_mm))) {
       session_.notices().notify({NoticeLevel::attention,
                                  tr("A layer is not thicker than its plate, and nothing is below zero; it was left as "
                                     "it is."),

@@ -27,7 +27,7 @@ class DepthPage : public FindingPage {
  private:
   void change(const QString& text, const std::function<void(DepthSheet&)>& how);
   /// `value`: where the field's number stands.
-  void bind(LengthField* field, double& (*value)(DepthSheet&, Material&));
+  void bind(LengthField* field, double& (*value)(Book&));
   void add_groove();
   void make_groove();
   void write_ladder();
