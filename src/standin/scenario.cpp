@@ -333,7 +333,8 @@ void read_faults(const Keys& in, Scenario& s) {
             {"answer_twice", FaultKind::answer_twice},
             {"answer_late", FaultKind::answer_late},
             {"answer_garbled", FaultKind::answer_garbled},
-            {"report_in_answer", FaultKind::report_in_answer}});
+            {"report_in_answer", FaultKind::report_in_answer},
+            {"buffer_full", FaultKind::buffer_full}});
     f.word("axis", fault.axis, {{"X", Axis::x}, {"Y", Axis::y}, {"Z", Axis::z}});
     f.number("steps", fault.steps, -1e6, 1e6);
     s.faults.push_back(fault);

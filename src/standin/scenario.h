@@ -127,7 +127,8 @@ enum class FaultKind : std::uint8_t {
   answer_twice,
   answer_late,
   answer_garbled,
-  report_in_answer
+  report_in_answer,
+  buffer_full  ///< for a second a controller that takes G-code a line at a time has room for none
 };
 
 struct Fault {

@@ -78,7 +78,10 @@ void ServedMachine::poll(double now_s) {
   Parts& p = *parts_;
   p.wire.poll(now_s);
   if (const auto fault = p.machine.take_wire_fault()) {
-    p.wire.break_down(*fault);
+    if (*fault != FaultKind::buffer_full)
+      p.wire.break_down(*fault);
+    else if (p.face)
+      p.face->fill_up();
     if (!p.wire.up()) closed();
   }
   const std::uint32_t boots = p.machine.controller().boots();

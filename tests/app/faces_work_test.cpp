@@ -301,6 +301,7 @@ TEST_P(WorkByALine, FromAnEmptyBookToAPart) {
   ASSERT_NO_FATAL_FAILURE(squareness());
   ASSERT_NO_FATAL_FAILURE(limits_of_z());
   ASSERT_NO_FATAL_FAILURE(homing_repeat());
+  ASSERT_NO_FATAL_FAILURE(get_over(standin::FaultKind::buffer_full));
   ASSERT_NO_FATAL_FAILURE(cut_a_part());
   EXPECT_TRUE(ready());
 }

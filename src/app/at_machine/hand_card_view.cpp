@@ -247,8 +247,8 @@ void HandCardView::build_settings(const link::HandCard& card) {
   QWidget* page = settings_grid_->parentWidget();
   int at = 0;
   settings_grid_->addWidget(make_label("hand-column", "small", tr("it is called there"), page), at, 1);
-  settings_grid_->addWidget(make_label("hand-column", "small", looks_up ? tr("its screen says") : tr("from, to"), page),
-                            at++, 2);
+  settings_grid_->addWidget(make_label("hand-column", "small", looks_up ? tr("it has") : tr("from, to"), page), at++,
+                            2);
   for (const link::SettingChange& each : card.settings) {
     SettingRow row{each};
     const QString words = setting_words(each.name), name = to_q(each.name);

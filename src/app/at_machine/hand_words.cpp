@@ -96,7 +96,9 @@ QString card_text(const link::HandCard& card, const Book& book) {
   switch (card.kind) {
     case Kind::look_up:
       return HandWords::tr(
-          "What is found counts from these. Type what its own screen says; what it calls each is asked once and kept.");
+          "What is found counts from these. Type what it has, by its own screen or its settings file; what it calls "
+          "each "
+          "is asked once and kept.");
     case Kind::settings:
       return HandWords::tr("Type the new value there. Take the tick away where it does not take one.");
     case Kind::move:
@@ -162,7 +164,7 @@ std::vector<CardAnswer> card_answers(const link::HandCard& card) {
   switch (card.kind) {
     case Kind::look_up:
       return {{"hand-done", HandWords::tr("That is what it has"), Word::done},
-              {"hand-refused", HandWords::tr("Its screen does not show them"), Word::refused}};
+              {"hand-refused", HandWords::tr("It does not show them"), Word::refused}};
     case Kind::settings:
       return {{"hand-done", HandWords::tr("What is ticked is set there"), Word::done},
               {"hand-refused", HandWords::tr("It takes none of them"), Word::refused}};

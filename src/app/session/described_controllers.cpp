@@ -38,7 +38,7 @@ QString left_undone(link::CanDo what) {
     case CanDo::probes:
       return LineWords::tr("It does not probe.");
     case CanDo::takes_settings:
-      return LineWords::tr("Settings are typed at its own screen.");
+      return LineWords::tr("You set its settings; a card says which.");
     case CanDo::resumes_after_loss:
       return LineWords::tr("After a lost line a program begins again.");
   }

@@ -39,7 +39,7 @@ LineTalk::LineTalk(std::unique_ptr<Transport> transport, const ControllerDescrip
       trouble_(LinePattern::of(description.trouble)) {}
 
 Result<void> LineTalk::begin() {
-  waiting_.clear();
+  forget_waiting();
   under_way_.clear();
   heard_.clear();
   partial_.clear();
@@ -171,14 +171,7 @@ bool LineTalk::understand(const std::string& line) {
     return true;
   }
   if (again_.find(line)) {
-    // Behind others its order would be another one; alone it is sent once more.
-    if (under_way_.size() != 1) {
-      hear_answer(Heard::Kind::refused, line);
-    } else {
-      waiting_.push_front(std::move(under_way_.front()));
-      under_way_.clear();
-      not_before_ = now_s() + again_after_s;
-    }
+    hear_again();
     return true;
   }
   if (auto found = refused_.find(line)) {
@@ -199,7 +192,7 @@ bool LineTalk::understand(const std::string& line) {
     } else {
       heard_.push_back({Heard::Kind::greeting, 0, line, {}});
       under_way_.clear();
-      waiting_.clear();
+      forget_waiting();
     }
     return true;
   }
@@ -219,10 +212,31 @@ void LineTalk::hear_answer(Heard::Kind kind, std::string why) {
     ++strays_;
     return;
   }
+  // What was sent behind them was looked at: sent once more they would come in another order.
+  for (const Outgoing& each : std::exchange(not_taken_, {})) {
+    refused_unseen_ = true;
+    heard_.push_back({Heard::Kind::refused, each.id, "it had no room, and took what follows.", {}});
+  }
   refused_unseen_ = refused_unseen_ || kind == Heard::Kind::refused;
   heard_.push_back({kind, under_way_.front().id, std::move(why), {}});
   under_way_.pop_front();
   answered_at_ = now_s();
+}
+
+/// It had no room for the oldest.
+void LineTalk::hear_again() {
+  if (under_way_.empty()) {
+    ++strays_;
+    return;
+  }
+  if (under_way_.front().id >= forgotten_before_) not_taken_.push_back(std::move(under_way_.front()));
+  under_way_.pop_front();
+  answered_at_ = now_s();
+  if (!under_way_.empty()) return;
+  waiting_.insert(waiting_.begin(), std::make_move_iterator(not_taken_.begin()),
+                  std::make_move_iterator(not_taken_.end()));
+  not_taken_.clear();
+  not_before_ = now_s() + again_after_s;
 }
 
 void LineTalk::ask_for_report() {
@@ -237,6 +251,7 @@ void LineTalk::ask_for_report() {
 }
 
 bool LineTalk::has_room(const Outgoing& next) const {
+  if (!not_taken_.empty()) return false;
   if (under_way_.empty()) return true;
   if (next.alone || under_way_.back().alone) return false;
   if (!description_.block.in_flight_bytes)

@@ -68,14 +68,19 @@ class LineTalk {
   }
 
   std::uint32_t next_id() const { return next_id_; }  ///< of the line that is queued next
-  std::size_t waiting() const { return waiting_.size(); }
-  bool quiet() const { return waiting_.empty() && under_way_.empty(); }
+  std::size_t waiting() const { return waiting_.size() + not_taken_.size(); }
+  bool quiet() const { return waiting() == 0 && under_way_.empty(); }
   const std::deque<Outgoing>& under_way() const { return under_way_; }
   /// Since when the line has owed the same answer, s; 0 where it owes none.
   double owed_for_s() const;
   void wait(double seconds) { transport_->wait(seconds); }  ///< for something to hear, so long at most
   double now_s() const { return transport_->now_s(); }
-  void forget_waiting() { waiting_.clear(); }
+  /// Neither is what is under way sent once more where it had no room.
+  void forget_waiting() {
+    waiting_.clear();
+    not_taken_.clear();
+    forgotten_before_ = next_id_;
+  }
   /// No answer to these will come.
   void forget_under_way() { under_way_.clear(); }
   const Transport& transport() const { return *transport_; }
@@ -88,6 +93,7 @@ class LineTalk {
   void hear(const std::string& line);
   bool understand(const std::string& line);
   void hear_answer(Heard::Kind kind, std::string why = {});
+  void hear_again();
   std::string reason(const std::map<std::string, std::string>& groups, const std::string& line) const;
   void ask_for_report();
   void send_what_may_go();
@@ -98,12 +104,13 @@ class LineTalk {
   ControllerDescription description_;
   LinePattern greeting_, accepted_, refused_, again_, report_, probe_, trouble_;
   std::deque<Outgoing> waiting_, under_way_;
+  std::deque<Outgoing> not_taken_;  ///< had no room, and go once more when all that is under way is answered
   std::vector<Heard> heard_;
   std::string partial_, half_;
   bool too_long_ = false;
   enum class Phase { closed, opening, greeting, up } phase_ = Phase::closed;
   std::string why_ = "The line is not open.";
-  std::uint32_t next_id_ = 1;
+  std::uint32_t next_id_ = 1, forgotten_before_ = 0;
   bool refused_unseen_ = false;
   bool may_greet_again_ = false;  ///< it did by itself, and was asked as well
   double greet_until_ = 0, asked_at_ = 0, reported_at_ = 0, answered_at_ = 0, not_before_ = 0;

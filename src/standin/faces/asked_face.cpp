@@ -57,7 +57,7 @@ class AskedFace final : public Face {
 
   void receive(std::string_view bytes) override {
     for (const char c : bytes)
-      if (!hear_byte(c) && waiting_.size() < buffer_bytes) waiting_ += c;  // what has no room is gone
+      if (!hear_byte(c) && !is_full() && waiting_.size() < buffer_bytes) waiting_ += c;  // what has no room is gone
   }
   std::string take_output() override { return std::exchange(out_, {}); }
   bool is_answer(std::string_view line) const override { return line.starts_with("took") || line.starts_with("left"); }
@@ -68,7 +68,7 @@ class AskedFace final : public Face {
     out_ += who;
   }
 
-  void poll(double) override {
+  void work() override {
     const MachineStatus now = runner_.controller().status();
     if (now.probe.count != probes_) {
       probes_ = now.probe.count;

@@ -26,7 +26,7 @@ class BareFace final : public Face {
       }
       if (line_ == "who")
         out_ += who;
-      else if (lines_.size() < holds)
+      else if (!is_full() && lines_.size() < holds)
         lines_.push_back(line_);
       line_.clear();
     }
@@ -40,7 +40,7 @@ class BareFace final : public Face {
     out_ += who;
   }
 
-  void poll(double) override {
+  void work() override {
     if (under_way_) {
       if (!runner_.idle()) return;
       under_way_ = false;

@@ -15,10 +15,24 @@ class Face {
   virtual ~Face() = default;
   virtual void receive(std::string_view bytes) = 0;
   virtual std::string take_output() = 0;
-  virtual void poll(double now_s) = 0;
+  void poll(double now_s) {
+    now_s_ = now_s;
+    work();
+  }
   /// Whether a line that it says answers one that it heard.
   virtual bool is_answer(std::string_view line) const = 0;
   virtual void started_again() = 0;  ///< the controller was without power for a moment
+  /// Whatever comes within the next second finds no room.
+  void fill_up() { full_until_s_ = now_s_ + full_for_s; }
+
+ protected:
+  static constexpr double full_for_s = 1;
+  virtual void work() = 0;
+  double now_s() const { return now_s_; }
+  bool is_full() const { return now_s_ < full_until_s_; }
+
+ private:
+  double now_s_ = 0, full_until_s_ = -1;
 };
 
 /// "bare", "asked", "telling"; null for any other name.

@@ -56,7 +56,10 @@ class TellingFace final : public Face {
         continue;
       }
       if (!line_.empty() && line_.back() == '\r') line_.pop_back();
-      if (!do_word(line_)) lines_.push_back(line_);
+      if (const bool done = do_word(line_); !done && is_full())
+        out_ += "wait\n";
+      else if (!done)
+        lines_.push_back(line_);
       line_.clear();
     }
   }
@@ -69,7 +72,7 @@ class TellingFace final : public Face {
     out_ += who;
   }
 
-  void poll(double now_s) override {
+  void work() override {
     const MachineStatus now = runner_.controller().status();
     if (now.probe.count != probes_) {
       probes_ = now.probe.count;
@@ -88,8 +91,8 @@ class TellingFace final : public Face {
       lines_.pop_front();
       out_ += taken ? "ack\n" : fmt::format("nak {}\n", number_of(taken.error().code));
     }
-    if (now_s - told_at_ >= tells_every_s) {
-      told_at_ = now_s;
+    if (now_s() - told_at_ >= tells_every_s) {
+      told_at_ = now_s();
       tell(now);
     }
   }

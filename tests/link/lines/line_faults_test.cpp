@@ -118,6 +118,64 @@ TEST_P(FaultsByFace, AnAnswerThatIsGarbled) {
   each_answer_becomes("t\xf0ok\n");
 }
 
+/// At any moment of the program, for a second.
+TEST_P(FaultsByFace, ABufferThatIsFull) {
+  for (const double at_s : {0.0, 0.2, 0.5, 1.0, 1.5, 2.5, 4.0}) {
+    SCOPED_TRACE(at_s);
+    start(GetParam());
+    home();
+    line_->up = [this, at = line_->now_s() + at_s, full = false](std::string bytes) mutable {
+      if (!full && line_->now_s() >= at) {
+        full = true;
+        truth().break_down({0, standin::FaultKind::buffer_full, Axis::x, 0});
+      }
+      return bytes;
+    };
+    cut();
+    line_->up = nullptr;
+    expect_honest();
+  }
+}
+
+/// Whatever came of the jog that was under way, the next one goes where it is told to.
+TEST_P(FaultsByFace, ABufferThatIsFullWhileItJogs) {
+  for (int hundredths = 0; hundredths < 40; ++hundredths) {
+    SCOPED_TRACE(hundredths);
+    start(GetParam());
+    home();
+    ASSERT_TRUE(link_->jog(Axis::x, 12, 3000));
+    pass(hundredths * 0.01);
+    truth().break_down({0, standin::FaultKind::buffer_full, Axis::x, 0});
+    rest();
+    // What is not taken now is taken in a moment.
+    if (GetParam() == std::string("telling")) EXPECT_FALSE(link_->status().refusal) << link_->status().refusal->message;
+    pass(2);
+    if (!link_->status().all_homed()) home();
+    const double from = counted().x;
+    EXPECT_NEAR(link_->status().position.x, from, 0.02);
+    jog(Axis::x, 30, 3000);
+    EXPECT_NEAR(counted().x, from + 30, 0.02) << link_->status().message;
+    EXPECT_NEAR(link_->status().position.x, from + 30, 0.02);
+  }
+}
+
+/// Let go of while it had no room: what waits is not moved afterwards.
+TEST_F(LinesTest, AJogThatIsEndedWhileTheBufferIsFullIsNotMadeUpFor) {
+  start("telling");
+  home();
+  ASSERT_TRUE(link_->jog(Axis::x, 100, 3000));
+  pass(0.5);
+  truth().break_down({0, standin::FaultKind::buffer_full, Axis::x, 0});
+  pass(0.4);
+  const double stood = counted().x;
+  link_->end_jog();
+  rest();
+  pass(2);
+  EXPECT_NEAR(counted().x, stood, 0.01);
+  jog(Axis::x, 30, 3000);
+  EXPECT_NEAR(counted().x, stood + 30, 0.02) << link_->status().message;
+}
+
 TEST_P(FaultsByFace, AnswersThatComeLate) {
   home();
   // Everything that comes up comes half a second late.
