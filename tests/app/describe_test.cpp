@@ -116,7 +116,7 @@ TEST_F(Describe, FromItsAnswersToAMachineThatHomes) {
   press("describe-take");
   EXPECT_EQ(on<QLineEdit>("describe-said")->text(), "05");
   EXPECT_EQ(on<QComboBox>("describe-said-kind")->currentText(), "bytes: 1b 5a");
-  mean({"", "X of the machine", "Y of the machine", "Z of the machine", "its state", "", "the feed"});
+  mean({"", "machine X", "machine Y", "machine Z", "its state", "", "the feed"});
   auto* states = on<QTableWidget>("describe-states");
   ASSERT_EQ(states->rowCount(), 1) << "the state that was seen waits for a meaning";
   const auto is = [states](int row, const QString& ours) {
@@ -134,6 +134,8 @@ TEST_F(Describe, FromItsAnswersToAMachineThatHomes) {
     is(states->rowCount() - 1, ours);
   }
   EXPECT_EQ(bench_->draft().states.size(), 5u);
+  bench_->resize(1180, 760);
+  shoot("controller", bench_);
 
   part(Part::home);
   write("describe-said", "seek home");
@@ -163,7 +165,7 @@ TEST_F(Describe, FromItsAnswersToAMachineThatHomes) {
   EXPECT_EQ(bench_->draft().settings.at("axis.z.steps_per_mm").set, "let z_steps {value}");
   EXPECT_TRUE(try_it().startsWith("3")) << on<QLabel>("describe-outcome")->text().toStdString();
   EXPECT_EQ(settings->item(0, 4)->text(), "80");
-  EXPECT_FALSE(on<QLabel>("describe-leaves")->text().contains("Settings are typed"));
+  EXPECT_FALSE(on<QLabel>("describe-leaves")->text().contains("You set its settings"));
   EXPECT_TRUE(on<QLabel>("describe-leaves")->text().contains("It does not probe"));
 
   press("describe-save");

@@ -33,7 +33,7 @@ TEST_F(Pictures, OfTheDemo) {
     machine().bench().hold_switch(a, false);
     EXPECT_TRUE(told(6));
   }
-  shoot("inputs");
+  shoot("extra-inputs");
   machine().bench().hold_switch(Axis::y, false);
   sheet("directions");
   click("nudge-Z");

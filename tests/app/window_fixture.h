@@ -41,11 +41,12 @@ class WindowTest : public ::testing::Test {
     window_->resize(1280, 800);
   }
   /// A picture to look at, where a folder for them is named; what only told of the way there is put away.
-  void shoot(const QString& name) {
+  void shoot(const QString& name, QWidget* dialog = nullptr) {
     find<QWidget>("notice")->hide();
     EXPECT_TRUE(told(6));
     const QString folder = qEnvironmentVariable("YPSI_PICTURES", folder_.path());
-    ASSERT_TRUE(window_->grab().save(folder + "/" + name + ".png")) << folder.toStdString();
+    ASSERT_TRUE((dialog != nullptr ? dialog : window_.get())->grab().save(folder + "/" + name + ".png"))
+        << folder.toStdString();
   }
 
   void open(double speed = 0) {

@@ -240,7 +240,7 @@ void DescribeDialog::follow() {
     return say(why);
   }
   if (*up && !std::exchange(was_up_, true)) {
-    say(tr("%1 is open. Say something to it at the right, and see what comes back.").arg(connection_->name()));
+    say(tr("Open: %1. Say something to it at the right, and see what comes back.").arg(connection_->name()));
     show_states();
   }
   log_->show_new(bench.log(), link::LinePattern::of(draft_->report.answer));

@@ -142,8 +142,7 @@ QString group_words(const std::string& group) {
   if (group == "contact") return PartWords::tr("it touched");
   if (group == "value") return PartWords::tr("the value");
   const QChar axis = QChar(QLatin1Char(group.back())).toUpper();
-  return group.front() == 'm' ? PartWords::tr("%1 of the machine").arg(axis)
-                              : PartWords::tr("%1 of the work").arg(axis);
+  return group.front() == 'm' ? PartWords::tr("machine %1").arg(axis) : PartWords::tr("work %1").arg(axis);
 }
 
 QString what_a_try_does(Part part) {

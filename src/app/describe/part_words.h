@@ -10,7 +10,7 @@ namespace ypsi::app {
 QString part_title(link::Part part);
 /// What it is, and how it is found out, in a sentence or two.
 QString part_task(link::Part part);
-/// What a group of a pattern is: "X of the machine".
+/// What a group of a pattern is: "machine X".
 QString group_words(const std::string& group);
 /// What happens when it is tried, for those that move: how far and how fast.
 QString what_a_try_does(link::Part part);

@@ -50,15 +50,28 @@ StandingSheet::StandingSheet(Session& session)
   connect(bars_, &BudgetBars::chosen, this, &StandingSheet::show_part_source);
   bars_->setMinimumHeight(7 * 22);
   layout->addWidget(bars_, 7);
-  auto* rule = new QFrame(card);
+  layout->addWidget(make_history(), 3);
+  body()->addWidget(card, 1);
+  make_next();
+}
+
+/// As much of it as there is room for: the strip to jog by may take that of all of it.
+QWidget* StandingSheet::make_history() {
+  auto* page = new QWidget;
+  page->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
+  auto* layout = new QVBoxLayout(page);
+  layout->setContentsMargins(0, 0, 0, 0);
+  layout->setSpacing(4);
+  layout->setSizeConstraint(QLayout::SetNoConstraint);
+  auto* rule = new QFrame(page);
   rule->setFixedHeight(1);
   rule->setProperty("role", "rule");
   layout->addWidget(rule);
-  layout->addWidget(make_label("history-caption", "caption", tr("History"), card));
-  history_ = new QTableView(card);
+  layout->addWidget(make_label("history-caption", "caption", tr("History"), page));
+  history_ = new QTableView(page);
   history_->setObjectName(QStringLiteral("history"));
   history_->setAccessibleName(tr("History"));
-  record_ = new HistoryModel(session, history_);
+  record_ = new HistoryModel(session_, history_);
   history_->setModel(record_);
   history_->horizontalHeader()->hide();
   history_->verticalHeader()->hide();
@@ -68,10 +81,12 @@ StandingSheet::StandingSheet(Session& session)
   history_->setShowGrid(false);
   history_->setSelectionMode(QAbstractItemView::SingleSelection);
   history_->setSelectionBehavior(QAbstractItemView::SelectRows);
-  history_->setMinimumHeight(60);
-  layout->addWidget(history_, 3);
-  body()->addWidget(card, 1);
+  history_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Ignored);
+  layout->addWidget(history_, 1);
+  return page;
+}
 
+void StandingSheet::make_next() {
   finding()->add_label("next-heading", "heading", tr("NEXT"));
   next_title_ = finding()->add_label("next-title", "title");
   next_why_ = finding()->add_label("next-why", "task");

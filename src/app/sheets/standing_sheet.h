@@ -17,6 +17,8 @@ class StandingSheet : public Sheet {
 
  private:
   QLayout* make_sizes(QWidget* card);
+  QWidget* make_history();
+  void make_next();
   void show_sizes(const Budget& budget);
   void show_next(const Budget& budget, const std::vector<const Task*>& open);
   void show_part_source(int part);
