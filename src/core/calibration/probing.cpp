@@ -1,10 +1,7 @@
 #include "core/calibration/probing.h"
 
 #include <Eigen/Cholesky>
-#include <Eigen/Eigenvalues>
 #include <Eigen/LU>
-#include <Eigen/QR>
-#include <Eigen/SVD>
 #include <algorithm>
 #include <cmath>
 
@@ -15,6 +12,21 @@ namespace ypsi {
 namespace {
 
 constexpr double on_a_line = 1e-9;  // width over length of the cloud of points
+
+/// Width over length of points about their middle. Of two by two the singular values have closed forms, which compile
+/// in no time.
+double slenderness(const Eigen::MatrixX2d& points) {
+  const double xx = points.col(0).squaredNorm(), yy = points.col(1).squaredNorm(),
+               xy = points.col(0).dot(points.col(1));
+  const double direction = 0.5 * std::atan2(2 * xy, xx - yy);
+  const Eigen::Vector2d along(std::cos(direction), std::sin(direction)), across(-along(1), along(0));
+  return (points * across).norm() / (points * along).norm();
+}
+
+/// The larger eigenvalue of a symmetric two by two.
+double largest_eigenvalue(const Eigen::Matrix2d& of) {
+  return (of(0, 0) + of(1, 1)) / 2 + std::hypot((of(0, 0) - of(1, 1)) / 2, of(0, 1));
+}
 
 }  // namespace
 
@@ -93,15 +105,15 @@ Result<CircleResult> fit_circle(const std::vector<Point2>& points, double tip, b
     const auto& p = points[static_cast<std::size_t>(i)];
     q.row(i) << (p.x - mx) / size, (p.y - my) / size;
   }
-  const auto spread = Eigen::JacobiSVD<Eigen::MatrixXd>(q).singularValues();
-  if (!(spread(1) > on_a_line * spread(0))) return flat();
+  if (!(slenderness(q) > on_a_line)) return flat();
 
   // Start: the algebraic circle 2ax + 2by + c = x^2 + y^2.
   Eigen::MatrixX3d A(n, 3);
   A.leftCols<2>() = 2 * q;
   A.col(2).setOnes();
   const Eigen::VectorXd squared = q.rowwise().squaredNorm();
-  const Eigen::Vector3d start = A.colPivHouseholderQr().solve(squared);
+  const Eigen::Matrix3d gram = A.transpose() * A;
+  const Eigen::Vector3d start = gram.ldlt().solve(A.transpose() * squared);
   double a = start(0), b = start(1), r = std::sqrt(std::max(start(2) + a * a + b * b, 1e-30));
 
   // Gauss-Newton with Levenberg's damping where a step does not help.
@@ -150,8 +162,7 @@ Result<CircleResult> fit_circle(const std::vector<Point2>& points, double tip, b
     normal += j * j.transpose();
   }
   const Eigen::Matrix3d spread_of = normal.inverse();
-  out.center_factor =
-      std::sqrt(Eigen::SelfAdjointEigenSolver<Eigen::Matrix2d>(spread_of.topLeftCorner<2, 2>()).eigenvalues()(1));
+  out.center_factor = std::sqrt(largest_eigenvalue(spread_of.topLeftCorner<2, 2>()));
   out.diameter_factor = 2 * std::sqrt(spread_of(2, 2));
   if (!(out.diameter >= 0))
     return fail(

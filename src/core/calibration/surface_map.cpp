@@ -8,7 +8,7 @@ namespace ypsi {
 namespace {
 
 constexpr double same_place_mm = 1e-6;
-constexpr std::size_t nearest = 4;
+constexpr std::size_t nearest_spots = 4;
 
 std::vector<double> distinct(std::vector<double> all) {
   std::sort(all.begin(), all.end());
@@ -23,11 +23,11 @@ std::size_t place_of(const std::vector<double>& places, double at) {
 /// What each of the places counts at `at`, which lies between the first and the last.
 struct Weights {
   std::size_t first = 0, count = 0;
-  std::array<double, nearest> of{};
+  std::array<double, nearest_spots> of{};
 };
 Weights weights(const std::vector<double>& places, double at) {
   Weights w;
-  w.count = std::min(nearest, places.size());
+  w.count = std::min(nearest_spots, places.size());
   const auto after = static_cast<std::size_t>(std::upper_bound(places.begin(), places.end(), at) - places.begin());
   const std::size_t half = w.count / 2;
   w.first = std::min(after < half ? 0 : after - half, places.size() - w.count);

@@ -1,6 +1,6 @@
 #include "core/calibration/threshold.h"
 
-#include <Eigen/Dense>
+#include <Eigen/LU>
 #include <algorithm>
 #include <boost/math/distributions/normal.hpp>
 #include <cmath>
@@ -70,7 +70,7 @@ void probit(const std::vector<LevelTrial>& trials, double fraction, Threshold& o
   Eigen::Vector2d p(0, 1);
   Slopes now = slopes(trials, middle, size, p);
   for (int turn = 0; turn < 500; ++turn) {
-    Eigen::Vector2d step = now.information.ldlt().solve(now.score);
+    Eigen::Vector2d step = now.information.inverse() * now.score;
     if (!step.allFinite()) break;
     Slopes next = slopes(trials, middle, size, p + step);
     for (int half = 0; half < 60 && !(next.log_likelihood >= now.log_likelihood - 1e-12); ++half) {
