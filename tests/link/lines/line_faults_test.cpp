@@ -148,7 +148,9 @@ TEST_P(FaultsByFace, ABufferThatIsFullWhileItJogs) {
     truth().break_down({0, standin::FaultKind::buffer_full, Axis::x, 0});
     rest();
     // What is not taken now is taken in a moment.
-    if (GetParam() == std::string("telling")) EXPECT_FALSE(link_->status().refusal) << link_->status().refusal->message;
+    if (GetParam() == std::string("telling")) {
+      EXPECT_FALSE(link_->status().refusal) << link_->status().refusal->message;
+    }
     pass(2);
     if (!link_->status().all_homed()) home();
     const double from = counted().x;
