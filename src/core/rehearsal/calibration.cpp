@@ -24,6 +24,7 @@ namespace {
 
 constexpr double edge_mm = 8;
 constexpr int lost_motion_places = 7, few_places = 3;
+constexpr double usual_turn_mm = 5;  // travel of a screw, where nothing tells it
 constexpr double longest_seen_mm = 30, shortest_period_mm = 2, turns_told_apart = 0.7;
 
 Result<LostMotionResult> lost_motion_of(Workshop& w, Axis axis, const Instrument& indicator, int places_wanted) {

@@ -7,7 +7,6 @@
 namespace ypsi::rehearsal {
 
 constexpr double rate_mm_min = 3000, z_rate_mm_min = 900, above_mm = 6;
-constexpr double usual_turn_mm = 5;  ///< travel of a screw, where nothing tells it
 
 inline double rate(Axis axis) {
   return axis == Axis::z ? z_rate_mm_min : rate_mm_min;

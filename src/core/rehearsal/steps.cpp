@@ -66,14 +66,6 @@ std::optional<double> worth_reading(const ScaleInput& so_far, double reach) {
   return next->distance;
 }
 
-/// How long moves may be that begin anywhere in a turn of the screw: else all readings share what it is off by where
-/// they begin, and their scatter does not show it.
-double room_for_moves(const Workshop& w, Axis axis, double span) {
-  const auto drive = drive_of(w, axis, w.book.machine.axis(axis).steps_per_mm);
-  const double room = span - take_up_mm - 1;
-  return std::max(room / 2, room - (drive ? travel_per_rev(*drive) : usual_turn_mm));
-}
-
 /// Moves of `chosen` added to the readings: so many anywhere in the span, or as few as tell the scale to
 /// `wanted_per_m`.
 Result<void> read_moves(Workshop& w, Axis axis, const Chosen& chosen, std::optional<double> wanted_per_m, int round,
@@ -120,7 +112,7 @@ Result<void> steps_of(Work& work, Axis axis, std::optional<double> wanted_per_m)
   ScaleResult found;
   for (int round = 0; round < rounds_at_most; ++round) {
     if (auto ok = w.go(Axis::z, w.safe_z()); !ok) return ok;
-    const auto chosen = w.best_for(room_for_moves(w, axis, span_of(w, axis).size()));
+    const auto chosen = w.best_for(span_of(w, axis).size() - take_up_mm - 1);
     if (!chosen || !(chosen->reach > 1)) return fail("no_instrument", "No instrument here can measure a move.");
     if (auto ok = read_moves(w, axis, *chosen, wanted_per_m, round, readings); !ok) return ok;
     const auto fit = fit_scale(scale_input(w, axis, chosen->instrument, readings));
