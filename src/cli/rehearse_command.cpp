@@ -88,8 +88,7 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   CountedBench bench(m.bench());
   Workshop workshop(m.link(), bench, wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
   // A person begins somewhere else at each machine: else what is unlucky of a choice would be so at all of them.
-  const auto seed = static_cast<std::uint64_t>(json::parse(scenario).value("seed", 1.0));
-  workshop.random.seed(static_cast<std::mt19937::result_type>(seed));
+  workshop.random.seed(json::parse(scenario).value("seed", std::mt19937::result_type{1}));
   const Rehearsal done = rehearse(workshop, by_part ? rehearsal_steps_by_part() : rehearsal_steps());
   json out = to_json(done);
   constexpr double minute_s = 60;

@@ -20,7 +20,7 @@ class StandIn final {
   double now_s() const { return controller_->now_s(); }
   /// A fault comes now.
   void break_down(const Fault& fault);
-  /// A fault of the wire, which is not in here, that has come since the last call.
+  /// A fault of the wire or of a face, which are not in here, that has come since the last call.
   std::optional<FaultKind> take_wire_fault() { return std::exchange(wire_fault_, std::nullopt); }
 
   /// The controller's own memory of its settings, which outlives a power-down. JSON.

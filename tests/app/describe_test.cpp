@@ -159,6 +159,7 @@ TEST_F(Describe, FromItsAnswersToAMachineThatHomes) {
 
   part(Part::settings);
   auto* settings = on<QTableWidget>("describe-settings");
+  EXPECT_TRUE(on<QLabel>("describe-leaves")->text().contains("You set its settings"));
   settings->item(0, 1)->setText("tell x_steps");
   settings->item(0, 2)->setText("let x_steps {value}");
   press("describe-for-yz");

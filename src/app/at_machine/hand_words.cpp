@@ -97,8 +97,7 @@ QString card_text(const link::HandCard& card, const Book& book) {
     case Kind::look_up:
       return HandWords::tr(
           "What is found counts from these. Type what it has, by its own screen or its settings file; what it calls "
-          "each "
-          "is asked once and kept.");
+          "each is asked once and kept.");
     case Kind::settings:
       return HandWords::tr("Type the new value there. Take the tick away where it does not take one.");
     case Kind::move:

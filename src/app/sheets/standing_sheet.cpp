@@ -62,7 +62,6 @@ QWidget* StandingSheet::make_history() {
   auto* layout = new QVBoxLayout(page);
   layout->setContentsMargins(0, 0, 0, 0);
   layout->setSpacing(4);
-  layout->setSizeConstraint(QLayout::SetNoConstraint);
   auto* rule = new QFrame(page);
   rule->setFixedHeight(1);
   rule->setProperty("role", "rule");

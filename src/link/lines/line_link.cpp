@@ -419,7 +419,7 @@ void LineLink::look_for_lost_answers() {
   for (const Outgoing& each : talk_.under_way())
     if (const auto sent = lines_sent_.find(each.id); sent != lines_sent_.end() && sent->second.last)
       end = sent->second.last->to;
-  if (end && !stands_at(*end) && act_ != Act::home && !probing_) {
+  if (talk_.passed_over() || (end && !stands_at(*end) && act_ != Act::home && !probing_)) {
     talk_.forget_under_way();
     return fail_act(line_lost());
   }

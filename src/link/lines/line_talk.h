@@ -82,7 +82,12 @@ class LineTalk {
     forgotten_before_ = next_id_;
   }
   /// No answer to these will come.
-  void forget_under_way() { under_way_.clear(); }
+  void forget_under_way() {
+    under_way_.clear();
+    not_taken_.clear();
+  }
+  /// Something had no room, and what was sent behind it is not answered yet.
+  bool passed_over() const { return !not_taken_.empty(); }
   const Transport& transport() const { return *transport_; }
   const LineLog& log() const { return transport_->log(); }
   std::size_t bad_lines() const { return strays_; }  ///< lines that nobody described, ever

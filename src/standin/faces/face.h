@@ -26,12 +26,12 @@ class Face {
   void fill_up() { full_until_s_ = now_s_ + full_for_s; }
 
  protected:
-  static constexpr double full_for_s = 1;
   virtual void work() = 0;
   double now_s() const { return now_s_; }
   bool is_full() const { return now_s_ < full_until_s_; }
 
  private:
+  static constexpr double full_for_s = 1;
   double now_s_ = 0, full_until_s_ = -1;
 };
 

@@ -56,10 +56,7 @@ class TellingFace final : public Face {
         continue;
       }
       if (!line_.empty() && line_.back() == '\r') line_.pop_back();
-      if (const bool done = do_word(line_); !done && is_full())
-        out_ += "wait\n";
-      else if (!done)
-        lines_.push_back(line_);
+      if (!do_word(line_)) take_in();
       line_.clear();
     }
   }
@@ -81,11 +78,6 @@ class TellingFace final : public Face {
     }
     if (const auto refusal = runner_.take_refusal()) out_ += fmt::format("trip {}\n", number_of(refusal->code));
     while (!lines_.empty()) {
-      if (lines_.size() > takes_blocks) {
-        out_ += "wait\n";  // the newest has no room
-        lines_.pop_back();
-        continue;
-      }
       const auto taken = take(lines_.front());
       if (!taken && taken.error().code == "full") break;
       lines_.pop_front();
@@ -98,6 +90,13 @@ class TellingFace final : public Face {
   }
 
  private:
+  void take_in() {
+    if (is_full() || lines_.size() >= takes_blocks)
+      out_ += "wait\n";
+    else
+      lines_.push_back(line_);
+  }
+
   bool do_word(const std::string& line) {
     if (line == "WHO") return out_ += who, true;
     if (line == "PAUSE") return runner_.controller().hold(), true;

@@ -143,7 +143,7 @@ TEST_P(FaultsByFace, ABufferThatIsFullWhileItJogs) {
     SCOPED_TRACE(hundredths);
     start(GetParam());
     home();
-    ASSERT_TRUE(link_->jog(Axis::x, 12, 3000));
+    ASSERT_TRUE(link_->jog(Axis::x, 60, 3000));
     pass(hundredths * 0.01);
     truth().break_down({0, standin::FaultKind::buffer_full, Axis::x, 0});
     rest();
@@ -159,6 +159,26 @@ TEST_P(FaultsByFace, ABufferThatIsFullWhileItJogs) {
     EXPECT_NEAR(counted().x, from + 30, 0.02) << link_->status().message;
     EXPECT_NEAR(link_->status().position.x, from + 30, 0.02);
   }
+}
+
+/// One block was not taken, and what became of those behind it is not told, which move nothing: it is said, and all
+/// goes on.
+TEST_F(LinesTest, AnAnswerThatIsLostBehindOneWithoutRoom) {
+  start("telling");
+  home();
+  int waits = 0;
+  line_->up = UpLines(
+      [&waits](int, const std::string& line) { return line == "wait\n" && ++waits == 2 ? std::string() : line; });
+  truth().break_down({0, standin::FaultKind::buffer_full, Axis::x, 0});
+  pass(0.02);
+  (void)run("G90 G54\nG4 P0.1\nG4 P0.2\n", 60);
+  line_->up = nullptr;
+  ASSERT_GE(waits, 2);
+  EXPECT_EQ(run_.state(), RunState::failed);
+  EXPECT_FALSE(run_.why().empty());
+  const double from = counted().x;
+  jog(Axis::x, 30, 3000);
+  EXPECT_NEAR(counted().x, from + 30, 0.02) << link_->status().message;
 }
 
 /// Let go of while it had no room: what waits is not moved afterwards.
