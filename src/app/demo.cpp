@@ -18,7 +18,8 @@ const std::vector<DemoMachine>& demo_machines() {
       {QStringLiteral("tansy"), QStringLiteral("Tansy"),
        Words::tr("A small engraver, new: nothing was ever looked at. Its screws repeat an error with every turn.")},
       {QStringLiteral("fathom"), QStringLiteral("Fathom"),
-       Words::tr("A cutting table of two metres and a half, new: racks, slack, and lengths that no ruler spans.")}};
+       Words::tr("A cutting table of two metres and a half, a few weeks into its work: racks, slack, and lengths that "
+                 "no ruler spans.")}};
   return all;
 }
 
