@@ -13,6 +13,7 @@ namespace ypsi::app {
 namespace {
 constexpr int hold_after_ms = 250;
 constexpr int key_width = 58, key_height = 44;  // for gloves
+constexpr int room_for_hint_px = 900, most_place_px = 34;
 }  // namespace
 
 JogStrip::JogStrip(Session& session, QWidget* parent) : QFrame(parent), session_(session), jog_(session) {
@@ -116,14 +117,17 @@ void JogStrip::refresh() {
   distance_->show_value(session_.machine().jog_step());
   rate_->show_value(session_.machine().jog_rate());
   const MachineStatus& now = session_.machine().status();
+  int px = most_place_px;
   for (const Axis axis : all_axes) {
     QLabel* place = places_[index(axis)];
     const LengthUnit of = session_.editor().unit(axis);
     const QString text =
         to_q(format_length(now.position[axis] - now.work_zero[axis], of, of == LengthUnit::inch ? 3 : 2));
     set_text(place, text);
-    int px = 34;
     while (px > 16 && QFontMetrics(text_font(px, true)).horizontalAdvance(text) > place->width()) --px;
+  }
+  for (const Axis axis : all_axes) {
+    QLabel* place = places_[index(axis)];
     const QString style = QStringLiteral("font-size: %1px; color: %2;")
                               .arg(px)
                               .arg((now.homed[index(axis)] ? theme().ink : theme().second_ink).name());
@@ -166,6 +170,7 @@ void JogStrip::hideEvent(QHideEvent* event) {
 }
 
 bool JogStrip::event(QEvent* event) {
+  if (event->type() == QEvent::Resize) hint_->setVisible(width() >= room_for_hint_px);
   if (event->type() == QEvent::WindowDeactivate) {
     holds_.stop();
     jog_.let_go();

@@ -12,6 +12,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
 #include "app/start/desk.h"
+#include "app/theme/large.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 
@@ -40,6 +41,7 @@ int main(int argc, char** argv) {
   load_fonts();
   QApplication::setWindowIcon(QIcon(QStringLiteral(":/ypsilograph.png")));
   set_night(parser.isSet("night"));
+  restore_large();
 
   const QString book = parser.positionalArguments().value(0);
   const QString demo_folder = parser.isSet("folder")

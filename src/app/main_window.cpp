@@ -3,23 +3,25 @@
 #include <QActionGroup>
 #include <QApplication>
 #include <QCloseEvent>
-#include <QDialog>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QKeyEvent>
 #include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QScrollBar>
 #include <QVBoxLayout>
 
 #include "app/at_machine/hand_strip.h"
 #include "app/connect_dialog.h"
 #include "app/describe/describe_dialog.h"
 #include "app/jog_strip.h"
+#include "app/keys_list.h"
 #include "app/notice_bar.h"
 #include "app/pad/jog_pad.h"
 #include "app/pad/keys_dialog.h"
 #include "app/pad/own_keys.h"
+#include "app/positions_page.h"
 #include "app/rail.h"
 #include "app/session/book_editor.h"
 #include "app/session/book_store.h"
@@ -29,9 +31,11 @@
 #include "app/session/text_file.h"
 #include "app/sheets/program_sheet.h"
 #include "app/staff.h"
+#include "app/theme/large.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 #include "app/tray.h"
+#include "app/widgets/sheet_area.h"
 #include "core/book/book_json.h"
 #include "core/tasks/limits.h"
 #include "core/tasks/overview.h"
@@ -39,6 +43,9 @@
 #include "link/lines/line_link.h"
 
 namespace ypsi::app {
+namespace {
+constexpr int room_for_words_px = 1000;
+}
 
 MainWindow::MainWindow(Session& session) : MainWindow(session, task_views()) {}
 
@@ -47,9 +54,7 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   setObjectName(QStringLiteral("main-window"));
   setWindowTitle(QStringLiteral("Ypsilograph"));
   resize(1280, 800);
-  setMinimumSize(1000, 640);
-  make_menus();
-
+  setMinimumSize(560, 360);
   auto* centre = new QWidget(this);
   auto* column = new QVBoxLayout(centre);
   column->setContentsMargins(0, 0, 0, 0);
@@ -63,10 +68,13 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   middle->setSpacing(8);
   notice_ = new NoticeBar(centre);
   middle->addWidget(notice_);
-  stack_ = new QStackedWidget(centre);
-  middle->addWidget(stack_, 1);
-  hand_strip_ = new HandStrip(session, stack_, centre);
-  middle->addWidget(hand_strip_);
+  area_ = new SheetArea(centre);
+  stack_ = area_->sheets();
+  middle->addWidget(area_, 1);
+  positions_ = new PositionsPage(session, centre);
+  middle->addWidget(positions_, 1);
+  hand_strip_ = new HandStrip(session, stack_, area_->board());
+  area_->set_strip(hand_strip_);
   upper->addLayout(middle, 1);
   column->addLayout(upper, 1);
   tray_ = new Tray(session, centre);
@@ -80,6 +88,7 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   connect(&session_.notices(), &Notices::jog_wanted, this, &MainWindow::toggle_jog_strip);
   column->addWidget(rail_);
   setCentralWidget(centre);
+  make_menus();
 
   connect(staff_, &Staff::chosen, this, &MainWindow::open_sheet);
   connect(&session_.editor(), &BookEditor::book_changed, this, &MainWindow::refresh);
@@ -92,14 +101,20 @@ MainWindow::MainWindow(Session& session, const TaskViews& views) : session_(sess
   connect(&session_.machine(), &MachineSession::procedure_ended, this, [this] {
     if (std::exchange(closing_, false)) close();
   });
+  connect(positions_, &PositionsPage::left, this, [this] { show_positions_only(false); });
   qApp->installEventFilter(this);
   open_sheet(overview_id);
   refresh();
 }
 
+/// A field that is being typed into gives up what it has when it goes from the screen: while all is there to take it.
+MainWindow::~MainWindow() {
+  hide();
+}
+
 void MainWindow::make_menus() {
   auto* bar = new QWidget(this);
-  bar->setFixedHeight(28);
+  bar->setMinimumHeight(28);
   auto* row = new QHBoxLayout(bar);
   row->setContentsMargins(4, 0, 14, 0);
   auto* menus = new QMenuBar(bar);
@@ -108,6 +123,7 @@ void MainWindow::make_menus() {
   title_ = make_label("book-title", "caption", "", bar);
   title_->setAlignment(Qt::AlignCenter);
   title_->setWordWrap(false);
+  title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
   link_label_ = make_label("link", "small", "", bar);
   link_label_->setAlignment(Qt::AlignRight | Qt::AlignVCenter);
   link_label_->setWordWrap(false);
@@ -209,9 +225,33 @@ void MainWindow::make_menus() {
     retheme();
   });
   night->setCheckable(true);
+  view->addSeparator();
+  auto* sizes = view->addMenu(tr("Large"));
+  sizes->setObjectName("large");
+  auto* factors = new QActionGroup(this);
+  for (const double factor : large_factors) {
+    auto* action =
+        add(sizes, QByteArray("large-").append(QByteArray::number(factor)).constData(),
+            factor == 1 ? tr("As usual") : tr("%1 times as large").arg(factor), {}, [factor] { set_large(factor); });
+    action->setCheckable(true);
+    factors->addAction(action);
+  }
+  connect(sizes, &QMenu::aboutToShow, this, [factors] {
+    for (QAction* action : factors->actions())
+      action->setChecked(action->objectName() == QStringLiteral("large-%1").arg(large()));
+  });
+  sizes->addSeparator();
+  add(sizes, "larger", tr("Larger"), {}, [] {
+    step_large(1);
+  })->setShortcuts({QKeySequence("Ctrl++"), QKeySequence("Ctrl+=")});  // with and without Shift
+  add(sizes, "smaller", tr("Smaller"), QKeySequence("Ctrl+-"), [] { step_large(-1); });
+  auto* positions = add(view, "positions-only", tr("Positions only"), QKeySequence("F11"),
+                        [this] { show_positions_only(!positions_->isVisible()); });
+  positions->setCheckable(true);
+  connect(view, &QMenu::aboutToShow, this, [this, positions] { positions->setChecked(positions_->isVisible()); });
 
   auto* help = menus->addMenu(tr("Help"));
-  add(help, "keys", tr("Keys"), QKeySequence("F1"), [this] { show_keys(); });
+  add(help, "keys", tr("Keys"), QKeySequence("F1"), [this] { show_keys(acts_with_keys(actions()), this); });
   add(help, "about", tr("About Ypsilograph"), {}, [this] {
     QMessageBox::about(this, tr("About Ypsilograph"),
                        tr("<b>Ypsilograph %1</b><p>Commissions and calibrates routers, engravers and cutting "
@@ -252,65 +292,6 @@ void MainWindow::save_a_copy() {
         {NoticeLevel::good, tr("A copy is in %1. What you do next goes into the book.").arg(path), {}});
 }
 
-void MainWindow::show_keys() {
-  auto* dialog = new QDialog(this);
-  dialog->setAttribute(Qt::WA_DeleteOnClose);
-  dialog->setObjectName("keys");
-  dialog->setWindowTitle(tr("Keys"));
-  auto* layout = new QVBoxLayout(dialog);
-  const std::pair<QString, QString> keys[] = {
-      {"Ctrl+Space, Pause", tr("Hold")},
-      {"F9", tr("Start")},
-      {"F10", tr("Continue")},
-      {"Ctrl+H", tr("Home")},
-      {"Ctrl+J", tr("The jog strip: arrows move while it has the focus")},
-      {"Alt+C, O, W", tr("Worked by hand: show the card, put it off, tell a place")},
-      {tr("Enter on the plan"), tr("Arm the arrow keys; Escape disarms")},
-      {tr("Arrows"), tr("Move X and Y by a step; held down: steadily")},
-      {tr("Shift+↑ ↓"), tr("Move Z")},
-      {"Ctrl+0", tr("Set zero here")},
-      {"Ctrl+Shift+0", tr("Set Z for the tool that is in the spindle now")},
-      {"Ctrl+1 to 9", tr("The acts of a page, in their order")},
-      {"Ctrl+G", tr("Lift, then go to zero")},
-      {"Ctrl+M", tr("Move and mark; arrive; put the marks down; make the test cut")},
-      {"Ctrl+K", tr("Check the probe's circuit")},
-      {"Ctrl+B", tr("Touch the edge here")},
-      {"Ctrl+E", tr("Let the axis go to its end")},
-      {"Ctrl+, and Ctrl+.", tr("One slow step back, one out")},
-      {"Ctrl+Shift+M", tr("Take it from the machine; one more mark here")},
-      {"Ctrl+Shift+C", tr("Write a corrected copy; turn the program")},
-      {"Ctrl+D", tr("Add a distance")},
-      {"Ctrl+Shift+N", tr("Add a size of the part")},
-      {"Alt+1, 2", tr("A page of the certificate")},
-      {"Ctrl+Shift+E", tr("Over other edges")},
-      {"Ctrl+R", tr("Read the stand-in's instrument")},
-      {"Ctrl+Return", tr("Apply; keep what was found")},
-      {"Alt+X, Y, Z", tr("Choose the axis")},
-      {"Ctrl+O", tr("Open a program")},
-      {"Ctrl+Shift+B", tr("Open a book")},
-      {"Ctrl+Shift+O", tr("Another machine")},
-      {"Ctrl+Z, Ctrl+Shift+Z", tr("Undo, redo")},
-      {"Ctrl+PgUp, PgDown", tr("The sheet before, the next sheet")},
-      {"Ctrl+L", tr("Connect to a machine")},
-      {"Ctrl+T", tr("The simulated machine's tray")},
-      {"Ctrl+N", tr("Night theme")},
-      {"F1", tr("This list")},
-      {tr("Edit › Keys and pad…"), tr("Give acts other keys, and the jog pad's buttons")}};
-  for (const auto& [key, what] : keys) {
-    auto* row = new QHBoxLayout;
-    QString shown = key;
-    for (const QAction* each : acts_with_keys(actions()))
-      if (usual_key(*each).toString() == key) shown = each->shortcut().toString();
-    auto* k = make_label("key", "strong", shown, dialog);
-    k->setFixedWidth(180);
-    row->addWidget(k);
-    row->addWidget(make_label("what", "task", what, dialog), 1);
-    layout->addLayout(row);
-  }
-  dialog->resize(520, 480);
-  dialog->show();
-}
-
 Sheet* MainWindow::sheet(const QString& id) {
   if (const auto found = sheets_.find(id); found != sheets_.end()) return found->second;
   for (const TaskView& view : views_)
@@ -330,6 +311,7 @@ void MainWindow::open_sheet(const QString& place) {
     if (const auto shown = sheets_.find(current_); shown != sheets_.end()) shown->second->leave();
     current_ = id;
     stack_->setCurrentWidget(wanted);
+    area_->verticalScrollBar()->setValue(0);
     staff_->select(id);
     hand_strip_->show_far_switches(id == limits_id);
     hand_strip_->refresh();
@@ -345,7 +327,8 @@ void MainWindow::refresh() {
   if (!book.machine.description.empty()) title += " — " + to_q(book.machine.description);
   if (!book.machine.workshop.empty()) title += " · " + to_q(book.machine.workshop);
   if (session_.editor().read_only()) title += tr(" · for reading only");
-  title_->setText(title);
+  name_ = title;
+  show_name();
   title_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink.name()));
   Connection* connection = session_.machine().connection();
   const bool up = connection && connection->up(), simulated = up && connection->simulated();
@@ -375,6 +358,7 @@ void MainWindow::refresh() {
 void MainWindow::refresh_status() {
   const MachineStatus& s = session_.machine().status();
   rail_->refresh();
+  positions_->refresh();
   hand_strip_->refresh();
   jog_strip_->refresh();
   const bool stands =
@@ -389,6 +373,29 @@ void MainWindow::refresh_status() {
   } else if (Sheet* shown = sheet(current_)) {
     shown->refresh_status();
   }
+}
+
+void MainWindow::show_name() {
+  title_->setText(title_->fontMetrics().elidedText(name_, Qt::ElideRight, title_->width()));
+  title_->setToolTip(name_);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+  QMainWindow::resizeEvent(event);
+  staff_->set_narrow(width() < room_for_words_px);
+  show_name();
+}
+
+/// What is said and the jog strip stay: both can be needed two metres away.
+void MainWindow::show_positions_only(bool only) {
+  if (only) usual_state_ = windowState();
+  for (QWidget* each :
+       {static_cast<QWidget*>(staff_), static_cast<QWidget*>(area_), static_cast<QWidget*>(rail_), menuWidget()})
+    each->setVisible(!only);
+  positions_->setVisible(only);
+  positions_->refresh();
+  if (only) positions_->setFocus();
+  setWindowState(only ? usual_state_ | Qt::WindowFullScreen : usual_state_);
 }
 
 void MainWindow::retheme() {

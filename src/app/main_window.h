@@ -15,7 +15,9 @@ class HandStrip;
 class JogPad;
 class JogStrip;
 class NoticeBar;
+class PositionsPage;
 class Rail;
+class SheetArea;
 class Tray;
 class Staff;
 
@@ -25,6 +27,7 @@ class MainWindow : public QMainWindow {
  public:
   explicit MainWindow(Session& session);
   MainWindow(Session& session, const TaskViews& views);
+  ~MainWindow() override;
   void open_sheet(const QString& id);
   /// Machines whose books were opened before, name and path, the last one first. Asked when the menu opens, since each
   /// book is read for its name.
@@ -39,14 +42,16 @@ class MainWindow : public QMainWindow {
  protected:
   bool eventFilter(QObject* object, QEvent* event) override;
   void closeEvent(QCloseEvent* event) override;
+  void resizeEvent(QResizeEvent* event) override;
 
  private:
   void make_menus();
   void refresh();
   void refresh_status();
   void retheme();
+  void show_name();
+  void show_positions_only(bool only);
   Sheet* sheet(const QString& id);
-  void show_keys();
   void toggle_jog_strip();
   void open_another_book();
   void save_a_copy();
@@ -56,6 +61,8 @@ class MainWindow : public QMainWindow {
   Staff* staff_;
   Rail* rail_;
   NoticeBar* notice_;
+  SheetArea* area_;
+  PositionsPage* positions_;
   QStackedWidget* stack_;
   HandStrip* hand_strip_;
   JogStrip* jog_strip_;
@@ -63,9 +70,11 @@ class MainWindow : public QMainWindow {
   Tray* tray_;
   QPushButton* simulated_;
   QLabel *title_, *link_label_;
+  QString name_;  ///< of the machine, in full
   std::function<RecentMachines()> recent_;
   std::map<QString, Sheet*> sheets_;
   QString current_;
+  Qt::WindowStates usual_state_;  ///< before the positions filled the screen
   bool homed_shown_ = false;
   bool closing_ = false;  ///< once what is under way has ended
 };

@@ -7,41 +7,19 @@
 
 #include "app/drawing/draft.h"
 #include "app/session/book_editor.h"
-#include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
+#include "app/state_shown.h"
+#include "app/theme/large.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
 constexpr double steps_mm[] = {0.01, 0.1, 1, 10, 50};
 constexpr double steps_in[] = {0.001, 0.01, 0.1, 0.5, 2};
+constexpr int room_for_steps_px = 940;
 }  // namespace
-
-QString state_word(MachineState state) {
-  switch (state) {
-    case MachineState::offline:
-      return Rail::tr("Offline");
-    case MachineState::not_homed:
-      return Rail::tr("Not homed");
-    case MachineState::ready:
-      return Rail::tr("Ready");
-    case MachineState::moving:
-      return Rail::tr("Moving");
-    case MachineState::cutting:
-      return Rail::tr("Cutting");
-    case MachineState::held:
-      return Rail::tr("Held");
-    case MachineState::tool_change:
-      return Rail::tr("Tool change");
-    case MachineState::stopped:
-      return Rail::tr("Stopped");
-    case MachineState::emergency_stop:
-      return Rail::tr("Emergency stop");
-  }
-  return {};
-}
 
 namespace {
 /// Large, and with its key under it.
@@ -63,7 +41,7 @@ class HoldButton : public QPushButton {
 AxisReadout::AxisReadout(Session& session, Axis axis, QWidget* parent)
     : QWidget(parent), session_(session), axis_(axis) {
   setObjectName(QString("axis-%1").arg(QChar(letter(axis))));
-  setMinimumWidth(128);
+  setMinimumWidth(88);
   setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Expanding);
 }
 
@@ -73,7 +51,7 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   const MachineStatus& s = session_.machine().status();
   const bool known = s.homed[index(axis_)];
   const double machine = s.position[axis_];
-  const double work = machine + session_.machine().looks_beside(axis_) - s.work_zero[axis_];
+  const double work = work_place(session_, axis_);
   const LengthUnit unit = session_.editor().unit(axis_);
   const double right = width() - 26.0;
   const QColor ink = known ? theme().ink : theme().second_ink;
@@ -131,6 +109,7 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
 
   hold_ = new HoldButton(this);
   hold_->setObjectName(QStringLiteral("hold"));
+  hold_->setProperty("hold", true);
   hold_->setAccessibleName(tr("Hold"));
   hold_->setToolTip(tr("Slow down and stand still; nothing is lost (Ctrl+Space, Pause)"));
   hold_->setText(tr("Hold"));
@@ -189,11 +168,11 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   jog_help_->setStyleSheet(QStringLiteral("font-size: 10px;"));
   step_column->addWidget(jog_help_);
   step_column->addStretch();
-  auto* step_box = new QWidget(this);
-  step_box->setLayout(step_column);
+  step_box_ = new QWidget(this);
+  step_box_->setLayout(step_column);
   step_column->setContentsMargins(0, 0, 0, 0);
-  step_box->setFixedWidth(212);
-  row->addWidget(step_box);
+  step_box_->setFixedWidth(212);
+  row->addWidget(step_box_);
 
   connect(steps_, &QButtonGroup::idClicked, this, [this](int i) {
     session_.machine().set_jog_step(session_.editor().unit() == LengthUnit::inch ? steps_in[i] * mm_per_inch
@@ -203,6 +182,13 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   connect(&session_.machine(), &MachineSession::jog_step_changed, this, [this] { refresh_steps(); });
   refresh_steps();
   refresh();
+}
+
+/// Where there is little room the places come first; the jog strip has the steps too.
+void Rail::resizeEvent(QResizeEvent* event) {
+  QFrame::resizeEvent(event);
+  step_box_->setVisible(width() >= room_for_steps_px);
+  jog_help_->setVisible(least_target_px() <= steps_->button(0)->sizeHint().height());
 }
 
 void Rail::refresh_steps() {
@@ -215,43 +201,16 @@ void Rail::refresh_steps() {
 }
 
 void Rail::refresh() {
-  const MachineStatus& s = session_.machine().status();
-  // At a pause of a job the controller stands ready, but what it waits for is the tool, or the dial; and the trace of a
-  // perimeter is a program to it, but cuts nothing.
-  const bool waits = session_.job().awaited() && s.state == MachineState::ready;
-  const bool traces = s.state == MachineState::cutting && !session_.job().cutting();
-  const MachineState state = waits && session_.job().tool_awaited() > 0 ? MachineState::tool_change
-                             : waits                                    ? MachineState::held
-                             : traces                                   ? MachineState::moving
-                                                                        : s.state;
+  const StateShown shown = state_shown(session_);
   const bool by_hand = session_.machine().hands() != nullptr;
   set_text(jog_help_, by_hand ? tr("Worked by hand: move it with its own keys, then tell its place (Alt+W).")
                               : tr("Arrows move X and Y, Shift with ↑ ↓ moves Z, only while the drawing is armed."));
-  const QString word = s.beam_on                                                                    ? tr("Beam on")
-                       : by_hand && (state == MachineState::ready || state == MachineState::moving) ? tr("By hand")
-                                                                                                    : state_word(state);
-  if (state_->text() != word || shown_night_ != is_night()) {
+  if (state_->text() != shown.word || shown_night_ != is_night()) {
     shown_night_ = is_night();
-    state_->setText(word);
-    const QColor colour = s.beam_on || state == MachineState::emergency_stop || state == MachineState::stopped
-                              ? theme().red
-                          : state == MachineState::not_homed || state == MachineState::held ||
-                                  state == MachineState::tool_change || state == MachineState::offline
-                              ? theme().ochre
-                              : theme().teal;
-    state_->setStyleSheet(QStringLiteral("font-size: 20px; font-weight: bold; color: %1;").arg(colour.name()));
+    state_->setText(shown.word);
+    state_->setStyleSheet(QStringLiteral("font-size: 20px; font-weight: bold; color: %1;").arg(shown.colour.name()));
   }
-  QString detail;
-  if (s.state == MachineState::not_homed)
-    detail = tr("Machine › Home, or Ctrl+H");
-  else if (state == MachineState::tool_change)
-    detail = tr("Put tool %1 in").arg(waits ? session_.job().tool_awaited() : s.wanted_tool);
-  else if (waits)
-    detail = tr("Set the dial to %1").arg(session_.job().awaited()->dial->position, 0, 'f', 1);
-  else if (const Tool* tool = session_.editor().book().tool(s.tool))
-    detail = tr("T%1 · %2").arg(s.tool).arg(to_q(tool->name));
-  if (s.feed > 0) detail = tr("%1 mm/min").arg(QString::number(s.feed, 'f', 0)) + "\n" + detail;
-  if (detail_->text() != detail) detail_->setText(detail);
+  if (detail_->text() != shown.detail) detail_->setText(shown.detail);
   for (auto* axis : axes_) axis->update();
 }
 

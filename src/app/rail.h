@@ -30,6 +30,9 @@ class Rail : public QFrame {
   Rail(Session& session, QWidget* parent);
   void refresh();
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   void refresh_steps();
   Session& session_;
@@ -37,9 +40,8 @@ class Rail : public QFrame {
   QLabel *state_, *detail_, *jog_help_;
   QVector<AxisReadout*> axes_;
   QButtonGroup* steps_;
+  QWidget* step_box_;
   bool shown_night_ = false;
 };
-
-QString state_word(MachineState state);
 
 }  // namespace ypsi::app

@@ -11,6 +11,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/phrases.h"
+#include "app/theme/large.h"
 #include "core/tasks/overview.h"
 #include "core/tasks/stock_program.h"
 #include "core/tasks/work_zero.h"
@@ -19,7 +20,7 @@ namespace ypsi::app {
 namespace {
 
 enum Role { id_role = Qt::UserRole, words_role, mark_role, group_role, also_role };
-constexpr int group_px = 18, sheet_px = 28;
+constexpr int group_px = 18, sheet_px = 28, sheet_compact_px = 22, wide_px = 232, narrow_px = 40;
 
 class StaffDelegate : public QStyledItemDelegate {
  public:
@@ -28,14 +29,16 @@ class StaffDelegate : public QStyledItemDelegate {
   bool compact = false;
 
   QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex& index) const override {
-    return {200, index.data(group_role).toBool() ? group_px : compact ? 22 : sheet_px};
+    if (index.data(group_role).toBool()) return {200, index.data(also_role).toBool() ? target_px(group_px) : group_px};
+    return {200, target_px(compact ? sheet_compact_px : sheet_px)};
   }
   void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
     const QRect r = option.rect;
     painter->save();
     Draft draft(*painter);
     const double x = r.left() + 22.5;
-    const QString title = index.data(Qt::DisplayRole).toString();
+    const bool marks_alone = r.width() < wide_px / 2;
+    const QString title = marks_alone ? QString() : index.data(Qt::DisplayRole).toString();
     draft.line({x, static_cast<double>(r.top())}, {x, r.bottom() + 1.0}, theme().second_ink);
     if (index.data(group_role).toBool()) {
       draft.line({x - 6, r.center().y() + 0.5}, {x + 6, r.center().y() + 0.5}, theme().second_ink, 2);
@@ -47,17 +50,18 @@ class StaffDelegate : public QStyledItemDelegate {
     if (selected || (option.state & QStyle::State_MouseOver)) {
       painter->setPen(QPen(selected ? theme().teal : theme().rule, selected ? 1.6 : 1));
       painter->setBrush(theme().sheet);
-      painter->drawRoundedRect(QRectF(r).adjusted(33, 1, -6, -1), 3, 3);
+      painter->drawRoundedRect(QRectF(r).adjusted(marks_alone ? 10 : 33, 1, -6, -1), 3, 3);
     }
     const auto mark = static_cast<Mark>(index.data(mark_role).toInt());
-    const QString words = index.data(words_role).toString();
-    draft.mark({x, r.top() + (compact ? r.height() / 2.0 : 11.0)}, mark);
-    const int base = compact ? r.top() + 15 : words.isEmpty() ? r.top() + 15 : r.top() + 12;
+    const QString words = marks_alone ? QString() : index.data(words_role).toString();
+    const int top = r.top() + (r.height() - (compact ? sheet_compact_px : sheet_px)) / 2;  // a target may be higher
+    draft.mark({x, compact ? r.top() + r.height() / 2.0 : top + 11.0}, mark);
+    const int base = compact || words.isEmpty() ? top + 15 : top + 12;
     draft.text({x + 18, static_cast<double>(base)}, title, theme().ink, 12, selected);
     painter->setFont(text_font(10));
     if (!compact && !words.isEmpty()) {
       const QString shown = painter->fontMetrics().elidedText(words, Qt::ElideRight, r.width() - 50);
-      draft.text({x + 18, r.top() + 23.5}, shown,
+      draft.text({x + 18, top + 23.5}, shown,
                  mark == Mark::half      ? theme().ochre
                  : mark == Mark::crossed ? theme().red
                                          : theme().second_ink,
@@ -72,7 +76,7 @@ class StaffDelegate : public QStyledItemDelegate {
 Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(session) {
   setObjectName(QStringLiteral("staff"));
   setAccessibleName(tr("The order of work"));
-  setFixedWidth(232);
+  setFixedWidth(wide_px);
   setItemDelegate(new StaffDelegate(this));
   setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   setMouseTracking(true);
@@ -80,6 +84,7 @@ Staff::Staff(Session& session, QWidget* parent) : QListWidget(parent), session_(
   connect(this, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* item) {
     if (item && !item->data(id_role).toString().isEmpty()) emit chosen(item->data(id_role).toString());
   });
+  connect(this, &Staff::chosen, this, [this] { show_words(!narrow_); });
   connect(this, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
     if (item->data(also_role).toBool()) open_also(!also_open_);
   });
@@ -139,10 +144,31 @@ void Staff::resizeEvent(QResizeEvent* event) {
   fit();
 }
 
+void Staff::set_narrow(bool narrow) {
+  if (narrow == narrow_) return;
+  narrow_ = narrow;
+  show_words(!narrow);
+}
+
+void Staff::show_words(bool shown) {
+  setFixedWidth(shown ? wide_px : narrow_px);
+  setVerticalScrollBarPolicy(shown ? Qt::ScrollBarAsNeeded : Qt::ScrollBarAlwaysOff);
+}
+
+void Staff::mousePressEvent(QMouseEvent* event) {
+  if (width() == narrow_px) return show_words(true);  // what is under the finger can be read first
+  QListWidget::mousePressEvent(event);
+}
+
+void Staff::focusOutEvent(QFocusEvent* event) {
+  QListWidget::focusOutEvent(event);
+  show_words(!narrow_);
+}
+
 void Staff::fit() {
   auto* delegate = static_cast<StaffDelegate*>(itemDelegate());
   int high = 0;
-  for (int i = 0; i < count(); ++i) high += item(i)->data(group_role).toBool() ? group_px : sheet_px;
+  for (int i = 0; i < count(); ++i) high += item(i)->data(group_role).toBool() ? group_px : target_px(sheet_px);
   const bool compact = viewport()->height() < high;
   if (compact != delegate->compact) {
     delegate->compact = compact;

@@ -12,6 +12,8 @@ class Staff : public QListWidget {
   explicit Staff(Session& session, QWidget* parent);
   void refresh();
   void select(const QString& id);
+  /// Marks alone, where a window has no room for words; a press on it, or the focus, shows them until a stop is chosen.
+  void set_narrow(bool narrow);
 
  signals:
   void chosen(const QString& id);
@@ -19,13 +21,17 @@ class Staff : public QListWidget {
  protected:
   void resizeEvent(QResizeEvent* event) override;
   void keyPressEvent(QKeyEvent* event) override;
+  void mousePressEvent(QMouseEvent* event) override;
+  void focusOutEvent(QFocusEvent* event) override;
 
  private:
   void arrange();
   void open_also(bool open);
   void fit();
+  void show_words(bool shown);
   Session& session_;
-  QStringList shown_;       ///< what stands under Also, after whether that is open; empty: nothing was shown yet
+  QStringList shown_;  ///< what stands under Also, after whether that is open; empty: nothing was shown yet
+  bool narrow_ = false;
   bool also_open_ = false;  ///< what this machine has not, at the foot
 };
 

@@ -6,6 +6,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/certificate_sheet.h"
+#include "app/theme/large.h"
 #include "app/theme/theme.h"
 #include "core/book/worksheets/bed.h"
 #include "core/book/worksheets/cut.h"
@@ -56,6 +57,20 @@ TEST_F(Pictures, OfTheDemo) {
     click("read-instrument");
   }
   shoot("steps-per-unit");
+  set_large(1.5);
+  window_->resize(QSize(1920, 1080) / large());
+  QTest::keyClick(window_.get(), Qt::Key_J, Qt::ControlModifier);
+  shoot("extra-large-wide");
+  set_large(1.25);
+  window_->resize(QSize(1280, 800) / large());
+  shoot("large");
+  QTest::keyClick(window_.get(), Qt::Key_J, Qt::ControlModifier);
+  shoot("extra-large");
+  QTest::keyClick(window_.get(), Qt::Key_F11);
+  shoot("extra-positions");
+  QTest::keyClick(window_.get(), Qt::Key_F11);
+  set_large(1);
+  window_->resize(1280, 800);
   sheet("lost_motion");
   click("axis-y");
   for (int i = 0; i < 5; ++i) {
@@ -243,7 +258,7 @@ TEST_F(Pictures, OfTheJob) {
   shoot("extra-stock-and-program");
   sheet("ready_check");
   find<QTableWidget>("findings")->setCurrentCell(0, 2);
-  shoot("ready-check");
+  shoot("extra-ready-check");
   session_->editor().note_in_book([](Book& b) {
     b.job.clamps.pop_back();
     b.setter = ToolSetter{700, 40, 1, {-60}};

@@ -204,6 +204,7 @@ TEST_F(Start, WhatAMachineHasNotStandsUnderAlso) {
   desk_.show_start();
   begin("Oriel", "moving_gantry");
   wait([this] { return desk_.window() != nullptr; });
+  desk_.window()->resize(1280, 800);
   auto* staff = desk_.window()->findChild<QListWidget*>("staff");
   const auto titles = [staff] {
     QStringList all;

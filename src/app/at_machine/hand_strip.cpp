@@ -19,7 +19,7 @@ constexpr int finding_px = 312;  // the finding's column stays in sight beside t
 HandStrip::HandStrip(Session& session, QWidget* above, QWidget* parent)
     : QFrame(parent), session_(session), above_(above), card_(new HandCardView(session, parent)) {
   setObjectName(QStringLiteral("hand-strip"));
-  setFixedHeight(40);
+  setMinimumHeight(40);
   auto* row = new QHBoxLayout(this);
   row->setContentsMargins(14, 4, 8, 4);
   row->setSpacing(6);

@@ -3,7 +3,7 @@
 #include <QCoreApplication>
 #include <QStringList>
 
-#include "app/rail.h"
+#include "app/state_shown.h"
 #include "app/to_q.h"
 #include "link/messages.h"
 

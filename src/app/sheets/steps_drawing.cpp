@@ -45,7 +45,7 @@ QPointF StepsDrawing::at(double mm, double y) const {
 void StepsDrawing::place_fields() {
   const auto centre = [&](LengthField* field, double mm, double y) {
     const double x = std::max(edge + field_width / 2 + 84, (edge + at(mm, 0).x()) / 2);
-    field->move(static_cast<int>(x - field_width / 2), static_cast<int>(y - 14));
+    put_on_drawing(*field, {x, y});
   };
   centre(told_, told_->value().value_or(span_ / 2), told_y);
   centre(measured_, measured_->value().value_or(told_->value().value_or(span_ / 2)), measured_y);

@@ -60,8 +60,8 @@ void SetterSection::show(const std::optional<ToolSetter>& setter, LengthUnit uni
 }
 
 void SetterSection::resizeEvent(QResizeEvent*) {
-  x_->move(static_cast<int>(width() * 0.36 - setter_field_px / 2), height() - 34);
-  y_->move(static_cast<int>(width() * 0.36 + 110), height() - 34);
+  put_on_drawing(*x_, {width() * 0.36, height() - 20.0});
+  put_on_drawing(*y_, {width() * 0.36 + 110 + setter_field_px / 2, height() - 20.0});
 }
 
 void SetterSection::paintEvent(QPaintEvent*) {

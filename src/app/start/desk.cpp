@@ -9,6 +9,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/shipped.h"
+#include "app/theme/large.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 
@@ -30,7 +31,7 @@ void Desk::show_start(const QString& said) {
   if (!start_) {
     start_ = std::make_unique<StartPage>(machines_);
     start_->setWindowTitle(QStringLiteral("Ypsilograph"));
-    start_->resize(1280, 800);
+    start_->resize(first_size(*start_));
     connect(start_.get(), &StartPage::book_chosen, this, [this](const QString& path) { open_book(path); });
     connect(start_.get(), &StartPage::book_begun, this, &Desk::open_book);
     connect(start_.get(), &StartPage::simulated_chosen, this, [this](const QString& machine) {
@@ -83,6 +84,7 @@ void Desk::show_machine(const QString& book, std::unique_ptr<Connection> connect
       if (other != book && others.size() < most_recent) others.emplace_back(look_at(other).name, other);
     return others;
   });
+  window_->resize(first_size(*window_));
   window_->show();
   session_->editor().open_book();
   if (start_) start_->hide();

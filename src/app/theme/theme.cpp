@@ -3,6 +3,8 @@
 #include <QApplication>
 #include <QFontDatabase>
 
+#include "app/theme/large.h"
+
 namespace ypsi::app {
 namespace {
 
@@ -24,6 +26,20 @@ QFont plain_font(const QString& family, int px, bool bold) {
   f.setBold(bold);
   f.setHintingPreference(QFont::PreferNoHinting);
   return f;
+}
+
+/// What a finger in a glove has to hit.
+QString large_targets() {
+  const int least = least_target_px();
+  if (least == 0) return {};
+  return QStringLiteral(
+             "QMenuBar::item { padding: %2px 9px; } "
+             "QMenu::item, QListWidget::item, QComboBox QAbstractItemView::item { min-height: %1px; } "
+             "QScrollBar:vertical { width: 18px; } QScrollBar:horizontal { height: 18px; } "
+             "QTableView QScrollBar:vertical { width: 9px; } "
+             "QScrollBar::handle { border-radius: 6px; margin: 3px; min-height: %1px; min-width: %1px; }")
+      .arg(least)
+      .arg((least - 16) / 2);  // beside its text
 }
 
 }  // namespace
@@ -89,8 +105,8 @@ QSlider::groove:horizontal { height: 8px; background: @soft; border: 1px solid @
 QSlider::handle:horizontal { width: 20px; margin: -8px 0; border-radius: 11px; background: @field; border: 2px solid @teal; }
 QFrame[role="rule"] { background: @rule; border: none; }
 QFrame#notice { background: @sheet; border: 2px solid @ochre; border-radius: 4px; } QFrame#notice[level="danger"] { border-color: @red; } QFrame#notice[level="good"] { border-color: @teal; }
-QPushButton#hold { color: @red; border: 3px solid @red; border-radius: 5px; font-size: 24px; font-weight: bold; background: @field; }
-QPushButton#hold:pressed { background: @red; color: @onact; }
+QPushButton[hold="true"] { color: @red; border: 3px solid @red; border-radius: 5px; font-size: 24px; font-weight: bold; background: @field; }
+QPushButton[hold="true"]:pressed { background: @red; color: @onact; }
 QFrame#tray { background: @soft; border-top: 1px solid @rule; } QFrame#tray QPushButton:checked, QPushButton#simulated:checked { background: @teal; color: @onact; border-color: @teal; }
 QFrame#hand-card { background: @sheet; border: 2px solid @teal; border-radius: 4px; } QFrame#hand-strip { background: @soft; border: 1px solid @teal; border-radius: 3px; }
 QLabel[role="hand-heading"] { color: @teal; font-size: 11px; font-weight: bold; letter-spacing: 1px; } QFrame#hand-strip QPushButton { padding: 2px 10px; } QFrame#hand-strip QPushButton[chip="true"] { padding: 2px 0px; }
@@ -105,7 +121,7 @@ QListWidget#staff { background: @paper; border: none; outline: none; } QScrollAr
       {"@rule", t.rule},         {"@teal", t.teal},   {"@ochre", t.ochre}, {"@red", t.red},
       {"@soft", t.teal_soft},    {"@field", t.field}, {"@onact", t.on_act}};
   for (const auto& [role, colour] : roles) css.replace(QLatin1String(role), colour.name());
-  return css;
+  return css + large_targets();
 }
 
 }  // namespace ypsi::app

@@ -2,6 +2,7 @@
 
 #include <QPainter>
 #include <QStyle>
+#include <algorithm>
 
 #include "app/theme/theme.h"
 
@@ -83,6 +84,13 @@ void LengthField::paintEvent(QPaintEvent* event) {
   painter.setPen(theme().second_ink);
   painter.drawText(rect().adjusted(0, 0, -7, 0), Qt::AlignRight | Qt::AlignVCenter,
                    QString::fromStdString(unit_name(unit_)));
+}
+
+void put_on_drawing(QWidget& widget, QPointF centre) {
+  const QSize room = widget.parentWidget()->size() - widget.size();
+  const QPointF at = centre - QPointF(widget.width() / 2.0, widget.height() / 2.0);
+  widget.move(std::clamp(static_cast<int>(at.x()), 0, std::max(0, room.width())),
+              std::clamp(static_cast<int>(at.y()), 0, std::max(0, room.height())));
 }
 
 }  // namespace ypsi::app

@@ -41,4 +41,7 @@ class LengthField : public QLineEdit {
   std::optional<double> value_;
 };
 
+/// Puts what is typed into or pressed on a drawing with its centre at `centre`, or as near as its parent has room.
+void put_on_drawing(QWidget& widget, QPointF centre);
+
 }  // namespace ypsi::app

@@ -77,12 +77,13 @@ void PlanView::resizeEvent(QResizeEvent*) {
   update_map();
   const QRect r = map_.mapRect(world()).toRect();
   const QPoint c = r.center();
-  arrows_[0]->move(std::max(0, r.left() - 38), c.y() - 15);
-  arrows_[1]->move(std::min(width() - 30, r.right() + 8), c.y() - 15);
-  arrows_[2]->move(c.x() - 15, std::max(0, r.top() - 34));
-  arrows_[3]->move(c.x() - 15, std::min(height() - 54, r.bottom() + 4));
-  arrows_[4]->move(std::min(width() - 52, r.right() + 60), c.y() - 34);
-  arrows_[5]->move(std::min(width() - 52, r.right() + 60), c.y() + 4);
+  const int side = arrows_[0]->width(), lifts = std::min(width() - arrows_[4]->width(), r.right() + side + 30);
+  arrows_[0]->move(std::max(0, r.left() - side - 8), c.y() - side / 2);
+  arrows_[1]->move(std::min(lifts - side - 4, r.right() + 8), c.y() - side / 2);
+  arrows_[2]->move(c.x() - side / 2, std::max(0, r.top() - side - 4));
+  arrows_[3]->move(c.x() - side / 2, std::min(height() - side - 24, r.bottom() + 4));
+  arrows_[4]->move(lifts, c.y() - side - 4);
+  arrows_[5]->move(lifts, c.y() + 4);
 }
 
 bool PlanView::zero_known() const {

@@ -39,7 +39,7 @@ SweepDrawing::SweepDrawing(QWidget* parent) : QWidget(parent) {
 }
 
 double SweepDrawing::circle() const {
-  return std::max(24.0, std::min(width() * 0.30 - sweep_field_px - 18, height() / 2.0 - 58));
+  return std::max(24.0, std::min(width() * 0.30 - sweep_field_px - 18, height() / 2.0 - 30 - radius_->height()));
 }
 
 QRectF SweepDrawing::mount() const {
@@ -67,19 +67,19 @@ void SweepDrawing::show(const BedWorksheet& sheet, const std::optional<TramResul
 
 void SweepDrawing::place_fields() {
   const QPointF c = centre();
-  const double r = circle();
+  const double r = circle(), high = radius_->height();
   for (int i = 0; i < sweep_places; ++i) {
     // On an ellipse about the circle, high enough that no field lies over the next.
-    const QPointF d = way(i), at = c + QPointF(d.x() * (r + 14 + sweep_field_px / 2), d.y() * std::max(r + 28, 104.0));
-    reading(i)->move(static_cast<int>(at.x() - sweep_field_px / 2), static_cast<int>(at.y() - 14));
+    const QPointF d = way(i);
+    put_on_drawing(*reading(i),
+                   c + QPointF(d.x() * (r + 14 + sweep_field_px / 2), d.y() * std::max(r + high, 3.72 * high)));
   }
-  radius_->move(static_cast<int>(c.x() + r / 2 - sweep_field_px / 2), static_cast<int>(c.y() - 46));
+  put_on_drawing(*radius_, {c.x() + r / 2, c.y() - 4 - high});
   const QRectF m = mount();
   constexpr int narrow_px = 560;  // there the field makes way for the sweep's
-  bolts_x_->move(
-      static_cast<int>(width() < narrow_px ? m.right() - sweep_field_px + 20 : m.center().x() - sweep_field_px / 2),
-      static_cast<int>(m.bottom() + 34));
-  bolts_y_->move(static_cast<int>(m.right() + 20), static_cast<int>(m.center().y() - 14));
+  put_on_drawing(*bolts_x_, {width() < narrow_px ? m.right() - sweep_field_px / 2 + 20 : m.center().x(),
+                             m.bottom() + 34 + high / 2});
+  put_on_drawing(*bolts_y_, {m.right() + 20 + sweep_field_px / 2, m.center().y()});
 }
 
 void SweepDrawing::paintEvent(QPaintEvent*) {

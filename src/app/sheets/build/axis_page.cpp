@@ -14,6 +14,7 @@ namespace {
 
 constexpr int full_steps = 0, microsteps = 1, gears = 2, first = 3, second = 4;
 constexpr double drive_field_px = 84;
+constexpr int drive_field_high = 28;
 
 bool has_two(const Transmission& t) {
   return std::holds_alternative<Belt>(t) || std::holds_alternative<Rack>(t);
@@ -73,19 +74,20 @@ void DriveDrawing::resizeEvent(QResizeEvent*) {
   const auto at = [&](int i, double x, double y) {
     fields_[static_cast<std::size_t>(i)]->move(static_cast<int>(x), static_cast<int>(y));
   };
+  const int more = fields_[full_steps]->height() - drive_field_high, low = 132 + more;
   at(full_steps, 6, 10);
   if (width() < 600) {  // a row more, below the drawing
-    setFixedHeight(198);
+    setFixedHeight(198 + 3 * more);
     at(microsteps, 200, 10);
-    kind_->move(6, 132);
-    at(first, 170, 132);
-    at(second, 310, 132);
-    at(gears, 6, 166);
+    kind_->move(6, low);
+    at(first, 170, low);
+    at(second, 310, low);
+    at(gears, 6, low + 34 + more);
     return;
   }
-  setFixedHeight(164);
-  at(microsteps, 6, 132);
-  at(gears, 6 + drive_field_px + 104, 132);
+  setFixedHeight(164 + 2 * more);
+  at(microsteps, 6, low);
+  at(gears, 6 + drive_field_px + 104, low);
   const double x = parts.transmission.left() + 100;
   kind_->move(static_cast<int>(x), 10);
   at(first, x + 190, 10);

@@ -36,8 +36,7 @@ double TrialsChart::x_of(double trial) const {
 }
 
 void TrialsChart::place_field() {
-  const double x = std::clamp(x_of(static_cast<double>(places_.size()) + 1) - 48, 0.0, std::max(0.0, width() - 98.0));
-  field_->move(static_cast<int>(x), height() - 34);
+  put_on_drawing(*field_, {x_of(static_cast<double>(places_.size()) + 1), height() - 20.0});
 }
 
 void TrialsChart::paintEvent(QPaintEvent*) {

@@ -159,7 +159,7 @@ void TravelDrawing::place_fields() {
   const double wide = std::min(end_field_px, std::fabs(s.home - s.stop_home) - 6);
   const auto put = [&](LengthField* f, double a, double b, double y) {
     f->setFixedWidth(static_cast<int>(wide));
-    f->move(static_cast<int>((a + b) / 2 - wide / 2), static_cast<int>(y - 14));
+    put_on_drawing(*f, {(a + b) / 2, y});
   };
   put(overtravel_, s.stop_home, s.home, s.y + 34);
   put(clearance_home_, s.home, s.limit_home, s.y + 34);

@@ -36,8 +36,8 @@ void ApproachesDrawing::show(Axis axis, LengthUnit unit, TwoApproaches::Stage st
 }
 
 void ApproachesDrawing::resizeEvent(QResizeEvent*) {
-  plus_->move(static_cast<int>(middle() - 150 - approach_field_px / 2), static_cast<int>(approach_y - 15));
-  minus_->move(static_cast<int>(middle() + 150 - approach_field_px / 2), static_cast<int>(approach_y - 15));
+  put_on_drawing(*plus_, {middle() - 150, approach_y - 1.0});
+  put_on_drawing(*minus_, {middle() + 150, approach_y - 1.0});
 }
 
 void ApproachesDrawing::paintEvent(QPaintEvent*) {

@@ -50,16 +50,17 @@ QRectF PlateSection::corner() const {
 
 void PlateSection::place_fields() {
   const Places p = places();
-  const auto put = [](LengthField* f, double x, double y) { f->move(static_cast<int>(x), static_cast<int>(y)); };
-  put(thickness_, p.right + 14, p.plate_top - 4);
-  put(stock_, p.right + 14, (p.stock_top + p.bed) / 2 - 14);
-  put(tool_, p.tool_x + 60, p.plate_top - 96);
+  const double high = stock_->height();
+  const auto put = [](LengthField* f, double x, double y) { put_on_drawing(*f, {x + section_field_px / 2, y}); };
+  put(thickness_, p.right + 14, p.plate_top + 10);
+  put(stock_, p.right + 14, (p.stock_top + p.bed) / 2);
+  put(tool_, p.tool_x + 60, p.plate_top - 82);
   const QRectF c = corner();
   // Beside each other where there is room, else one below the other.
   const double x = std::max(c.left() - lip_px - section_field_px / 2 - 6, p.right + 22 + section_field_px),
-               y = c.right() - section_field_px + 30, low = std::min(c.bottom() + 44, height() - 64.0);
+               y = c.right() - section_field_px + 30, low = std::min(c.bottom() + 58, height() - 8 - 1.5 * high);
   put(wall_x_, x, low);
-  put(wall_y_, y, x + section_field_px + 6 > y ? low + 32 : low);
+  put(wall_y_, y, x + section_field_px + 6 > y ? low + high + 4 : low);
 }
 
 void PlateSection::resizeEvent(QResizeEvent*) {

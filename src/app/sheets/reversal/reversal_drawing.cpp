@@ -50,11 +50,10 @@ QPointF ReversalDrawing::corner(bool turned) const {
 void ReversalDrawing::resizeEvent(QResizeEvent*) {
   for (const bool turned : {false, true}) {
     const QPointF c = corner(turned);
-    (turned ? turned_ : first_)
-        ->move(static_cast<int>(c.x() - blade_field_px / 2), static_cast<int>(c.y() - blade() - 42));
+    put_on_drawing(*(turned ? turned_ : first_), {c.x(), c.y() - blade() - 14 - length_->height() / 2.0});
   }
   const QPointF c = corner(false);
-  length_->move(static_cast<int>(c.x() - 58 - blade_field_px), static_cast<int>(c.y() - blade() / 2 - 14));
+  put_on_drawing(*length_, {c.x() - 58 - blade_field_px / 2, c.y() - blade() / 2});
 }
 
 void ReversalDrawing::paintEvent(QPaintEvent*) {

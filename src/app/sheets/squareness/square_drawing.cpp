@@ -152,11 +152,7 @@ QRectF SquareDrawing::words_box(std::size_t i) const {
 }
 
 void SquareDrawing::place_fields() {
-  for (std::size_t i = 0; i < fields_.size(); ++i) {
-    const QPointF c = words_at(i);
-    const double x = std::clamp(c.x() - mark_field_px / 2, 0.0, std::max(0.0, width() - mark_field_px));
-    fields_[i]->move(static_cast<int>(x), static_cast<int>(c.y() - 14));
-  }
+  for (std::size_t i = 0; i < fields_.size(); ++i) put_on_drawing(*fields_[i], words_at(i));
   rails_->move(static_cast<int>(width() / 2.0 - mark_field_px / 2), 8);
 }
 
