@@ -10,11 +10,18 @@ namespace {
 constexpr std::size_t longest_stretch = 32;  // points looked back at; a longer straight becomes several sweeps
 constexpr double most_cells = 1000;
 
-double distance_to_stretch(const Point3& p, const Point3& a, const Point3& b) {
-  const Point3 d{b[0] - a[0], b[1] - a[1], b[2] - a[2]}, r{p[0] - a[0], p[1] - a[1], p[2] - a[2]};
-  const double length2 = d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
-  const double t = length2 > 0 ? std::clamp((r[0] * d[0] + r[1] * d[1] + r[2] * d[2]) / length2, 0.0, 1.0) : 0;
-  return std::hypot(r[0] - t * d[0], r[1] - t * d[1], r[2] - t * d[2]);
+/// Whether all of `way` but its first point, where the stretch begins, lie within `tolerance` of the stretch to `b`.
+/// Asked at every step of a cut.
+bool near_the_stretch(std::span<const Point3> way, const Point3& b, double tolerance) {
+  const Point3& a = way.front();
+  const Point3 d{b[0] - a[0], b[1] - a[1], b[2] - a[2]};
+  const double length2 = d[0] * d[0] + d[1] * d[1] + d[2] * d[2], per_length2 = length2 > 0 ? 1 / length2 : 0;
+  return std::all_of(way.begin() + 1, way.end(), [&](const Point3& p) {
+    const Point3 r{p[0] - a[0], p[1] - a[1], p[2] - a[2]};
+    const double t = std::clamp((r[0] * d[0] + r[1] * d[1] + r[2] * d[2]) * per_length2, 0.0, 1.0);
+    const Point3 off{r[0] - t * d[0], r[1] - t * d[1], r[2] - t * d[2]};
+    return off[0] * off[0] + off[1] * off[1] + off[2] * off[2] <= tolerance * tolerance;
+  });
 }
 
 /// The part of a sweep's way, 0 to 1, on which the tip is below `level`.
@@ -114,10 +121,7 @@ void CutStock::cut_to(const Point3& tip, double radius) {
     return;
   }
   if (tip == path_.back()) return;
-  bool straight = path_.size() < longest_stretch;
-  for (std::size_t i = 1; straight && i < path_.size(); ++i)
-    straight = distance_to_stretch(path_[i], path_.front(), tip) <= tolerance_;
-  if (!straight) close_stretch(path_.back());
+  if (path_.size() >= longest_stretch || !near_the_stretch(path_, tip, tolerance_)) close_stretch(path_.back());
   path_.push_back(tip);
 }
 

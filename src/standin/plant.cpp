@@ -39,6 +39,7 @@ Plant::Plant(const Scenario& s)
       sin_stock_(std::sin(s.stock.rotation)),
       cut_(s.stock.size[0], s.stock.size[1], 0.75 * step_mm(s)),
       of_nose_(s.seed ^ 0xd1b54a32d192ed03u) {
+  settle_lean();
   for (std::size_t i = 0; i < axis_count; ++i)
     if (s.axes[i].far) far_switches_[i].emplace(*s.axes[i].far, s.seed * 5 + i);
   if (!s.tools.empty()) tool_ = s.tools.front();
@@ -64,11 +65,16 @@ double Plant::skew() const {
   return std::atan(std::tan(scenario_->skew) + (beam_ + homed_offset_) / scenario_->rail_spacing);
 }
 
+void Plant::settle_lean() {
+  lean_sin_ = std::sin(skew());
+  lean_cos_ = std::cos(skew());
+}
+
 Point3 Plant::nose() const {
   const Scenario& s = *scenario_;
-  const double y = place(Axis::y), z = place(Axis::z), lean = skew(), travel = s.axes[1].stop_high - s.axes[1].stop_low;
+  const double y = place(Axis::y), z = place(Axis::z), travel = s.axes[1].stop_high - s.axes[1].stop_low;
   const double turned = s.yaw * y * (y / (2 * travel) - 0.5);  // the lean is the middle's
-  return {place(Axis::x) + y * std::sin(lean) + turned + z * s.z_lean[0], y * std::cos(lean) + z * s.z_lean[1], z};
+  return {place(Axis::x) + y * lean_sin_ + turned + z * s.z_lean[0], y * lean_cos_ + z * s.z_lean[1], z};
 }
 
 Point3 Plant::tip() const {
@@ -264,6 +270,7 @@ void Plant::lay_clamp(double x, double y) {
 
 void Plant::move_rail_end(RailEnd end, double distance) {
   beam_ += end == RailEnd::right ? distance : -distance;
+  settle_lean();
 }
 
 // ------------------------------------------------------------------------------------------------------------- sensing

@@ -42,7 +42,10 @@ class Plant {
   };
   const std::vector<Flash>& flashes_of(std::size_t head) const { return flashes_[head]; }
   /// Homing stands the beam's right end this far from where the left end's switch puts it, mm towards +Y.
-  void square_beam(double right_end_offset) { homed_offset_ = right_end_offset; }
+  void square_beam(double right_end_offset) {
+    homed_offset_ = right_end_offset;
+    settle_lean();
+  }
 
   // -- what hands do
   void set_clip(bool on) { clip_ = on; }
@@ -113,7 +116,10 @@ class Plant {
   std::array<AxisMechanics, axis_count> mechanics_;
   std::array<EndSwitch, axis_count> switches_;
   std::array<std::optional<EndSwitch>, axis_count> far_switches_;
-  double grown_ = 1;                    ///< the frame, by its temperature
+  double grown_ = 1;  ///< the frame, by its temperature
+  /// After the beam has moved: a move asks for the lean at every step.
+  void settle_lean();
+  double lean_sin_ = 0, lean_cos_ = 1;
   double beam_ = 0, homed_offset_ = 0;  ///< right end against left, mm towards +Y, by hand and by homing
   PhysicalTool tool_;
   PlatePlace plate_ = PlatePlace::away;

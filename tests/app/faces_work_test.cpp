@@ -92,6 +92,8 @@ class WorkByALine : public LinesWindow {
         "hand-lamp-stop", [](Bench& bench, bool on) { bench.press_emergency_stop(on); },
         [&] { return inputs().emergency_stop; });
     ASSERT_TRUE(asked("Every input was seen")) << text("inputs-asked").toStdString();
+    EXPECT_EQ(last().sheet, "inputs");
+    EXPECT_EQ(last().told_by_hand, !session_->machine().connection()->lines()->tells_inputs());
   }
   void see_directions() {
     sheet("directions");

@@ -88,15 +88,8 @@ void HandStrip::add_lamp(const QByteArray& name, const QString& text, const QStr
   lamps_.push_back({button, std::move(input), std::move(there)});
 }
 
-/// Who is told what the inputs show; nobody where the line says it.
-link::HandLink* HandStrip::told_inputs() const {
-  Connection* connection = session_.machine().connection();
-  if (!connection || (connection->lines() && connection->lines()->tells_inputs())) return nullptr;
-  return connection->cards();
-}
-
 void HandStrip::show_inputs() {
-  link::HandLink* hands = told_inputs();
+  link::HandLink* hands = session_.machine().told_inputs();
   if (!hands) return;
   MachineInputs inputs;
   for (const Lamp& lamp : lamps_) lamp.input(inputs) = lamp.button->isChecked();
@@ -108,7 +101,7 @@ void HandStrip::refresh() {
   link::HandLink* hands = session_.machine().cards();
   // Where a line leads to the machine, only what it cannot do is asked here.
   const bool by_hand = session_.machine().hands() != nullptr;
-  const bool lamps = told_inputs() != nullptr, needed = by_hand || lamps || (hands && hands->card());
+  const bool lamps = session_.machine().told_inputs() != nullptr, needed = by_hand || lamps || (hands && hands->card());
   setVisible(needed);
   if (!needed) {
     card_->hide();

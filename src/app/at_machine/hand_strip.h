@@ -38,7 +38,6 @@ class HandStrip : public QFrame {
   };
   void add_lamp(const QByteArray& name, const QString& text, const QString& tip,
                 std::function<bool&(MachineInputs&)> input, std::function<bool(const MachineSetup&)> there);
-  link::HandLink* told_inputs() const;
   void show_inputs();
   void place_card();
 

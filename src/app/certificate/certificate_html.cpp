@@ -20,7 +20,7 @@ QString safe(const QString& text) {
   return text.toHtmlEscaped();
 }
 
-constexpr const char* style =
+constexpr const char* certificate_style =
     "body{font-family:'B612',sans-serif;color:#1D2833;background:#FBF9F3;max-width:60em;margin:2em auto;padding:0 1em}"
     "h1{border-top:4px solid #0D6769;padding-top:.5em}table{border-collapse:collapse;width:100%}"
     "th{text-align:left;color:#5A6570;border-bottom:2px solid #1D2833}td{border-bottom:1px solid #D3CCBC;padding:.3em "
@@ -79,7 +79,7 @@ QString certificate_html(const CertificatePaper& paper) {
   QString out = QString(
                     "<!DOCTYPE html>\n<html lang=\"en\"><head><meta "
                     "charset=\"utf-8\"><title>%1</title><style>%2</style></head><body>\n")
-                    .arg(safe(title), style);
+                    .arg(safe(title), certificate_style);
   out += QString("<p class=\"small\">%1 · %2</p><h1>%3</h1>\n<p>%4</p>\n")
              .arg(safe(to_q(c.workshop)), safe(paper.today), safe(title), safe(to_q(c.description)));
   out += "<p>" + safe(part_sentence(c, paper.budget, paper.unit)) + "</p>\n<table><tr>";

@@ -19,7 +19,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double margin = 170, table_top = 1220, table_end = page_height - 400, least_row = 50, most_row = 84,
+constexpr double page_margin = 170, table_top = 1220, table_end = page_height - 400, least_row = 50, most_row = 84,
                  chart_high = 520;
 constexpr int charts_a_page = 8, dots_per_inch = 254;  // a tenth of a millimetre is a dot
 
@@ -69,11 +69,11 @@ void paragraph(Draft& draft, const QRectF& box, const QString& text, int px, con
 
 void paint_heading(Draft& draft, const CertificatePaper& paper) {
   const Certificate& c = paper.certificate;
-  draft.line({margin, 150}, {page_width - margin, 150}, theme().teal, 6);
-  draft.text({margin, 235}, c.workshop.empty() ? CertificatePage::tr("Workshop") : to_q(c.workshop), theme().second_ink,
-             40, true);
-  draft.text({page_width - margin, 235}, paper.today, theme().second_ink, 36, false, Qt::AlignRight);
-  draft.text({margin, 335},
+  draft.line({page_margin, 150}, {page_width - page_margin, 150}, theme().teal, 6);
+  draft.text({page_margin, 235}, c.workshop.empty() ? CertificatePage::tr("Workshop") : to_q(c.workshop),
+             theme().second_ink, 40, true);
+  draft.text({page_width - page_margin, 235}, paper.today, theme().second_ink, 36, false, Qt::AlignRight);
+  draft.text({page_margin, 335},
              CertificatePage::tr("Certificate of calibration: %1")
                  .arg(c.machine.empty() ? CertificatePage::tr("machine without a name") : to_q(c.machine)),
              theme().ink, 64, true);
@@ -82,7 +82,7 @@ void paint_heading(Draft& draft, const CertificatePaper& paper) {
   about << (c.first_time.empty()
                 ? CertificatePage::tr("nothing measured yet")
                 : CertificatePage::tr("measured %1 to %2").arg(day_of(c.first_time), day_of(c.last_time)));
-  draft.text({margin, 400}, about.join(" · "), theme().second_ink, 34);
+  draft.text({page_margin, 400}, about.join(" · "), theme().second_ink, 34);
 }
 
 /// The travel seen from above, its lean exaggerated, with its sizes on dimension lines.
@@ -160,20 +160,20 @@ void paint_budget(Draft& draft, const QRectF& box, const CertificatePaper& paper
 }
 
 void paint_table(Draft& draft, double top, const CertificatePaper& paper) {
-  constexpr double at[] = {margin + 40, 700, 890, 1230, 1400, 1480, 1740};
+  constexpr double at[] = {page_margin + 40, 700, 890, 1230, 1400, 1480, 1740};
   const QString headings[] = {CertificatePage::tr("Quantity"), CertificatePage::tr("As found"),
                               CertificatePage::tr("As left"),  CertificatePage::tr("U (95 %)"),
                               CertificatePage::tr("k"),        CertificatePage::tr("Measured with"),
                               CertificatePage::tr("On")};
   for (int i = 0; i < 7; ++i) draft.text({at[i], top}, headings[i], theme().second_ink, 28, true);
-  draft.line({margin, top + 16}, {page_width - margin, top + 16}, theme().ink, 3);
+  draft.line({page_margin, top + 16}, {page_width - page_margin, top + 16}, theme().ink, 3);
   const double row_high =
       std::clamp((table_end - top) / std::max<double>(1, static_cast<double>(paper.certificate.quantities.size())),
                  least_row, most_row);
   double y = top + row_high;
   for (const auto& q : paper.certificate.quantities) {
     const CertificateRow row = row_of(q, paper.unit);
-    draft.mark({margin + 14, y - 10}, mark_of(row.standing), 11);
+    draft.mark({page_margin + 14, y - 10}, mark_of(row.standing), 11);
     const bool never = q.time.empty();
     draft.text({at[0], y}, row.quantity, never ? theme().second_ink : theme().ink, 31);
     if (never) {
@@ -188,16 +188,16 @@ void paint_table(Draft& draft, double top, const CertificatePaper& paper) {
       draft.text({at[5], y}, row.instrument, theme().ink, 28);
       draft.text({at[6], y}, row.date, theme().ink, 28);
     }
-    draft.line({margin, y + 18}, {page_width - margin, y + 18}, theme().rule, 1.5);
+    draft.line({page_margin, y + 18}, {page_width - page_margin, y + 18}, theme().rule, 1.5);
     y += row_high;
   }
 }
 
 void paint_foot(Draft& draft, const CertificatePaper& paper, int page) {
-  draft.line({margin, page_height - 150}, {page_width - margin, page_height - 150}, theme().rule, 2);
-  draft.text({margin, page_height - 100}, CertificatePage::tr("Made with Ypsilograph %1").arg(YPSI_VERSION),
+  draft.line({page_margin, page_height - 150}, {page_width - page_margin, page_height - 150}, theme().rule, 2);
+  draft.text({page_margin, page_height - 100}, CertificatePage::tr("Made with Ypsilograph %1").arg(YPSI_VERSION),
              theme().second_ink, 26);
-  draft.text({page_width - margin, page_height - 100},
+  draft.text({page_width - page_margin, page_height - 100},
              CertificatePage::tr("Page %1 of %2").arg(page + 1).arg(page_count(paper)), theme().second_ink, 26, false,
              Qt::AlignRight);
 }
@@ -262,28 +262,29 @@ void paint_page(QPainter& painter, const CertificatePaper& paper, int page) {
   painter.fillRect(QRectF(0, 0, page_width, page_height), Qt::white);
   if (page == 0) {
     paint_heading(draft, paper);
-    paint_plan(draft, QRectF(margin, 450, 860, 680), paper);
-    paint_budget(draft, QRectF(1090, 450, page_width - margin - 1090, 680), paper);
+    paint_plan(draft, QRectF(page_margin, 450, 860, 680), paper);
+    paint_budget(draft, QRectF(1090, 450, page_width - page_margin - 1090, 680), paper);
     paint_table(draft, table_top, paper);
-    paragraph(draft, QRectF(margin, page_height - 380, page_width - 2 * margin, 220),
+    paragraph(draft, QRectF(page_margin, page_height - 380, page_width - 2 * page_margin, 220),
               (statement(paper.certificate) + " " + paper.controller).trimmed(), 25, theme().second_ink);
   } else {
-    draft.line({margin, 150}, {page_width - margin, 150}, theme().teal, 6);
-    draft.text({margin, 235}, CertificatePage::tr("How it went over time: %1").arg(to_q(paper.certificate.machine)),
-               theme().ink, 48, true);
-    draft.text({margin, 292}, CertificatePage::tr("Bars are ±U, for about 95 %."), theme().second_ink, 30);
+    draft.line({page_margin, 150}, {page_width - page_margin, 150}, theme().teal, 6);
+    draft.text({page_margin, 235},
+               CertificatePage::tr("How it went over time: %1").arg(to_q(paper.certificate.machine)), theme().ink, 48,
+               true);
+    draft.text({page_margin, 292}, CertificatePage::tr("Bars are ±U, for about 95 %."), theme().second_ink, 30);
     const auto charts = with_history(paper);
-    const double wide = (page_width - 2 * margin - 60) / 2;
+    const double wide = (page_width - 2 * page_margin - 60) / 2;
     for (std::size_t i = 0; i < charts.size() && i < charts_a_page; ++i)
       paint_chart(draft,
-                  QRectF(margin + static_cast<double>(i % 2) * (wide + 60),
+                  QRectF(page_margin + static_cast<double>(i % 2) * (wide + 60),
                          340 + std::floor(static_cast<double>(i) / 2) * (chart_high + 30), wide, chart_high),
                   *charts[i], paper.unit);
     const double y = page_height - 230;
-    draft.line({margin, y}, {margin + 700, y}, theme().ink, 2);
-    draft.text({margin, y + 40}, CertificatePage::tr("Measured by"), theme().second_ink, 26);
-    draft.line({page_width - margin - 700, y}, {page_width - margin, y}, theme().ink, 2);
-    draft.text({page_width - margin - 700, y + 40}, CertificatePage::tr("Date"), theme().second_ink, 26);
+    draft.line({page_margin, y}, {page_margin + 700, y}, theme().ink, 2);
+    draft.text({page_margin, y + 40}, CertificatePage::tr("Measured by"), theme().second_ink, 26);
+    draft.line({page_width - page_margin - 700, y}, {page_width - page_margin, y}, theme().ink, 2);
+    draft.text({page_width - page_margin - 700, y + 40}, CertificatePage::tr("Date"), theme().second_ink, 26);
   }
   paint_foot(draft, paper, page);
 }

@@ -219,7 +219,7 @@ void BookEditor::note_in_book(const std::function<void(Book&)>& change) {
 void BookEditor::stamp_entries(std::size_t from) {
   for (std::size_t i = from; i < book_.history.size(); ++i) {
     if (!book_.history[i].temperature_C) book_.history[i].temperature_C = book_.workshop_C;
-    book_.history[i].told_by_hand = told_by_hand_;
+    book_.history[i].told_by_hand |= told_by_hand_;
   }
 }
 

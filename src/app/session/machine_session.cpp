@@ -45,6 +45,11 @@ void MachineSession::follow_connection() {
   bad_lines_told_ = connection_->bad_lines();
 }
 
+link::HandLink* MachineSession::told_inputs() const {
+  if (!connection_ || (connection_->lines() && connection_->lines()->tells_inputs())) return nullptr;
+  return connection_->cards();
+}
+
 bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   const bool runs = streaming_.running();
   if (runs || status_.state == MachineState::moving || status_.state == MachineState::cutting ||

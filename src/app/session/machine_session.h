@@ -53,6 +53,8 @@ class MachineSession : public QObject {
   link::HandLink* hands() { return connection_ ? connection_->hands() : nullptr; }
   /// Whose cards say what is to be done at the machine; null where a line does all.
   link::HandLink* cards() { return connection_ ? connection_->cards() : nullptr; }
+  /// Who is told by the owner what the inputs show; nobody where the line says it.
+  link::HandLink* told_inputs() const;
   bool up() const { return connection_ && connection_->up(); }
   /// Takes another way to a machine, which must be open; the one before is closed. Refused while the machine moves.
   bool use_connection(std::unique_ptr<Connection> connection);

@@ -13,10 +13,10 @@ struct PartWords {
   Q_DECLARE_TR_FUNCTIONS(part)
 };
 
-constexpr int decimals = 2;
+constexpr int size_decimals = 2;
 
 QString with_unit(double mm, LengthUnit unit) {
-  return to_q(format_length(mm, unit, decimals) + " " + unit_name(unit));
+  return to_q(format_length(mm, unit, size_decimals) + " " + unit_name(unit));
 }
 
 QString all_of(const QStringList& names) {
@@ -38,10 +38,10 @@ QString size_kind_name(SizeKind kind) {
 }
 
 QString off_words(const OffBy& off, LengthUnit unit) {
-  const QString bias = to_q(format_length(std::fabs(off.bias), unit, decimals));
-  const QString none = to_q(format_length(0, unit, decimals));
+  const QString bias = to_q(format_length(std::fabs(off.bias), unit, size_decimals));
+  const QString none = to_q(format_length(0, unit, size_decimals));
   const QString sign = bias == none ? QString() : off.bias > 0 ? QStringLiteral("+") : QStringLiteral("−");
-  return sign + bias + QStringLiteral(" ±") + to_q(format_length(off.U, unit, decimals));
+  return sign + bias + QStringLiteral(" ±") + to_q(format_length(off.U, unit, size_decimals));
 }
 
 QString worst_size_words(const Budget& budget, LengthUnit unit) {

@@ -285,6 +285,7 @@ void InputsSheet::keep_when_complete() {
     found.words = words.toStdString();
     found.failed = !watch_.sound();
     entry.result = result_of(found);
+    entry.told_by_hand = session_.machine().told_inputs() != nullptr;
     entry.as_found = std::exchange(as_found_, nlohmann::json::object());
     entry.as_left = std::exchange(as_left_, nlohmann::json::object());
     b.history.push_back(std::move(entry));

@@ -8,10 +8,10 @@
 namespace ypsi {
 namespace {
 
-constexpr double rounding = 1e-9;  // relative; a line carries doubles as text that reads back exactly
+constexpr double text_rounding = 1e-9;  // relative; a line carries doubles as text that reads back exactly
 
 bool differ(double a, double b) {
-  return std::fabs(a - b) > rounding * std::max({1.0, std::fabs(a), std::fabs(b)});
+  return std::fabs(a - b) > text_rounding * std::max({1.0, std::fabs(a), std::fabs(b)});
 }
 
 }  // namespace

@@ -19,7 +19,7 @@ double along(const std::array<double, 3>& direction, const Kinematics& kinematic
   return best;
 }
 
-constexpr auto rate = [](const AxisMotionLimits& l) { return l.max_rate; };
+constexpr auto rate_of = [](const AxisMotionLimits& l) { return l.max_rate; };
 constexpr auto acceleration = [](const AxisMotionLimits& l) { return l.acceleration; };
 
 double wanted_speed(const Program& program, const Motion& motion) {
@@ -31,7 +31,7 @@ inline Pace straight(double x, double y, double z, double speed, const Kinematic
   Pace p;
   p.length = std::sqrt(x * x + y * y + z * z);
   if (p.length > 0) p.direction_in = p.direction_out = {x / p.length, y / p.length, z / p.length};
-  p.v_max = std::max(speed_floor, std::min(speed, along(p.direction_in, kinematics, rate)));
+  p.v_max = std::max(speed_floor, std::min(speed, along(p.direction_in, kinematics, rate_of)));
   p.accel = along(p.direction_in, kinematics, acceleration);
   return p;
 }
@@ -109,7 +109,7 @@ Segment make_segment(const Program& program, const WorkPosition& from, const Mot
   std::array<double, 3> worst{flat, flat, flat};
   worst[w] = rise / s.length;
   s.accel = along(worst, kinematics, acceleration);
-  s.v_max = std::max(speed_floor, std::min({speed, along(worst, kinematics, rate), rate_round / std::max(flat, 1e-9),
+  s.v_max = std::max(speed_floor, std::min({speed, along(worst, kinematics, rate_of), rate_round / std::max(flat, 1e-9),
                                             std::sqrt(accel_round * s.radius) / std::max(flat, 1e-9)}));
   return s;
 }

@@ -17,7 +17,7 @@
 namespace ypsi {
 namespace {
 
-constexpr int deepest = 60;
+constexpr int deepest_nesting = 60;
 constexpr double degree = std::numbers::pi / 180;
 constexpr double equal_within = 1e-6;  // as controllers compare: the last digits of a sum are chance
 
@@ -181,7 +181,8 @@ Result<double> ValueReader::value(const char*& at) {
     return number;
   }
   const char* const start = at;
-  if (++depth_ > deepest) return error(start, "this expression is nested too deeply; split it into parameters.");
+  if (++depth_ > deepest_nesting)
+    return error(start, "this expression is nested too deeply; split it into parameters.");
   struct Leave {
     int& depth;
     ~Leave() { --depth; }
