@@ -2,12 +2,12 @@
 // typed and no connection is lost by it, Hold stays in sight.
 #include "app/theme/large.h"
 
-#include <QAction>
 #include <QDialog>
 #include <QMenu>
 #include <QScreen>
 #include <QScrollArea>
 #include <QSettings>
+#include <QVBoxLayout>
 
 #include "core/tasks/all_tasks.h"
 #include "layout_faults.h"
@@ -158,21 +158,28 @@ TEST_F(Large, TheOrderOfWorkShowsItsMarksWhereThereIsNoRoomForItsWords) {
 
 TEST_F(Large, ADialogThatTheScreenHasNoRoomForScrolls) {
   set_large(2);
-  window_->findChild<QAction*>("describe")->trigger();
-  auto* dialog = window_->findChild<QDialog*>("describe-dialog");
-  ASSERT_NE(dialog, nullptr);
-  ASSERT_TRUE(wait_for([&] { return dialog->isVisible(); }));
-  const QSize room = dialog->screen()->availableSize();
-  EXPECT_LE(dialog->width(), room.width());
-  EXPECT_LE(dialog->height(), room.height());
-  auto* area = dialog->findChild<QScrollArea*>("dialog-area");
+  QDialog dialog(window_.get());
+  auto* column = new QVBoxLayout(&dialog);
+  QList<QPushButton*> buttons;
+  const QSize room = dialog.screen()->availableSize();
+  for (int i = 0; i * least_target_px() < 2 * room.height(); ++i) {
+    buttons << new QPushButton(QString("act %1").arg(i), &dialog);
+    column->addWidget(buttons.last());
+  }
+  dialog.show();
+  ASSERT_TRUE(wait_for([&] { return dialog.isVisible(); }));
+  EXPECT_LE(dialog.width(), room.width());
+  EXPECT_LE(dialog.height(), room.height());
+  auto* area = dialog.findChild<QScrollArea*>("dialog-area");
   ASSERT_NE(area, nullptr);
-  for (auto* button : dialog->findChildren<QPushButton*>())
-    if (button->isVisibleTo(dialog)) {
-      area->ensureWidgetVisible(button);
-      EXPECT_TRUE(dialog->rect().intersects(QRect(button->mapTo(dialog, QPoint(0, 0)), button->size())))
-          << button->objectName().toStdString();
-    }
+  QTest::qWait(1);
+  for (auto* button : buttons) {
+    area->ensureWidgetVisible(button);
+    EXPECT_TRUE(dialog.rect().contains(QRect(button->mapTo(&dialog, QPoint(0, 0)), button->size())))
+        << button->text().toStdString();
+  }
+  set_large(1);
+  EXPECT_LE(dialog.height(), dialog.screen()->availableSize().height());
 }
 
 TEST_F(Large, PositionsFillTheWindowAndHoldIsWithThem) {
