@@ -7,6 +7,7 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
+#include "app/theme/text_fit.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
@@ -124,7 +125,7 @@ void JogStrip::refresh() {
     const QString text =
         to_q(format_length(now.position[axis] - now.work_zero[axis], of, of == LengthUnit::inch ? 3 : 2));
     set_text(place, text);
-    while (px > 16 && QFontMetrics(text_font(px, true)).horizontalAdvance(text) > place->width()) --px;
+    px = px_that_fits(text, place->width(), px, 16);
   }
   for (const Axis axis : all_axes) {
     QLabel* place = places_[index(axis)];

@@ -234,11 +234,11 @@ void MainWindow::make_menus() {
         add(sizes, QByteArray("large-").append(QByteArray::number(factor)).constData(),
             factor == 1 ? tr("As usual") : tr("%1 times as large").arg(factor), {}, [factor] { set_large(factor); });
     action->setCheckable(true);
+    action->setData(factor);
     factors->addAction(action);
   }
   connect(sizes, &QMenu::aboutToShow, this, [factors] {
-    for (QAction* action : factors->actions())
-      action->setChecked(action->objectName() == QStringLiteral("large-%1").arg(large()));
+    for (QAction* action : factors->actions()) action->setChecked(action->data().toDouble() == large());
   });
   sizes->addSeparator();
   add(sizes, "larger", tr("Larger"), {}, [] {
@@ -323,11 +323,10 @@ void MainWindow::open_sheet(const QString& place) {
 
 void MainWindow::refresh() {
   const Book& book = session_.editor().book();
-  QString title = to_q(book.machine.name);
-  if (!book.machine.description.empty()) title += " — " + to_q(book.machine.description);
-  if (!book.machine.workshop.empty()) title += " · " + to_q(book.machine.workshop);
-  if (session_.editor().read_only()) title += tr(" · for reading only");
-  name_ = title;
+  name_ = to_q(book.machine.name);
+  if (!book.machine.description.empty()) name_ += " — " + to_q(book.machine.description);
+  if (!book.machine.workshop.empty()) name_ += " · " + to_q(book.machine.workshop);
+  if (session_.editor().read_only()) name_ += tr(" · for reading only");
   show_name();
   title_->setStyleSheet(QStringLiteral("color: %1; font-size: 12px;").arg(theme().ink.name()));
   Connection* connection = session_.machine().connection();

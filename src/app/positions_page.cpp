@@ -5,37 +5,28 @@
 #include <algorithm>
 
 #include "app/drawing/draft.h"
+#include "app/rail.h"
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/sheets/sheet.h"
 #include "app/state_shown.h"
+#include "app/theme/text_fit.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
 
-constexpr int edge_px = 28, hold_most_px = 96;
+constexpr int edge_px = 28, hold_most_px = 96, least_figure_px = 12;
 constexpr double figure_share = 0.72, figure_ends = 0.86;  // of a line's width, the letter before it, the unit after
-
-/// The largest size at which `text` fits.
-int px_that_fits(const QString& text, double wide, double high) {
-  int px = std::max(12, static_cast<int>(high));
-  while (px > 12 && QFontMetricsF(text_font(px, true)).horizontalAdvance(text) > wide) px -= 2;
-  return px;
-}
 
 }  // namespace
 
 PositionsPage::PositionsPage(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName(QStringLiteral("positions-page"));
   setFocusPolicy(Qt::StrongFocus);
-  hold_ = make_button("positions-hold", tr("Hold"),
-                      tr("Slow down and stand still; nothing is lost (Ctrl+Space, Pause)"), this);
-  hold_->setProperty("hold", true);
-  hold_->setFocusPolicy(Qt::NoFocus);
+  hold_ = new HoldButton(session, QStringLiteral("positions-hold"), this);
   back_ = make_button("positions-back", tr("Back to the sheets"), tr("Escape, or F11"), this);
   back_->setFocusPolicy(Qt::NoFocus);
-  connect(hold_, &QPushButton::clicked, this, [this] { session_.machine().hold(); });
   connect(back_, &QPushButton::clicked, this, &PositionsPage::left);
   hide();
 }
@@ -68,10 +59,10 @@ void PositionsPage::paintEvent(QPaintEvent*) {
     return to_q(format_length(work_place(session_, axis), session_.editor().unit(axis), 3));
   };
   const StateShown state = state_shown(session_);
-  draft.text({edge_px, line * 0.72}, state.word, state.colour, px_that_fits(state.word, wide, line * 0.65), true);
-  int px = static_cast<int>(line);  // of one size, whatever each says
-  for (const Axis axis : all_axes)
-    px = px_that_fits(place_text(axis), wide * figure_share, std::min(px, static_cast<int>(line * 0.95)));
+  draft.text({edge_px, line * 0.72}, state.word, state.colour,
+             px_that_fits(state.word, wide, static_cast<int>(line * 0.65), least_figure_px), true);
+  int px = static_cast<int>(line * 0.95);  // of one size, whatever each says
+  for (const Axis axis : all_axes) px = px_that_fits(place_text(axis), wide * figure_share, px, least_figure_px);
   for (const Axis axis : all_axes) {
     const double base = line * (static_cast<double>(index(axis)) + 1.85);
     const bool known = now.homed[index(axis)];

@@ -12,6 +12,7 @@
 #include "app/sheets/sheet.h"
 #include "app/state_shown.h"
 #include "app/theme/large.h"
+#include "app/theme/text_fit.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
@@ -21,22 +22,22 @@ constexpr double steps_in[] = {0.001, 0.01, 0.1, 0.5, 2};
 constexpr int room_for_steps_px = 940;
 }  // namespace
 
-namespace {
-/// Large, and with its key under it.
-class HoldButton : public QPushButton {
- public:
-  explicit HoldButton(QWidget* parent) : QPushButton(parent) {}
+HoldButton::HoldButton(Session& session, const QString& name, QWidget* parent) : QPushButton(tr("Hold"), parent) {
+  setObjectName(name);
+  setProperty("hold", true);
+  setAccessibleName(tr("Hold"));
+  setToolTip(tr("Slow down and stand still; nothing is lost (Ctrl+Space, Pause)"));
+  setFocusPolicy(Qt::NoFocus);
+  connect(this, &QPushButton::clicked, this, [&session] { session.machine().hold(); });
+}
 
- protected:
-  void paintEvent(QPaintEvent* event) override {
-    QPushButton::paintEvent(event);
-    QPainter painter(this);
-    Draft draft(painter);
-    draft.text({width() / 2.0, height() - 10.0}, QStringLiteral("Ctrl+Space"),
-               isDown() ? theme().on_act : theme().second_ink, 10, false, Qt::AlignHCenter);
-  }
-};
-}  // namespace
+void HoldButton::paintEvent(QPaintEvent* event) {
+  QPushButton::paintEvent(event);
+  QPainter painter(this);
+  Draft draft(painter);
+  draft.text({width() / 2.0, height() - 10.0}, QStringLiteral("Ctrl+Space"),
+             isDown() ? theme().on_act : theme().second_ink, 10, false, Qt::AlignHCenter);
+}
 
 AxisReadout::AxisReadout(Session& session, Axis axis, QWidget* parent)
     : QWidget(parent), session_(session), axis_(axis) {
@@ -59,12 +60,9 @@ void AxisReadout::paintEvent(QPaintEvent*) {
   draft.text({0, 36}, QString(QChar(letter(axis_))), theme().ink, 22, true);
   if (const Head* by = session_.machine().looking(); by && axis_ != Axis::z)
     draft.text({0, 10}, to_q(by->name), theme().teal, 10, true);
-  painter.setFont(text_font(29, true));
   painter.setPen(ink);
   const QString number = to_q(format_length(work, unit, 3));
-  int px = 29;
-  while (px > 18 && painter.fontMetrics().horizontalAdvance(number) > right - 24)
-    painter.setFont(text_font(--px, true));
+  painter.setFont(text_font(px_that_fits(number, right - 24, 29, 18), true));
   painter.drawText(QRectF(20, 8, right - 20, 34), Qt::AlignRight | Qt::AlignVCenter, number);
   draft.text({right + 4, 36}, to_q(unit_name(unit)), theme().second_ink, 11);
 
@@ -107,16 +105,9 @@ Rail::Rail(Session& session, QWidget* parent) : QFrame(parent), session_(session
   row->setContentsMargins(12, 10, 14, 10);
   row->setSpacing(12);
 
-  hold_ = new HoldButton(this);
-  hold_->setObjectName(QStringLiteral("hold"));
-  hold_->setProperty("hold", true);
-  hold_->setAccessibleName(tr("Hold"));
-  hold_->setToolTip(tr("Slow down and stand still; nothing is lost (Ctrl+Space, Pause)"));
-  hold_->setText(tr("Hold"));
-  hold_->setFixedSize(152, 88);
-  hold_->setFocusPolicy(Qt::NoFocus);
-  connect(hold_, &QPushButton::clicked, this, [this] { session_.machine().hold(); });
-  row->addWidget(hold_);
+  auto* hold = new HoldButton(session, QStringLiteral("hold"), this);
+  hold->setFixedSize(152, 88);
+  row->addWidget(hold);
 
   auto* words = new QVBoxLayout;
   words->setSpacing(2);

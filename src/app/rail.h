@@ -11,6 +11,16 @@
 
 namespace ypsi::app {
 
+/// Large, and with its key under it.
+class HoldButton : public QPushButton {
+  Q_OBJECT
+ public:
+  HoldButton(Session& session, const QString& name, QWidget* parent);
+
+ protected:
+  void paintEvent(QPaintEvent* event) override;
+};
+
 /// One axis: work position large, travel drawn with limits, zero and carriage, machine position small.
 class AxisReadout : public QWidget {
  public:
@@ -36,7 +46,6 @@ class Rail : public QFrame {
  private:
   void refresh_steps();
   Session& session_;
-  QPushButton* hold_;
   QLabel *state_, *detail_, *jog_help_;
   QVector<AxisReadout*> axes_;
   QButtonGroup* steps_;

@@ -9,16 +9,15 @@
 #include <QSettings>
 #include <QVBoxLayout>
 
-#include "core/tasks/all_tasks.h"
 #include "layout_faults.h"
-#include "window_fixture.h"
+#include "pages_fixture.h"
 
 namespace ypsi::app {
 namespace {
 
 constexpr double glove_on_screen_px = 44;
 
-class Large : public WindowTest {
+class Large : public PagesTest {
  protected:
   void TearDown() override {
     set_large(1);
@@ -53,26 +52,17 @@ TEST_F(Large, EveryPageFitsOrScrollsAndItsTargetsAreForGloves) {
   std::map<QString, QStringList> where;  // by fault
   const std::pair<double, QSize> screens[] = {
       {1.25, QSize(1280, 800)}, {1.5, QSize(1920, 1080)}, {2, QSize(1920, 1080)}, {1.5, QSize(1280, 800)}};
-  for (const auto& [factor, screen] : screens) {
+  for (const auto& each : screens) {
+    const double factor = each.first;
+    const QSize screen = each.second;
     set_large(factor);
     on_screen(screen);
-    for (const Task* task : all_tasks()) {
-      sheet(task->id());
-      auto* page = window_->findChild<QWidget*>(QString("sheet-") + task->id());
-      QList<QPushButton*> chips{nullptr};
-      for (auto* b : page->findChildren<QPushButton*>())
-        if (b->property("chip").toBool() && b->isCheckable() && b->isVisible() && b->isEnabled()) chips << b;
-      for (auto* chip : chips) {
-        if (chip && !chip->isVisible()) continue;
-        if (chip) QTest::mouseClick(chip, Qt::LeftButton);
-        for (int i = 0; i < 3; ++i) QTest::qWait(1);  // what has grown is laid out, and what that makes grow
-        const QString shown = QString(task->id()) + (chip ? "#" + chip->objectName() : QString());
-        const QStringList faults = faults_of(page) + small_targets(window_.get());
-        for (const QString& fault : faults)
-          where[shown + ": " + fault] << QString("%1 on %2").arg(factor).arg(screen.width());
-        if (!faults.isEmpty()) shoot(QString("fault-%1-%2-%3").arg(shown).arg(factor).arg(screen.width()));
-      }
-    }
+    each_page([&](const QString& shown, QWidget* page) {
+      const QStringList faults = faults_of(page) + small_targets(window_.get());
+      for (const QString& fault : faults)
+        where[shown + ": " + fault] << QString("%1 on %2").arg(factor).arg(screen.width());
+      if (!faults.isEmpty()) shoot(QString("fault-%1-%2-%3").arg(shown).arg(factor).arg(screen.width()));
+    });
   }
   for (const auto& [fault, at] : where) ADD_FAILURE() << fault.toStdString() << " at " << at.join(", ").toStdString();
 }

@@ -2,34 +2,13 @@
 // lies over another, no field lies outside its drawing.
 #include "app/session/book_editor.h"
 #include "app/session/phrases.h"
-#include "core/tasks/all_tasks.h"
 #include "layout_faults.h"
-#include "window_fixture.h"
+#include "pages_fixture.h"
 
 namespace ypsi::app {
 namespace {
 
-/// The pages of a sheet by the chips in its title's row; a sheet without chips is one.
-class Layout : public WindowTest {
- protected:
-  /// Each page of each sheet is shown, one after the other.
-  void each_page(const std::function<void(const QString& where, QWidget* page)>& look) {
-    for (const Task* task : all_tasks()) {
-      sheet(task->id());
-      auto* page = window_->findChild<QWidget*>(QString("sheet-") + task->id());
-      QList<QPushButton*> chips;
-      for (auto* b : page->findChildren<QPushButton*>())
-        if (b->property("chip").toBool() && b->isCheckable() && b->isVisible() && b->isEnabled()) chips << b;
-      look(task->id(), page);
-      for (auto* chip : chips) {
-        if (!chip->isVisible()) continue;
-        QTest::mouseClick(chip, Qt::LeftButton);
-        QTest::qWait(1);
-        look(QString(task->id()) + "#" + chip->objectName(), page);
-      }
-    }
-  }
-};
+using Layout = PagesTest;
 
 TEST_F(Layout, EveryPageFitsAtThreeSizesAndInBothUnits) {
   home();

@@ -1,6 +1,7 @@
 #include "app/start/desk.h"
 
 #include <QApplication>
+#include <QScreen>
 #include <QTimer>
 
 #include "app/connect_dialog.h"
@@ -9,14 +10,19 @@
 #include "app/session/machine_session.h"
 #include "app/session/notices.h"
 #include "app/shipped.h"
-#include "app/theme/large.h"
 #include "app/theme/theme.h"
 #include "app/to_q.h"
 
 namespace ypsi::app {
 namespace {
 constexpr std::size_t most_recent = 8;
+
+/// What is larger than its screen is opened as large as that.
+void keep_on_screen(QWidget& window) {
+  window.resize(window.size().boundedTo(window.screen()->availableSize()));
 }
+
+}  // namespace
 
 Desk::Desk(MyMachines machines, QString demo_folder)
     : machines_(std::move(machines)), demo_folder_(std::move(demo_folder)) {}
@@ -31,7 +37,8 @@ void Desk::show_start(const QString& said) {
   if (!start_) {
     start_ = std::make_unique<StartPage>(machines_);
     start_->setWindowTitle(QStringLiteral("Ypsilograph"));
-    start_->resize(first_size(*start_));
+    start_->resize(1280, 800);
+    keep_on_screen(*start_);
     connect(start_.get(), &StartPage::book_chosen, this, [this](const QString& path) { open_book(path); });
     connect(start_.get(), &StartPage::book_begun, this, &Desk::open_book);
     connect(start_.get(), &StartPage::simulated_chosen, this, [this](const QString& machine) {
@@ -84,7 +91,7 @@ void Desk::show_machine(const QString& book, std::unique_ptr<Connection> connect
       if (other != book && others.size() < most_recent) others.emplace_back(look_at(other).name, other);
     return others;
   });
-  window_->resize(first_size(*window_));
+  keep_on_screen(*window_);
   window_->show();
   session_->editor().open_book();
   if (start_) start_->hide();

@@ -139,6 +139,10 @@ void watch(bool on) {
   }
 }
 
+double one_of_them(double factor) {
+  return std::find(std::begin(large_factors), std::end(large_factors), factor) != std::end(large_factors) ? factor : 1;
+}
+
 void take(double factor) {
   const double ratio = factor_now / factor;
   if (ratio == 1) return;
@@ -172,17 +176,12 @@ double large() {
   return factor_now;
 }
 
-QSize first_size(const QWidget& window) {
-  return QSize(1280, 800).boundedTo(window.screen()->availableSize());
-}
-
 int least_target_px() {
   return factor_now > 1 ? static_cast<int>(std::ceil(glove_px / factor_now)) : 0;
 }
 
 void set_large(double factor) {
-  const bool known = std::find(std::begin(large_factors), std::end(large_factors), factor) != std::end(large_factors);
-  take(known ? factor : 1);
+  take(one_of_them(factor));
   QSettings().setValue(kept_as, factor_now);
 }
 
@@ -193,7 +192,7 @@ void step_large(int by) {
 }
 
 void restore_large() {
-  set_large(QSettings().value(kept_as, 1.0).toDouble());
+  take(one_of_them(QSettings().value(kept_as, 1.0).toDouble()));
 }
 
 }  // namespace ypsi::app
