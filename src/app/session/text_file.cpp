@@ -1,5 +1,8 @@
 #include "app/session/text_file.h"
 
+#include <algorithm>
+#include <array>
+
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
@@ -18,13 +21,19 @@ Result<std::string> read_file(const QString& path, qint64 longest) {
     return fail("unreadable", QStringLiteral("The file “%1” cannot be opened: %2. Check its name and permissions.")
                                   .arg(path, file.errorString())
                                   .toStdString());
-  const QByteArray bytes = file.read(longest + 1);
-  if (bytes.size() > longest)
-    return fail("too_long", QStringLiteral("“%1” is longer than %2 MB, so it was not read. Is it the right file?")
-                                .arg(path)
-                                .arg(longest >> 20)
-                                .toStdString());
-  return std::string(bytes.constData(), static_cast<std::size_t>(bytes.size()));
+  // Piece by piece: asked for all at once, room is made for the longest file there may be.
+  std::string text;
+  text.reserve(static_cast<std::size_t>(std::clamp<qint64>(file.size(), 0, longest)));
+  std::array<char, 65536> piece;
+  for (qint64 got = 0; (got = file.read(piece.data(), piece.size())) > 0;) {
+    text.append(piece.data(), static_cast<std::size_t>(got));
+    if (static_cast<qint64>(text.size()) > longest)
+      return fail("too_long", QStringLiteral("“%1” is longer than %2 MB, so it was not read. Is it the right file?")
+                                  .arg(path)
+                                  .arg(longest >> 20)
+                                  .toStdString());
+  }
+  return text;
 }
 
 Result<void> write_file(const QString& path, const std::string& text) {

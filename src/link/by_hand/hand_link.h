@@ -43,6 +43,8 @@ class HandLink final : public MachineLink {
   /// To be kept whenever changes() is another number than before.
   HandMemory memory() const;
   std::uint64_t changes() const { return changes_; }
+  /// settings(), to look at: a line asks at every word that it hears.
+  const std::map<std::string, double>& known() const { return settings_; }
 
   // -- the program's side; see MachineLink
   MachineStatus status() const override;

@@ -122,10 +122,10 @@ void LineLink::go_on_with_home() {
   } else {
     // It tells no place: homed, it stands where its switch is counted, pulled off as far as its setting says.
     for (const Axis a : all_axes) {
-      const bool at_max = known_value(hands_.settings(), axis_setting(a, "home_at_max")) != 0;
-      const double pull_off = known_value(hands_.settings(), axis_setting(a, "pull_off_mm"));
+      const bool at_max = known_value(hands_.known(), axis_setting(a, "home_at_max")) != 0;
+      const double pull_off = known_value(hands_.known(), axis_setting(a, "pull_off_mm"));
       position_[a] =
-          known_value(hands_.settings(), axis_setting(a, "home_coordinate_mm")) + (at_max ? -pull_off : pull_off);
+          known_value(hands_.known(), axis_setting(a, "home_coordinate_mm")) + (at_max ? -pull_off : pull_off);
     }
   }
   homed_.fill(true);
@@ -140,11 +140,11 @@ Result<void> LineLink::jog(Axis axis, double distance, double rate) {
   if (!std::isfinite(distance) || !(rate > 0) || !std::isfinite(rate))
     return fail("out_of_range", "A move needs a distance and a rate above zero.");
   const bool homed = homed_[index(axis)];
-  if (auto ok = may_jog(hands_.settings(), axis, homed, position_[axis], distance,
+  if (auto ok = may_jog(hands_.known(), axis, homed, position_[axis], distance,
                         description_.trust.has_limits ? safely_beyond_mm : enough_decimals);
       !ok)
     return ok;
-  const bool beyond = homed && beyond_limits(hands_.settings(), axis, position_[axis] + distance) > enough_decimals;
+  const bool beyond = homed && beyond_limits(hands_.known(), axis, position_[axis] + distance) > enough_decimals;
   if (beyond && std::fabs(distance) > proof_mm)
     return fail("limit", fmt::format("{} would pass its soft limit. Nothing moved.", letter(axis)));
   start_afresh(Act::jog);
@@ -154,7 +154,7 @@ Result<void> LineLink::jog(Axis axis, double distance, double rate) {
   jog_at_ = position_[axis];
   jog_to_ = rounded(position_[axis] + distance, 3);
   jog_rate_ = homed ? rate : std::min(rate, unhomed_rate_mm_min);
-  if (const double most = known_value(hands_.settings(), axis_setting(axis, "max_rate_mm_min")); most > 0)
+  if (const double most = known_value(hands_.known(), axis_setting(axis, "max_rate_mm_min")); most > 0)
     jog_rate_ = std::min(jog_rate_, most);
   feed_jog();
   return {};
@@ -224,8 +224,8 @@ Result<void> LineLink::set_setting(std::string_view name, double value) {
   const bool by_line = described != description_.settings.end() && !described->second.set.empty();
   const std::string words = block_of_settings({{key, 0, value}});
   if (!by_line && !takes_block(words)) return hands_.set_setting(name, value);
-  const double before = known_value(hands_.settings(), key), now = as_taken(name, value);
-  if (before == now && hands_.settings().contains(key)) return {};
+  const double before = known_value(hands_.known(), key), now = as_taken(name, value);
+  if (before == now && hands_.known().contains(key)) return {};
   if (by_line) {
     const DescribedSetting& how = described->second;
     const std::uint32_t id = talk_.queue(filled(how.set, {{"value", fmt::format("{:.{}f}", now, how.digits)}}), true);

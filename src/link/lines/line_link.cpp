@@ -63,7 +63,7 @@ LineLink::LineLink(std::unique_ptr<Transport> transport, ControllerDescription d
   // Where it stands after homing is reckoned where it does not say so: how far from its switch is asked.
   if (!description_.reports())
     for (const Axis a : all_axes)
-      if (const std::string name = axis_setting(a, "pull_off_mm"); !hands_.settings().contains(name))
+      if (const std::string name = axis_setting(a, "pull_off_mm"); !hands_.known().contains(name))
         hands_.know(name, usual_pull_off_mm);
   for (const auto& [name, setting] : description_.settings)
     if (setting.get.said()) told_by_line_.insert(name);
@@ -181,7 +181,7 @@ void LineLink::hear_answer(const Heard& heard) {
   const auto& setting = description_.settings.at(heard.text);
   const double half_digit = 0.5 * std::pow(10, -setting.digits);
   // Read back after it was set: what stands there counts.
-  if (const double known = known_value(hands_.settings(), heard.text);
+  if (const double known = known_value(hands_.known(), heard.text);
       settings_known_ && std::fabs(known - *value) > half_digit + 1e-12)
     refusals_.push_back(
         {heard.text, {"refused", fmt::format("The controller has {:g} there and not {:g}.", *value, known), ""}});
@@ -215,10 +215,10 @@ void LineLink::hear_refused(const Heard& heard) {
 WorkZero LineLink::zero_in_use() const {
   WorkZero zero;
   const ModalState& state = interpreter_.state();
-  const int frame = static_cast<int>(known_value(hands_.settings(), "work.frame"));
+  const int frame = static_cast<int>(known_value(hands_.known(), "work.frame"));
   for (const Axis a : all_axes)
     zero[a] =
-        act_ == Act::program ? base_[a] + state.shift[a] : known_value(hands_.settings(), work_zero_setting(frame, a));
+        act_ == Act::program ? base_[a] + state.shift[a] : known_value(hands_.known(), work_zero_setting(frame, a));
   return zero;
 }
 
@@ -265,7 +265,7 @@ void LineLink::hear_report(const std::map<std::string, std::string>& groups) {
     if (const auto m = number_in(groups, std::string("m") + axis_key(a)),
         w = number_in(groups, std::string("w") + axis_key(a));
         m && w && act_ == Act::none && talk_.quiet())
-      hands_.know(work_zero_setting(static_cast<int>(known_value(hands_.settings(), "work.frame")), a), *m - *w);
+      hands_.know(work_zero_setting(static_cast<int>(known_value(hands_.known(), "work.frame")), a), *m - *w);
   if (const auto feed = number_in(groups, "feed")) feed_ = *feed;
   if (const auto rpm = number_in(groups, "spindle")) spindle_rpm_ = *rpm;
   if (const auto told = groups.find("inputs"); told != groups.end() || !description_.inputs.empty()) {
@@ -321,7 +321,7 @@ void LineLink::find_place_in_program() {
 std::optional<Error> LineLink::off_the_way(double least, double skipped) {
   const double since = talk_.now_s() - std::exchange(way_seen_at_, talk_.now_s());
   double fastest = 0;
-  for (const auto& axis : kinematics_of(hands_.settings())) fastest = std::max(fastest, axis.max_rate);
+  for (const auto& axis : kinematics_of(hands_.known())) fastest = std::max(fastest, axis.max_rate);
   const bool too_far = skipped > far_off_mm + fastest * (since + late_by_s) * override_;
   off_way_reports_ = least > far_off_mm ? off_way_reports_ + 1 : 0;
   if (!too_far && off_way_reports_ < 2) return std::nullopt;
@@ -440,11 +440,11 @@ MachineStatus LineLink::status() const {
   const auto up = opened();
   now.position = position_;
   now.homed = homed_;
-  now.work_frame = act_ == Act::program ? interpreter_.state().frame
-                                        : static_cast<int>(known_value(hands_.settings(), "work.frame"));
+  now.work_frame =
+      act_ == Act::program ? interpreter_.state().frame : static_cast<int>(known_value(hands_.known(), "work.frame"));
   for (const Axis a : all_axes)
     now.work_zero[a] = act_ == Act::program ? interpreter_.frames().zeros[static_cast<std::size_t>(now.work_frame)][a]
-                                            : known_value(hands_.settings(), work_zero_setting(now.work_frame, a));
+                                            : known_value(hands_.known(), work_zero_setting(now.work_frame, a));
   now.block_in_hand = tag_in_hand_;
   now.feed = feed_;
   now.feed_override = override_;

@@ -47,7 +47,7 @@ class LineLink final : public MachineLink {
   MachineStatus status() const override;
   Result<double> setting(std::string_view name) const override { return hands_.setting(name); }
   Result<void> set_setting(std::string_view name, double value) override;
-  std::map<std::string, double> settings() const override { return hands_.settings(); }
+  std::map<std::string, double> settings() const override { return hands_.known(); }
   std::vector<Refusal> refusals() override;
   Result<void> home() override;
   Result<void> jog(Axis axis, double distance, double rate) override;

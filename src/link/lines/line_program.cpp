@@ -39,9 +39,9 @@ Result<void> LineLink::begin_program() {
   if (!homed_[0] || !homed_[1] || !homed_[2])
     return fail("not_homed", "The machine does not know where it is; home it before a program runs.");
   start_afresh(Act::program);
-  Frames frames = frames_of(hands_.settings(), own_blocks_);
+  Frames frames = frames_of(hands_.known(), own_blocks_);
   base_ = frames.zeros[0];
-  const int frame = static_cast<int>(known_value(hands_.settings(), "work.frame"));
+  const int frame = static_cast<int>(known_value(hands_.known(), "work.frame"));
   interpreter_ = Interpreter(to_work(position_, base_), std::move(frames), frame);
   interpreter_.state().tool = tool_;
   all_sent_ = spindle_used_ = false;
@@ -74,7 +74,7 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
     interpreter_.state() = before;
     return why;
   };
-  if (auto ok = stays_inside(hands_.settings(), read, base_, tag); !ok) return refuse(std::move(ok));
+  if (auto ok = stays_inside(hands_.known(), read, base_, tag); !ok) return refuse(std::move(ok));
   // Told by the work's places alone, it is where it says only while it is known which those are.
   const bool shifts = description_.tells_work_alone() && !(interpreter_.state().shift == before.shift);
   if (shifts && (!talk_.quiet() || standing_reports_ < 1))
@@ -97,7 +97,7 @@ Result<void> LineLink::send(std::string_view block, std::uint32_t tag) {
   for (std::string& line : lines_of(*words)) id = send_line(std::move(line));
   if (shifts) shifts_ = id;
   // Of a controller that tells nothing else its answer is all that says that it is alive.
-  const double takes_s = estimate_time(read, kinematics_of(hands_.settings())).total_s;
+  const double takes_s = estimate_time(read, kinematics_of(hands_.known())).total_s;
   owed_s_ = std::max(owed_s_, patience_s + patience_factor * takes_s);
   if (probes) {
     const bool must = std::any_of(read.events.begin(), read.events.end(),
