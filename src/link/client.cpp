@@ -418,6 +418,10 @@ void Client::lay_plate(PlatePlace place) {
   (void)do_act({{"do", "plate"}, {"place", plate_word(place)}});
 }
 
+Result<void> Client::arm(std::string_view point) {
+  return do_act({{"do", "arm"}, {"point", std::string(point)}});
+}
+
 Result<void> Client::put_tool(int number) {
   return do_act({{"do", "put_tool"}, {"tool", number}});
 }

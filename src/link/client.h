@@ -71,6 +71,7 @@ class Client final : public MachineLink, public Bench {
   Result<double> read_from_fence(std::string_view fence, std::string_view instrument) override;
   Result<double> read_groove(double tick, std::string_view instrument) override;
   void turn_nose(double tick) override;
+  Result<void> arm(std::string_view point) override;
   void set_clip(bool on) override;
   void hold_switch(Axis axis, bool pressed) override;
   void hold_far_switch(Axis axis, bool pressed) override;

@@ -285,6 +285,7 @@ json Server::do_bench(const std::string& what, const json& in) {
   if (what == "read_from_fence") return answer(b.read_from_fence(word("fence"), word("instrument")));
   if (what == "read_groove") return answer(b.read_groove(number(in, "tick"), word("instrument")));
   if (what == "spot") return answer(b.spot(word("name")));
+  if (what == "arm") return answer(b.arm(word("point")));
   if (what == "put_tool") return answer(b.put_tool(whole_from(in.at("tool"))));
   if (what == "mark")
     b.mark(axis_from(in.at("axis")));

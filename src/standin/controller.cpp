@@ -92,6 +92,7 @@ std::map<std::string, double> Controller::settings() const {
 Result<void> Controller::may_start() const {
   if (plant_.emergency_stop_line())
     return fail("stopped", "The emergency stop is pressed; make the machine safe, release it, then home.");
+  if (auto ok = plant_.armed(); !ok) return ok;
   if (moves()) return fail("busy", "The machine is moving already; wait until it stands.");
   if (state_ == MachineState::held) return fail("busy", "The machine is held; continue or abandon first.");
   return {};

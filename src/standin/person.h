@@ -40,6 +40,7 @@ class Person final : public Bench {
   void hold_switch(Axis axis, bool pressed) override { plant_.hold_switch(axis, pressed); }
   void hold_far_switch(Axis axis, bool pressed) override { plant_.hold_far_switch(axis, pressed); }
   void press_emergency_stop(bool pressed) override { plant_.press_emergency_stop(pressed); }
+  Result<void> arm(std::string_view point) override { return plant_.arm(point); }
   void lay_plate(PlatePlace place) override { plant_.lay_plate(place); }
   Result<void> put_tool(int number) override;
   void lay_clamp(double x, double y) override;

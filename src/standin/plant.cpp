@@ -34,6 +34,7 @@ Plant::Plant(const Scenario& s)
                 EndSwitch(s.axes[2].home(), s.seed * 3 + 2)},
       grown_(1 + (s.temperature - right_at_K) * s.expansion),
       clip_(s.clip_on),
+      arming_(s.arming),
       random_(s.seed ^ 0x9e3779b97f4a7c15u),
       cos_stock_(std::cos(s.stock.rotation)),
       sin_stock_(std::sin(s.stock.rotation)),

@@ -5,6 +5,7 @@
 
 #include "core/procedures/bench.h"
 #include "core/program/own_blocks.h"
+#include "standin/arming.h"
 #include "standin/cut_stock.h"
 #include "standin/head_marks.h"
 #include "standin/mechanics.h"
@@ -23,6 +24,8 @@ class Plant {
   bool far_switch_line(Axis axis) const;  ///< never where there is none
   bool probe_line() const;
   bool emergency_stop_line() const { return emergency_stop_; }
+  /// Error: `not_armed` while something is off that comes first.
+  Result<void> armed() const { return arming_.all_on(); }
   void set_spindle(double rpm);
   /// The blocks that it takes for its heads.
   std::vector<OwnBlock> own_blocks() const;
@@ -53,7 +56,12 @@ class Plant {
   void hold_far_switch(Axis axis, bool pressed) {
     if (auto& far_switch = far_switches_[index(axis)]) far_switch->hold(pressed);
   }
-  void press_emergency_stop(bool pressed) { emergency_stop_ = pressed; }
+  void press_emergency_stop(bool pressed) {
+    emergency_stop_ = pressed;
+    if (pressed) arming_.stop();
+  }
+  /// Errors: as Arming's.
+  Result<void> arm(std::string_view point) { return arming_.switch_on(point, emergency_stop_); }
   /// A corner plate goes onto the corner of the stock that is nearest to the tool, turned to it.
   void lay_plate(PlatePlace place);
   bool put_tool(int number);
@@ -126,6 +134,7 @@ class Plant {
   bool plate_right_ = false, plate_back_ = false;  ///< which corner
   std::vector<std::array<double, 2>> clamps_;
   bool clip_ = true, emergency_stop_ = false, probe_shorted_ = false, spindle_on_ = false;
+  Arming arming_;
   std::mt19937_64 random_;
   double setter_error_ = 0;
   bool setter_pressed_ = false;

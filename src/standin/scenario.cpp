@@ -69,6 +69,15 @@ class Keys {
     if (!object_[key].is_string()) return refuse("wrong_type", key, "must be text");
     into = object_[key].get<std::string>();
   }
+  void texts(const char* key, std::vector<std::string>& into) const {
+    if (!has(key)) return;
+    const json& found = object_[key];
+    if (!found.is_array()) return refuse("wrong_type", key, "must be a list");
+    for (const json& each : found) {
+      if (!each.is_string()) return refuse("wrong_type", key, "must hold texts");
+      into.push_back(each.get<std::string>());
+    }
+  }
   template <class T, std::size_t n>
   void word(const char* key, T& into, const std::array<std::pair<T, const char*>, n>& words) const {
     if (!has(key)) return;
@@ -304,6 +313,26 @@ void read_heads(const Keys& in, Scenario& s) {
   });
 }
 
+/// What is switched on first, and what holds a stock down.
+void read_surroundings(const Keys& in, Scenario& s) {
+  in.texts("arming", s.arming.points);
+  in.in("air").number("supply_bar", s.arming.supply_bar, 0, 100);
+  in.texts("emergency_stops", s.emergency_stops);
+  in.number("pressure_kPa", s.vacuum.pressure_kPa, 0, 101);
+  in.list("zones", [&](const Keys& of) {
+    VacuumZone zone;
+    of.text("name", zone.name);
+    std::array<double, 2> corner{0, 0}, size{zone.width_mm, zone.depth_mm};
+    of.numbers("corner_mm", corner, -largest_mm, largest_mm);
+    of.numbers("size_mm", size, 1, largest_mm);
+    zone.x_mm = corner[0];
+    zone.y_mm = corner[1];
+    zone.width_mm = size[0];
+    zone.depth_mm = size[1];
+    s.vacuum.zones.push_back(std::move(zone));
+  });
+}
+
 void read_fences(const Keys& in, Scenario& s) {
   in.list("fences", [&](const Keys& of) {
     PhysicalFence fence;
@@ -374,6 +403,7 @@ Result<Scenario> read_scenario(std::string_view text) {
                                 {"indicator", 0.001, 1, 0.002, 0, 0}})
       s.instruments[i.name] = i;
   read_heads(all, s);
+  read_surroundings(all, s);
   read_fences(all, s);
   read_faults(all, s);
   if (!wrong.code.empty()) return tl::make_unexpected(wrong);

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/book/heads.h"
+#include "core/book/vacuum_bed.h"
 #include "core/geometry.h"
 #include "core/metrology/instrument.h"
 #include "core/result.h"
@@ -106,6 +107,12 @@ struct PhysicalHead {
 /// What its owner knows of it without measuring: its name, its kind, and the blocks that work it.
 Head told_head(const PhysicalHead& head);
 
+/// What is switched on before anything moves.
+struct PhysicalArming {
+  std::vector<std::string> points;  ///< in their order: "air", "drives", "reset"
+  double supply_bar = 6;            ///< of the air's supply
+};
+
 /// An edge against which blanks are laid.
 struct PhysicalFence {
   std::string name;
@@ -158,6 +165,9 @@ struct Scenario {
   std::vector<PhysicalTool> tools;
   std::optional<PhysicalPointer> pointer;
   std::optional<PhysicalNose> nose;
+  PhysicalArming arming;                     ///< nothing: it moves at once
+  std::vector<std::string> emergency_stops;  ///< where each is, where there are several on that input
+  VacuumBed vacuum;
   std::vector<PhysicalFence> fences;
   std::vector<PhysicalHead> heads;  ///< the first is the one that the machine counts for
   std::map<std::string, Instrument, std::less<>> instruments;

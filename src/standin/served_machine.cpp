@@ -180,6 +180,9 @@ OwnerKnows ServedMachine::known() const {
                            told(s.plate.wall_y, walls_told_to_mm),
                            {}};
   known.rail_spacing = s.rail_spacing;
+  known.arming = s.arming.points;
+  known.emergency_stops = s.emergency_stops;
+  known.vacuum = s.vacuum;
   known.cap_mm = s.stock.cap;
   known.plate_mm = s.stock.size[2];
   for (const PhysicalHead& h : s.heads) {

@@ -310,12 +310,38 @@ TEST_F(DrawingWindow, TheBedsZonesAreSaidInBuild) {
 TEST_F(DrawingWindow, HomingAsksForAirDrivesAndResetFirst) {
   sheet("heads");
   session_->machine().home(true);
-  EXPECT_TRUE(text("notice-text").contains("1 air, 2 drives, 3 reset")) << text("notice-text").toStdString();
-  EXPECT_NE(session_->machine().status().state, MachineState::moving);
+  EXPECT_TRUE(asks("Before the first move, 1 of 3: air.")) << text("notice-text").toStdString();
+  click("notice-action-1");
+  EXPECT_TRUE(asks("Not on: air")) << text("notice-text").toStdString();
+  EXPECT_TRUE(text("notice-text").contains("compressor"));
+  session_->machine().home(true);
   click("notice-action-0");
+  EXPECT_TRUE(asks("Before the first move, 2 of 3: drives.")) << text("notice-text").toStdString();
+  EXPECT_TRUE(text("notice-text").contains("at the box")) << "each emergency stop by its place";
+  // One of them is still pressed: the machine itself does not let the drives come on.
+  session_->machine().bench()->press_emergency_stop(true);
+  EXPECT_FALSE(asks("Before the first move, 3"));
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::emergency_stop; }));
+  session_->machine().bench()->press_emergency_stop(false);
+  ASSERT_TRUE(wait_for([this] { return session_->machine().status().state != MachineState::emergency_stop; }));
+  EXPECT_NE(session_->machine().status().state, MachineState::moving);
+  session_->machine().home(true);
+  EXPECT_TRUE(asks("Before the first move, 1 of 3")) << "all anew after an emergency stop";
+  see_to_the_first_move();
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().all_homed(); }, 60000));
   session_->machine().home(true);
-  EXPECT_FALSE(text("notice-text").contains("1 air") && find<QWidget>("notice")->isVisible()) << "once is enough";
+  EXPECT_FALSE(asks("Before the first move")) << "once is enough";
+}
+
+/// Whatever is asked of a machine that is not switched on leads to what is to be switched on, and it did not move.
+TEST_F(DrawingWindow, AMoveBeforeAnythingIsOnAsksForItToo) {
+  session_->machine().jog(Axis::x, 1);
+  EXPECT_TRUE(asks("Before the first move, 1 of 3")) << text("notice-text").toStdString();
+  EXPECT_EQ(session_->machine().status().state, MachineState::not_homed);
+  see_to_the_first_move();
+  session_->machine().jog(Axis::x, 1);
+  EXPECT_FALSE(asks("Before the first move"));
+  EXPECT_TRUE(wait_for([this] { return std::fabs(session_->machine().status().position.x - 1) < 0.05; }));
 }
 
 /// What lies on the bed is named, and the way shown, before each homing; the order is the owner's.
@@ -330,12 +356,12 @@ TEST_F(DrawingWindow, HomingSaysWhatMustKeepClear) {
     b.worksheets[build_worksheet].reset();
     b.machine.axis(Axis::y).home_turn = 2;
     b.machine.axis(Axis::x).home_turn = 3;
-    b.machine.arming.clear();
     b.job.stock_size = {700, 500, 5};
     b.job.clamps.resize(1);
   });
   sheet("work_zero");
   session_->machine().home(true);
+  for (int points = 0; points < 3; ++points) click("notice-action-0");
   EXPECT_TRUE(text("notice-text").contains("Z up, then Y to its − end, then X to its − end"))
       << text("notice-text").toStdString();
   EXPECT_TRUE(text("notice-text").contains("the stock, clamp 1")) << text("notice-text").toStdString();

@@ -23,7 +23,7 @@ class TableWindow : public WindowTest {
   void home_first() {
     QApplication::setActiveWindow(window_.get());
     QTest::keyClick(window_.get(), Qt::Key_H, Qt::ControlModifier);
-    if (text("notice-text").startsWith("Before the first move")) click("notice-action-0");
+    see_to_the_first_move();
     QTest::qWait(50);
     if (find<QWidget>("notice")->isVisible() && !session_->machine().status().all_homed()) click("notice-action-1");
     ASSERT_TRUE(
@@ -100,6 +100,22 @@ TEST_F(TableWindow, APensPlaceFromFiveMarksGoesIntoTheBookAndOnTheCertificate) {
   EXPECT_FALSE(book().machine.heads[1].place) << "taken off";
   session_->editor().undo_stack().undo();
   EXPECT_TRUE(book().machine.heads[1].place);
+}
+
+TEST_F(TableWindow, TwoLooksWithoutAMoveBetweenAreNamed) {
+  ASSERT_NO_FATAL_FAILURE(home_first());
+  sheet("heads");
+  click("head-2");
+  jog_to(Axis::x, 300);
+  EXPECT_TRUE(told());
+  click("first-over");
+  click("other-over");
+  EXPECT_TRUE(text("heads-verdict").contains("Both in one place")) << text("heads-verdict").toStdString();
+  jog_to(Axis::x, 225);
+  EXPECT_TRUE(told());
+  click("first-over");
+  click("other-over");
+  EXPECT_TRUE(text("heads-text").contains("share a holder")) << "the first mark again";
 }
 
 TEST_F(TableWindow, ZeroAndAnEdgeAreSetByThePointer) {

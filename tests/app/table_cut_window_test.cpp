@@ -20,8 +20,8 @@ class TableCutWindow : public WindowTest {
   /// Switched on in its order, then homed; its inputs were looked at weeks ago.
   void arm_and_home() {
     session_->machine().home(false);
-    ASSERT_TRUE(text("notice-text").startsWith("Before the first move")) << text("notice-text").toStdString();
-    click("notice-action-0");
+    ASSERT_TRUE(asks("Before the first move, 1 of 3: air.")) << text("notice-text").toStdString();
+    see_to_the_first_move();
     ASSERT_TRUE(
         wait_for([this] { return session_->machine().status().all_homed() && session_->machine().standing_ready(); }));
   }
@@ -112,6 +112,32 @@ TEST_F(TableCutWindow, FromArmingToTheMeasuredFirstCut) {
   click("keep");
   EXPECT_EQ(last().sheet, "measure_cut");
   EXPECT_TRUE(last().result.contains("heads")) << "what was found of each head is in the record";
+}
+
+/// A wheel has no diameter that a size could depend on: what is small inside and large outside is its place.
+TEST_F(TableCutWindow, AnotherPartIsReadWithoutACutter) {
+  ASSERT_NO_FATAL_FAILURE(arm_and_home());
+  sheet("measure_cut");
+  find<QComboBox>("coupon-kind")->setCurrentIndex(2);
+  click("make-coupon");
+  EXPECT_EQ(worksheet().tool_diameter_mm, 0);
+  const auto add = [this](int kind, const char* nominal, const char* measured) {
+    find<QComboBox>("size-kind")->setCurrentIndex(kind);
+    type("size-nominal", nominal);
+    click("add-size");
+    type(QString("size-%1").arg(worksheet().sizes.size() - 1).toUtf8(), measured);
+  };
+  add(0, "300", "299.4");
+  EXPECT_TRUE(text("cut-undetermined").contains("the blade stands beside its way"))
+      << text("cut-undetermined").toStdString();
+  EXPECT_FALSE(text("cut-undetermined").contains("cutter"));
+  add(4, "400", "400");  // like edges along X: the scale
+  add(2, "200", "200.6");
+  const int blade = cause("The blade stands 0.30");
+  ASSERT_GE(blade, 0) << "half of what an inside size is small by, on each side";
+  EXPECT_TRUE(text(QString("cause-%1").arg(blade).toUtf8()).contains("right"));
+  EXPECT_EQ(cause("The cutter"), -1);
+  shoot("extra-table-another-part");
 }
 
 TEST_F(TableCutWindow, WhatIsMissingLeadsToWhereItIsMeasured) {

@@ -10,6 +10,7 @@
 #include <sstream>
 
 #include "core/drawing_in/drawing_program.h"
+#include "core/drawing_in/lead_in.h"
 #include "core/drawing_in/tabs.h"
 #include "core/engraver_book.h"
 #include "core/outline/hatch.h"
@@ -248,6 +249,36 @@ TEST(LeadIn, ComesAlongTheLineFromTheWaste) {
   EXPECT_NEAR(std::abs(lead_in(line, 50, false).front() - line[0]), 12.5 * std::sqrt(2), 1e-9)
       << "as much as there is room for";
   EXPECT_TRUE(lead_in(line, 0, true).empty());
+}
+
+TEST(LeadIn, KeepsClearOfWhatElseIsCut) {
+  // A row of three squares of 40, 10 apart: between them a way in of 8 has no room.
+  const std::vector<Outline> row{square_at(0, 0, 40), square_at(50, 0, 40), square_at(100, 0, 40)};
+  for (std::size_t i = 0; i < row.size(); ++i) {
+    OutlinesAround around;
+    for (const Outline& other : row)
+      if (&other != &row[i]) around.push_back(&other);
+    Outline line = row[i];
+    // Begun so that the longest of its equal sides is one that faces a neighbour.
+    std::rotate(line.begin(), line.begin() + 1, line.end() - 1);
+    line.back() = line.front();
+    const Outline way = begin_with_lead_in(line, 12, true, around);
+    ASSERT_FALSE(way.empty());
+    EXPECT_NEAR(std::abs(way.front() - line.front()), 12 * std::sqrt(2), 1e-9) << "there is a free side";
+    for (const PlanPoint& p : way)
+      for (const Outline& other : row) EXPECT_FALSE(inside(p, {other})) << p;
+    EXPECT_NEAR(length_along(line), 160, 1e-9);
+  }
+  // All around: as much as there is room for, and nothing where there is none.
+  const Outline left = square_at(-44, -44, 40), hole = square_at(-10, -10, 60);
+  Outline line = square_at(0, 0, 40);
+  const Outline way = begin_with_lead_in(line, 12, true, {&hole});
+  ASSERT_FALSE(way.empty());
+  EXPECT_NEAR(std::abs(way.front() - line.front()), 6 * std::sqrt(2), 1e-9) << "10 mm of waste, all around";
+  for (const PlanPoint& p : way) EXPECT_TRUE(inside(p, {hole})) << "in the hole that it lies in";
+  const Outline tight = square_at(-1, -1, 42);
+  EXPECT_TRUE(begin_with_lead_in(line, 12, true, {&tight}).empty());
+  EXPECT_FALSE(begin_with_lead_in(line, 12, true, {&left}).empty());
 }
 
 Book with_cutter() {

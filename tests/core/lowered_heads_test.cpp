@@ -11,7 +11,7 @@ namespace {
 
 /// A cloth of 400 by 300 with work zero at its corner, machine 100, 200; two zones under it; a fence behind it and a
 /// clamp at its left.
-Book table() {
+Book cloth_table() {
   Book b;
   b.machine.kind = "cutting_table";
   const auto head = [](const char* name, HeadKind kind, const char* lower, const char* raise) {
@@ -50,8 +50,9 @@ std::vector<std::string> told(const Book& b, const std::string& lines) {
 using Codes = std::vector<std::string>;
 
 TEST(LoweredHeads, OnTheStockNothingIsSaid) {
-  EXPECT_EQ(told(table(), "M171\nG1 X390 Y10 F3000\nG1 X390 Y290\nM172\nG0 X900 Y700\n"), Codes{});
-  EXPECT_EQ(told(table(), "G0 X-70 Y10\nM173\nG1 X300 Y10 F3000\nM174\n"), Codes{}) << "the pen is 75 to the right";
+  EXPECT_EQ(told(cloth_table(), "M171\nG1 X390 Y10 F3000\nG1 X390 Y290\nM172\nG0 X900 Y700\n"), Codes{});
+  EXPECT_EQ(told(cloth_table(), "G0 X-70 Y10\nM173\nG1 X300 Y10 F3000\nM174\n"), Codes{})
+      << "the pen is 75 to the right";
 }
 
 /// Where heads are lowered by air, Z need not be lifted before the first way across, unless something stands up.
@@ -63,7 +64,7 @@ TEST(LoweredHeads, ZThatIsLeftAloneIsNoMatterUnlessAClampStands) {
     return std::any_of(all.begin(), all.end(), [](const Finding& f) { return f.code == "first_move"; });
   };
   const char* const by_air = "G21 G90\nG0 X10 Y10\nM171\nG1 X390 F3000\nM172\nM2\n";
-  Book b = table();
+  Book b = cloth_table();
   EXPECT_FALSE(warned(b, by_air));
   EXPECT_TRUE(warned(b, "G21 G90\nG0 X10 Y10\nM171\nG1 X390 F3000\nM172\nG0 Z5\nG1 X20\nM2\n")) << "it uses Z too";
   EXPECT_TRUE(warned(b, "G21 G90\nG0 X10 Y10\nM171\nG1 X390 F3000\nM172\nG1 X20\nM2\n"))
@@ -73,15 +74,16 @@ TEST(LoweredHeads, ZThatIsLeftAloneIsNoMatterUnlessAClampStands) {
 }
 
 TEST(LoweredHeads, BesideTheStockIsSaidOncePerHead) {
-  EXPECT_EQ(told(table(), "M171\nG1 X402 Y10 F3000\nG1 X10 Y10\nG1 X402 Y20\nM172\n"), (Codes{"lowered_off_stock"}));
-  EXPECT_EQ(told(table(), "M173\nG1 X330 Y10 F3000\nM174\n"), Codes{"lowered_off_stock"}) << "the pen over 405";
-  EXPECT_EQ(told(table(), "M171\nG3 X390 Y10 I190 J-6 F3000\nM172\n"),
+  EXPECT_EQ(told(cloth_table(), "M171\nG1 X402 Y10 F3000\nG1 X10 Y10\nG1 X402 Y20\nM172\n"),
+            (Codes{"lowered_off_stock"}));
+  EXPECT_EQ(told(cloth_table(), "M173\nG1 X330 Y10 F3000\nM174\n"), Codes{"lowered_off_stock"}) << "the pen over 405";
+  EXPECT_EQ(told(cloth_table(), "M171\nG3 X390 Y10 I190 J-6 F3000\nM172\n"),
             (Codes{"lowered_off_stock", "lowered_off_zones"}))
       << "an arc that bulges over both edges between its ends";
 }
 
 TEST(LoweredHeads, WhereNoZoneLiesNothingHolds) {
-  Book b = table();
+  Book b = cloth_table();
   b.machine.vacuum.zones.pop_back();
   EXPECT_EQ(told(b, "M171\nG1 X190 Y10 F3000\nM172\n"), Codes{});
   EXPECT_EQ(told(b, "M171\nG1 X201 Y10 F3000\nM172\n"), Codes{}) << "a millimetre over the edge is not worth it";
@@ -90,7 +92,7 @@ TEST(LoweredHeads, WhereNoZoneLiesNothingHolds) {
 }
 
 TEST(LoweredHeads, OverAFenceAndOnAClampItStops) {
-  Book b = table();
+  Book b = cloth_table();
   b.job.stock_size = {400, 500, 5};
   EXPECT_EQ(told(b, "M171\nG1 X10 Y318 F3000\nM172\nG0 X10 Y340\n"), Codes{}) << "raised it may pass";
   EXPECT_EQ(told(b, "M171\nG1 X10 Y322 F3000\nM172\n"), Codes{"lowered_over_fence"});
@@ -104,8 +106,8 @@ TEST(LoweredHeads, OverAFenceAndOnAClampItStops) {
 }
 
 TEST(LoweredHeads, WhatIsMarkedAfterACutIsSaid) {
-  EXPECT_EQ(told(table(), "M173\nG1 X100 F3000\nM174\nM171\nG1 X10\nM172\n"), Codes{});
-  EXPECT_EQ(told(table(), "M171\nG1 X100 F3000\nM172\nM173\nG1 X10\nM174\n"), Codes{"marked_last"});
+  EXPECT_EQ(told(cloth_table(), "M173\nG1 X100 F3000\nM174\nM171\nG1 X10\nM172\n"), Codes{});
+  EXPECT_EQ(told(cloth_table(), "M171\nG1 X100 F3000\nM172\nM173\nG1 X10\nM174\n"), Codes{"marked_last"});
 }
 
 /// How low Z is says nothing of what a lowered head cuts, nor does the tool that is in the spindle.
@@ -120,8 +122,8 @@ TEST(LoweredHeads, NeedNoToolAndNoZOfTheStock) {
       if (f.weight != Weight::informs) codes.push_back(f.code);
     return codes;
   };
-  EXPECT_EQ(all(table(), "M171\nG1 X390 Y10 F3000\nM172\n"), Codes{});
-  const auto by_z = all(table(), "M171\nG1 X390 Y10 F3000\nM172\nG1 X10\n");
+  EXPECT_EQ(all(cloth_table(), "M171\nG1 X390 Y10 F3000\nM172\n"), Codes{});
+  const auto by_z = all(cloth_table(), "M171\nG1 X390 Y10 F3000\nM172\nG1 X10\n");
   EXPECT_NE(std::find(by_z.begin(), by_z.end(), "tool_missing"), by_z.end()) << "what goes by Z wants one";
 }
 

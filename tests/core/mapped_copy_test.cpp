@@ -129,7 +129,7 @@ TEST(MappedCopies, ATurnThereAndBackChangesNothing) {
 }
 
 /// A machine with positional errors, linear between its targets, by the way an axis moves.
-struct Errors {
+struct PlaceErrors {
   std::vector<double> targets, plus, minus;
   double of(double commanded, int direction) const {
     const auto& e = direction > 0 ? plus : minus;
@@ -148,7 +148,7 @@ struct Errors {
 
 // On paper: at 50 it goes 0.1 too far towards +; towards - everywhere 0.05 too far to +.
 TEST(MappedCopies, ATableIsFollowedFromTargetToTargetAndRoundTheTurn) {
-  const Errors x{{0, 50, 100}, {0, 0.1, 0}, {0.05, 0.05, 0.05}};
+  const PlaceErrors x{{0, 50, 100}, {0, 0.1, 0}, {0.05, 0.05, 0.05}};
   const auto copy =
       tabled_copy("G21 G90\nG0 X0 Y0 Z5\nG1 X100 F600\nG1 X20\nG1 Y10\nM2\n", {x.table(), std::nullopt}, {}, 0.01);
   ASSERT_TRUE(copy) << copy.error().message;
@@ -162,7 +162,7 @@ TEST(MappedCopies, ATableIsFollowedFromTargetToTargetAndRoundTheTurn) {
   EXPECT_NEAR(moves[6].end.x, 19.95, 1e-4) << "Y alone moves";
   EXPECT_NEAR(moves[6].end.y, 10, 1e-9);
   // The same 200 mm further on the machine.
-  const Errors away{{200, 250, 300}, x.plus, x.minus};
+  const PlaceErrors away{{200, 250, 300}, x.plus, x.minus};
   const auto there =
       tabled_copy("G21 G90\nG0 X0 Y0 Z5\nG1 X100 F600\nM2\n", {away.table(), std::nullopt}, WorkZero{200, 0, 0}, 0.01);
   EXPECT_NEAR(there->program.motions[1].end.x, 50, 1e-4);
@@ -172,7 +172,7 @@ TEST(MappedCopies, RandomProgramsArriveWhereTheyMeantInSpiteOfPositionalErrors) 
   std::mt19937 random(5);
   std::uniform_real_distribution<double> somewhere(-90, 90), off(-0.2, 0.2);
   for (int round = 0; round < 40; ++round) {
-    std::array<Errors, 2> errors;
+    std::array<PlaceErrors, 2> errors;
     std::array<std::optional<ErrorTable>, 2> tables;
     for (std::size_t a = 0; a < 2; ++a) {
       for (double target = -100; target <= 100; target += 25) {

@@ -34,6 +34,7 @@ class QuietBench : public Bench {
   void hold_far_switch(Axis, bool) override {}
   void press_emergency_stop(bool) override {}
   void lay_plate(PlatePlace) override {}
+  Result<void> arm(std::string_view) override { return {}; }
   Result<void> put_tool(int) override { return {}; }
   void lay_clamp(double, double) override {}
   void take_clamps_away() override {}

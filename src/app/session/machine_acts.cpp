@@ -21,6 +21,11 @@ bool MachineSession::ask(const Result<void>& result) {
     emit status_changed();
   }
   if (result) return true;
+  if (result.error().code == "not_armed" && !editor_.book().machine.arming.empty()) {
+    armed_ = 0;  // what its owner said is on is not
+    ask_to_arm([] {});
+    return false;
+  }
   notices_.notify({NoticeLevel::attention, to_q(result.error().message), {}});
   return false;
 }
@@ -81,31 +86,22 @@ bool MachineSession::beam_seen_to() {
 /// follows the answer.
 bool MachineSession::armed_for(const std::function<void()>& then) {
   const Book& book = editor_.book();
+  if (armed_ < book.machine.arming.size()) {
+    ask_to_arm(then);
+    return false;
+  }
   const LaidOut laid = laid_in_homings_way(book);
-  const std::vector<std::string> first = armed_ ? std::vector<std::string>() : book.machine.arming;
-  const bool is_clear = clear_ || laid.none();
-  if (first.empty() && is_clear) return true;
-  QStringList said;
-  if (!first.empty()) {
-    QStringList in_order;
-    for (std::size_t i = 0; i < first.size(); ++i) in_order << tr("%1 %2").arg(i + 1).arg(to_q(first[i]));
-    said << tr("Before the first move switch on, in this order: %1. Look at each before the next.")
-                .arg(in_order.join(", "));
-  }
-  std::vector<NoticeAction> acts{{first.empty() ? tr("It is clear: home")
-                                  : is_clear    ? tr("All are on: home")
-                                                : tr("All are on and it is clear: home"),
-                                  [this, then] {
-                                    armed_ = clear_ = true;
-                                    then();
-                                  }}};
-  if (!is_clear) {
-    said << tr("Homing goes %1, from wherever the carriage stands. Keep clear of its heads: %2.")
-                .arg(way_in_words(homing_way(book.machine)), laid_in_words(laid));
-    acts.push_back({tr("Show the way"), [this] { notices_.lead_to(work_zero_id); }});
-  }
-  notices_.notify({NoticeLevel::attention, said.join(' '), std::move(acts),
-                   [this, here = which_machine()] { return which_machine() == here && !(armed_ && clear_); }});
+  if (clear_ || laid.none()) return true;
+  notices_.notify({NoticeLevel::attention,
+                   tr("Homing goes %1, from wherever the carriage stands. Keep clear of its heads: %2.")
+                       .arg(way_in_words(homing_way(book.machine)), laid_in_words(laid)),
+                   {{tr("It is clear: home"),
+                     [this, then] {
+                       clear_ = true;
+                       then();
+                     }},
+                    {tr("Show the way"), [this] { notices_.lead_to(work_zero_id); }}},
+                   [this, here = which_machine()] { return which_machine() == here && !clear_; }});
   return false;
 }
 

@@ -71,7 +71,8 @@ bool MachineSession::use_connection(std::unique_ptr<Connection> connection) {
   connection_ = std::move(connection);
   circuit_.forget();
   beam_points_.clear();
-  armed_ = clear_ = false;
+  armed_ = 0;
+  clear_ = false;
   runner_.owed().clear();  // that was another controller's
   follow_connection();
   status_ = connection_ ? connection_->link().status() : MachineStatus{};
@@ -260,7 +261,10 @@ void MachineSession::watch_status(const MachineStatus& before, bool run_told) {
       (status_.state == MachineState::offline || status_.state == MachineState::stopped ||
        status_.state == MachineState::emergency_stop))
     beam_points_.clear();
-  if (status_.state == MachineState::offline || status_.state == MachineState::emergency_stop) armed_ = clear_ = false;
+  if (status_.state == MachineState::offline || status_.state == MachineState::emergency_stop) {
+    armed_ = 0;
+    clear_ = false;
+  }
   if (status_.state == MachineState::offline) {
     if (was_up) {
       line_lost_ = true;

@@ -121,6 +121,11 @@ class MachineSession : public QObject {
   /// The same, and says so where a procedure is under way.
   bool must_be_free();
   bool armed_for(const std::function<void()>& then);
+  /// Asks for what is switched on next; `then` follows once it is on.
+  void ask_to_arm(const std::function<void()>& then);
+  /// What its owner said is on, or found not to come on.
+  void armed_next(const std::function<void()>& then);
+  void does_not_come_on(const std::string& point, const QString& why = {});
   /// As must_be_there(), and says so where the book is open for reading only: it changes no controller. For every act
   /// that sets something in one.
   bool may_set();
@@ -224,8 +229,8 @@ class MachineSession : public QObject {
   MachineStatus status_;
   std::string looks_by_;
   BeamPoints beam_points_;
-  bool armed_ = false;  ///< what is switched on first is on, as its owner said
-  bool clear_ = false;  ///< nothing lies where homing goes, as its owner said
+  std::size_t armed_ = 0;  ///< so many of what is switched on first are on, as its owner said
+  bool clear_ = false;     ///< nothing lies where homing goes, as its owner said
   double jog_step_ = 0.1, jog_rate_ = slow_jog_mm_min;
   int which_machine_ = 0;
   bool line_lost_ = false;  ///< told, and not come back

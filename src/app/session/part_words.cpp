@@ -9,7 +9,7 @@
 namespace ypsi::app {
 namespace {
 
-struct PartWords {
+struct BudgetWords {
   Q_DECLARE_TR_FUNCTIONS(part)
 };
 
@@ -21,7 +21,7 @@ QString with_unit(double mm, LengthUnit unit) {
 
 QString all_of(const QStringList& names) {
   if (names.size() < 2) return names.join(QString());
-  return PartWords::tr("%1 and %2").arg(names.mid(0, names.size() - 1).join(QStringLiteral(", ")), names.back());
+  return BudgetWords::tr("%1 and %2").arg(names.mid(0, names.size() - 1).join(QStringLiteral(", ")), names.back());
 }
 
 QString inside_a_sentence(QString name) {
@@ -32,9 +32,9 @@ QString inside_a_sentence(QString name) {
 }  // namespace
 
 QString size_kind_name(SizeKind kind) {
-  return kind == SizeKind::inside    ? PartWords::tr("inside sizes")
-         : kind == SizeKind::outside ? PartWords::tr("outside sizes")
-                                     : PartWords::tr("spacings");
+  return kind == SizeKind::inside    ? BudgetWords::tr("inside sizes")
+         : kind == SizeKind::outside ? BudgetWords::tr("outside sizes")
+                                     : BudgetWords::tr("spacings");
 }
 
 QString off_words(const OffBy& off, LengthUnit unit) {
@@ -51,9 +51,9 @@ QString worst_size_words(const Budget& budget, LengthUnit unit) {
   const QString bias = with_unit(std::fabs(worst->bias), unit), U = with_unit(worst->U, unit);
   const QString along = sizes.worst_axis == 0 ? QStringLiteral("X") : QStringLiteral("Y");
   const QString kind = size_kind_name(sizes.worst_kind);
-  if (bias == with_unit(0, unit)) return PartWords::tr("%1 come out within ±%2 along %3").arg(kind, U, along);
-  return (worst->bias > 0 ? PartWords::tr("%1 come out %2 long along %3, ±%4")
-                          : PartWords::tr("%1 come out %2 short along %3, ±%4"))
+  if (bias == with_unit(0, unit)) return BudgetWords::tr("%1 come out within ±%2 along %3").arg(kind, U, along);
+  return (worst->bias > 0 ? BudgetWords::tr("%1 come out %2 long along %3, ±%4")
+                          : BudgetWords::tr("%1 come out %2 short along %3, ±%4"))
       .arg(kind, bias, along, U);
 }
 
@@ -62,7 +62,7 @@ QString without_words(const Budget& budget) {
   for (const BudgetPart& part : budget.parts)
     if (!part.off && part.bears_on_sizes()) names << inside_a_sentence(part_name(part));
   for (const BudgetPart& part : budget.unlisted) names << inside_a_sentence(part_name(part));
-  return names.isEmpty() ? QString() : PartWords::tr("without %1, which nobody measured").arg(all_of(names));
+  return names.isEmpty() ? QString() : BudgetWords::tr("without %1, which nobody measured").arg(all_of(names));
 }
 
 }  // namespace ypsi::app

@@ -95,6 +95,7 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   }
   more->addWidget(kind_);
   nominal_ = add_field(more, "size-nominal", tr("drawn"), tr("The size as it was drawn"), 2, session_, card).field;
+  nominal_->setMinimumWidth(104);
   top_ = add_field(more, "size-top", tr("top"),
                    tr("Where the top beside the chosen depth stands: the work Z at which the tool just touches it; "
                       "nothing on a flat top"),
@@ -255,11 +256,7 @@ void MeasureCutSheet::add_size() {
     };
     for (int n = 0; size.name.empty() || taken(size.name); ++n)
       size.name = n < 26 ? std::string(1, static_cast<char>('A' + n)) : "A" + std::to_string(n);
-    if (!(w.tool_diameter_mm > 0)) {
-      w.tool = session_.machine().status().tool;
-      const Tool* tool = session_.editor().book().tool(w.tool);
-      w.tool_diameter_mm = tool ? tool->diameter : 0;
-    }
+    if (!cut_by_heads(w) && !(w.tool_diameter_mm > 0)) cut_with(w);
     w.sizes.push_back(std::move(size));
   });
   if (added < drawing_->count()) drawing_->field(added)->setFocus();
@@ -343,10 +340,10 @@ void MeasureCutSheet::show_finding() {
   QStringList open;
   if (reading_ && reading_->sizes) {
     QStringList names;
-    for (const CutQuantity q : reading_->sizes->undetermined) names << quantity_words(q);
+    for (const CutQuantity q : reading_->sizes->undetermined) names << quantity_words(q, cut_by_heads(worksheet()));
     if (!names.isEmpty())
       open << tr("◐ Cannot be told apart yet: %1. Nothing of it is offered to be changed.").arg(names.join(", "));
-    for (const MissingFeature& m : reading_->sizes->missing) open << missing_sentence(m);
+    for (const MissingFeature& m : reading_->sizes->missing) open << missing_sentence(m, cut_by_heads(worksheet()));
   }
   undetermined_->setText(open.join("\n\n"));
   undetermined_->setVisible(!open.isEmpty());

@@ -29,6 +29,7 @@ class MeasureCutSheet : public Sheet {
   void make_cut();
   /// That is chosen to be made; none where another part is described.
   std::optional<CouponKind> chosen_kind() const;
+  void cut_with(CutWorksheet& w) const;
   void show_material();
   void take(std::size_t size, std::optional<double> mm);
   /// The depth that is chosen in the table.

@@ -117,6 +117,8 @@ BeginCard::BeginCard(QWidget* parent) : QFrame(parent) {
     box->setObjectName(object);
     box->setAccessibleName(spoken);
     for (const DriveChoice& each : drive_choices()) box->addItem(each.words);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);  // two stand in one row
+    box->setMinimumContentsLength(14);
     connect(box, &QComboBox::currentIndexChanged, this, &BeginCard::show_steps);
     drives->addWidget(box, 1);
     return box;

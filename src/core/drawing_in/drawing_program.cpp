@@ -12,6 +12,7 @@
 #include <utility>
 
 #include "core/drawing_in/drawing_basis.h"
+#include "core/drawing_in/lead_in.h"
 #include "core/drawing_in/tabs.h"
 #include "core/outline/hatch.h"
 #include "core/program/tool_shape.h"
@@ -253,7 +254,7 @@ bool goes_by_z(const Book& book, std::size_t head) {
 }
 
 /// Tabs, lead-in and overcut as the layer wants them and the head can make them.
-void append_finished(DrawnCut cut, const Book& book, std::vector<HeadPath>& paths) {
+void append_finished(DrawnCut cut, const Book& book, const OutlinesAround& around, std::vector<HeadPath>& paths) {
   const auto& heads = book.machine.heads;
   const HeadKind kind = cut.path.head < heads.size() ? heads[cut.path.head].kind : HeadKind::spindle;
   const bool by_z = goes_by_z(book, cut.path.head);
@@ -272,8 +273,7 @@ void append_finished(DrawnCut cut, const Book& book, std::vector<HeadPath>& path
   if (kind == HeadKind::drag_knife) {
     cut.path.lead_in = act.lead_in_mm;
   } else if (cut.closed && beside && act.lead_in_mm > 0 && !lifts_at_corners) {
-    begin_on_longest(line);
-    way_in = lead_in(line, act.lead_in_mm, act.act == DrawnAct::outside);
+    way_in = begin_with_lead_in(line, act.lead_in_mm, act.act == DrawnAct::outside, around);
   }
   if (cut.closed && cut_out && act.tabs > 0) {
     auto over = with_tabs(line, act.tabs, way_over_tab(book, act));
@@ -361,6 +361,44 @@ std::vector<PlanPoint> copy_shifts(const Drawing& drawing, const DrawingJob& job
 
 namespace {
 
+/// The closed lines that are cut out, to be looked up by what they lie near.
+class CutsAround {
+ public:
+  explicit CutsAround(const std::vector<DrawnCut>& cuts) : cuts_(cuts) {
+    for (std::size_t i = 0; i < cuts.size() && cuts.size() <= ordered_by_distance; ++i)
+      if (const DrawnAct act = cuts[i].act->act;
+          cuts[i].closed && (act == DrawnAct::outside || act == DrawnAct::inside || act == DrawnAct::on_line))
+        boxes_.emplace_back(i, box_of(cuts[i].path.points, 0));
+  }
+  /// Of one of them, where it wants a way in; none for the others.
+  OutlinesAround of(std::size_t cut) const {
+    OutlinesAround near;
+    if (!(cuts_[cut].act->lead_in_mm > 0)) return near;
+    const Box reach = box_of(cuts_[cut].path.points, 2 * cuts_[cut].act->lead_in_mm);
+    for (const auto& [other, box] : boxes_)
+      if (other != cut && box.low.real() < reach.high.real() && box.high.real() > reach.low.real() &&
+          box.low.imag() < reach.high.imag() && box.high.imag() > reach.low.imag())
+        near.push_back(&cuts_[other].path.points);
+    return near;
+  }
+
+ private:
+  struct Box {
+    PlanPoint low, high;
+  };
+  static Box box_of(const Outline& line, double more) {
+    Box box{line.front(), line.front()};
+    for (const PlanPoint p : line) {
+      box.low = {std::min(box.low.real(), p.real()), std::min(box.low.imag(), p.imag())};
+      box.high = {std::max(box.high.real(), p.real()), std::max(box.high.imag(), p.imag())};
+    }
+    return {box.low - PlanPoint(more, more), box.high + PlanPoint(more, more)};
+  }
+
+  const std::vector<DrawnCut>& cuts_;
+  std::vector<std::pair<std::size_t, Box>> boxes_;
+};
+
 /// Of one copy, as it is drawn.
 Result<std::vector<DrawnCut>> nested_cuts(const Book& book, const Drawing& drawing, const DrawingJob& job) {
   auto cuts = cuts_of(book, drawing, job);
@@ -382,7 +420,9 @@ std::vector<HeadPath> paths_at(const Book& book, const std::vector<DrawnCut>& cu
       all.push_back(std::move(cut));
     }
   std::vector<HeadPath> paths;
-  for (DrawnCut& cut : in_order(std::move(all), 0)) append_finished(std::move(cut), book, paths);
+  const std::vector<DrawnCut> ordered = in_order(std::move(all), 0);
+  const CutsAround near(ordered);
+  for (std::size_t i = 0; i < ordered.size(); ++i) append_finished(ordered[i], book, near.of(i), paths);
   return paths;
 }
 

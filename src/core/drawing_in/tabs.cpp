@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace ypsi {
 namespace {
@@ -81,40 +80,6 @@ std::vector<Outline> between_tabs(const Outline& line, const std::vector<bool>& 
   }
   std::erase_if(parts, [](const Outline& part) { return part.size() < 2; });
   return parts;
-}
-
-void begin_on_longest(Outline& closed) {
-  if (closed.size() < 3) return;
-  std::size_t longest = 1;
-  for (std::size_t i = 2; i < closed.size(); ++i)
-    if (std::abs(closed[i] - closed[i - 1]) > std::abs(closed[longest] - closed[longest - 1])) longest = i;
-  const PlanPoint middle = (closed[longest] + closed[longest - 1]) / 2.0;
-  closed.pop_back();
-  std::rotate(closed.begin(), closed.begin() + static_cast<std::ptrdiff_t>(longest % closed.size()), closed.end());
-  closed.insert(closed.begin(), middle);
-  closed.push_back(middle);
-}
-
-Outline lead_in(const Outline& closed, double radius, bool from_outside) {
-  if (closed.size() < 3 || !(radius > 0)) return {};
-  const PlanPoint at = closed[0], along = (closed[1] - closed[0]) / std::abs(closed[1] - closed[0]);
-  constexpr double aside_mm = 1e-4;
-  constexpr int chords = 12;
-  PlanPoint to_waste = along * PlanPoint(0, 1);
-  const PlanPoint probe = (closed[0] + closed[1]) / 2.0;
-  if (lies_within(probe + to_waste * aside_mm, closed) == from_outside) to_waste = -to_waste;
-  for (int halved = 0; halved <= 3; ++halved, radius /= 2) {
-    const PlanPoint centre = at + to_waste * radius;
-    Outline arc;
-    bool free = true;
-    for (int i = 0; i < chords; ++i) {
-      const double angle = std::numbers::pi / 2 * i / chords;
-      arc.push_back(centre - radius * (along * std::cos(angle) + to_waste * std::sin(angle)));
-      free = free && lies_within(arc.back(), closed) != from_outside;
-    }
-    if (free) return arc;
-  }
-  return {};
 }
 
 }  // namespace ypsi

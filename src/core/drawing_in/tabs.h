@@ -1,6 +1,5 @@
 #pragma once
-// Tabs: short stretches of a closed line over which a piece stays held, and how a cutter comes into the line from the
-// waste. Lengths mm. Source: handbook of the trade, 28 and 29.
+// Tabs: short stretches of a closed line over which a piece stays held. Lengths mm. Source: handbook of the trade, 28.
 #include <vector>
 
 #include "core/outline/outline.h"
@@ -17,11 +16,5 @@ std::vector<bool> with_tabs(Outline& line, int count, double length);
 
 /// What is cut of a line between its tabs, by a head that cannot go over them: lifted there.
 std::vector<Outline> between_tabs(const Outline& line, const std::vector<bool>& over_tab);
-
-/// The same closed line begun in the middle of its longest straight part.
-void begin_on_longest(Outline& closed);
-/// A quarter of a circle that comes to a closed line's first point along it, from outside of it or from inside; of
-/// `radius`, or of less where that would meet the line; empty where even an eighth of it would.
-Outline lead_in(const Outline& closed, double radius, bool from_outside);
 
 }  // namespace ypsi

@@ -133,6 +133,9 @@ class Bench {
   /// The same at the axis's other end; nothing where there is no switch.
   virtual void hold_far_switch(Axis axis, bool pressed) = 0;
   virtual void press_emergency_stop(bool pressed) = 0;
+  /// Switches on what comes first, by its name ("air", "drives", "reset"), and looks whether it is there. Nothing where
+  /// the machine has none. Errors: `unknown_point`; `not_armed` where it does not come on, with what is wrong.
+  virtual Result<void> arm(std::string_view point) = 0;
   virtual void lay_plate(PlatePlace place) = 0;
   /// Error: `unknown_tool`.
   virtual Result<void> put_tool(int number) = 0;

@@ -9,13 +9,13 @@
 namespace ypsi {
 namespace {
 constexpr double indicator_run_up_mm = 5;  // more than any slack
-constexpr int fewest_trials = 5, most_trials = 100;
+constexpr int fewest_homings = 5, most_homings = 100;
 }  // namespace
 
 Result<void> HomingRepeat::start(MachineLink& link, const HomingRepeatWay& way) {
-  if (way.trials < fewest_trials || way.trials > most_trials)
+  if (way.trials < fewest_homings || way.trials > most_homings)
     return fail("out_of_range",
-                fmt::format("Between {} and {} homings tell scatter from drift.", fewest_trials, most_trials),
+                fmt::format("Between {} and {} homings tell scatter from drift.", fewest_homings, most_homings),
                 "trials");
   if (auto ok = ready_to_move(link.status(), "what is tested is whether it repeats."); !ok) return ok;
   if (!way.indicator_axis && !link.status().homing.tells_shift)

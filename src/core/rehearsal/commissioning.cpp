@@ -159,7 +159,8 @@ Verdict inputs(Work& work) {
     return fail("never_changes",
                 fmt::format("{} never changed when it was pressed; look at its wire and plug.", words(input)));
   }
-  // What was pressed last was the emergency stop.
+  // What was pressed last was the emergency stop: it takes off what was on.
+  if (auto ok = w.arm(); !ok) return tl::make_unexpected(ok.error());
   return "all seen on and off" + turned;
 }
 

@@ -97,6 +97,9 @@ void CountedBench::press_emergency_stop(bool pressed) {
 void CountedBench::lay_plate(PlatePlace place) {
   act().lay_plate(place);
 }
+Result<void> CountedBench::arm(std::string_view point) {
+  return act().arm(point);
+}
 Result<void> CountedBench::put_tool(int number) {
   return act().put_tool(number);
 }

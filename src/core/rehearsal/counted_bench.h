@@ -45,6 +45,7 @@ class CountedBench final : public Bench {
   void hold_far_switch(Axis axis, bool pressed) override;
   void press_emergency_stop(bool pressed) override;
   void lay_plate(PlatePlace place) override;
+  Result<void> arm(std::string_view point) override;
   Result<void> put_tool(int number) override;
   void lay_clamp(double x, double y) override;
   void take_clamps_away() override;

@@ -8,12 +8,14 @@
 namespace ypsi {
 
 struct OwnerKnows {
-  std::vector<Instrument> instruments;  ///< by their data sheets
-  std::vector<Tool> tools;              ///< number and what is written on the shank
-  std::optional<TouchPlate> plate;      ///< as its maker says
-  double rail_spacing = 0;              ///< mm; 0: not known
-  double cap_mm = 0, plate_mm = 0;      ///< of a plate of layers, as its maker says; 0: of one piece
-  std::vector<Head> heads;              ///< by name and kind, with the blocks that work them
+  std::vector<Instrument> instruments;               ///< by their data sheets
+  std::vector<Tool> tools;                           ///< number and what is written on the shank
+  std::optional<TouchPlate> plate;                   ///< as its maker says
+  double rail_spacing = 0;                           ///< mm; 0: not known
+  double cap_mm = 0, plate_mm = 0;                   ///< of a plate of layers, as its maker says; 0: of one piece
+  std::vector<std::string> arming, emergency_stops;  ///< as MachineSetup has them
+  VacuumBed vacuum;
+  std::vector<Head> heads;  ///< by name and kind, with the blocks that work them
 };
 
 }  // namespace ypsi

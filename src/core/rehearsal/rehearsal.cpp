@@ -55,6 +55,9 @@ Book starting_book(const MachineLink& link, const Book* book, const OwnerKnows& 
     axis.soft_min = link.setting(axis_setting(a, "soft_min_mm")).value_or(0);
     axis.soft_max = link.setting(axis_setting(a, "soft_max_mm")).value_or(0);
   }
+  if (out.machine.arming.empty()) out.machine.arming = known.arming;
+  if (out.machine.emergency_stops.empty()) out.machine.emergency_stops = known.emergency_stops;
+  if (out.machine.vacuum.zones.empty()) out.machine.vacuum = known.vacuum;
   // Instruments are those at the bench; a book's own words about one of them go before its data sheet.
   std::vector<Instrument> instruments;
   for (const Instrument& i : known.instruments)

@@ -6,7 +6,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double across_mm_min = 3000, down_mm_min = 600, close_mm = 0.02;
+constexpr double across_mm_min = 3000, lowering_mm_min = 600, close_mm = 0.02;
 
 }  // namespace
 
@@ -50,6 +50,12 @@ Result<void> Workshop::settle() {
   return too_long();
 }
 
+Result<void> Workshop::arm() {
+  for (const std::string& point : book.machine.arming)
+    if (auto ok = bench.arm(point); !ok) return ok;
+  return {};
+}
+
 Result<void> Workshop::home() {
   if (auto ok = link.home(); !ok) return ok;
   if (auto ok = settle(); !ok) return ok;
@@ -88,7 +94,7 @@ Result<void> Workshop::go(Axis axis, double place) {
   const double at = link.status().position[axis], to = std::clamp(place, low(axis), high(axis));
   if (std::fabs(to - at) < close_mm) return {};
   ++moves;
-  if (auto ok = link.jog(axis, to - at, axis == Axis::z ? down_mm_min : across_mm_min); !ok) return ok;
+  if (auto ok = link.jog(axis, to - at, axis == Axis::z ? lowering_mm_min : across_mm_min); !ok) return ok;
   if (auto ok = settle(); !ok) return ok;
   if (arrived(link, link.status(), axis, to)) return {};
   return fail("stopped", "A move was ended before its place.");

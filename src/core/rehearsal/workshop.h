@@ -43,6 +43,8 @@ class Workshop {
   /// Until the machine stands. Error: `stopped` with its own sentence where it stands otherwise than ready or not
   /// homed; `too_long`.
   Result<void> settle();
+  /// Switches on what comes before the first move. Error: `not_armed`, with what does not come on.
+  Result<void> arm();
   /// Homes all axes. Errors: those of homing; `not_homed` with the controller's sentence.
   Result<void> home();
   /// One axis to a machine coordinate, kept within the soft limits.

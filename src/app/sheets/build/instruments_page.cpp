@@ -12,10 +12,10 @@
 namespace ypsi::app {
 namespace {
 
-enum InstrumentColumn { name_column, resolution, ends, scatter, calibration, relative, worth, columns };
+enum InstrumentColumn { name_column, resolution, ends, scatter, calibration, relative, worth, instrument_columns };
 constexpr double example_mm = 300;
 
-QString plain(double value) {
+QString plain_number(double value) {
   return QString::number(value, 'g', 6);
 }
 
@@ -25,7 +25,7 @@ InstrumentsPage::InstrumentsPage(BuildDraft& draft) : BuildPage(draft) {
   setObjectName("build-page-instruments");
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
-  table_ = new QTableWidget(0, columns, this);
+  table_ = new QTableWidget(0, instrument_columns, this);
   table_->setObjectName("instruments");
   table_->setAccessibleName(tr("Instruments on hand"));
   table_->setHorizontalHeaderLabels({tr("Instrument"), tr("Reads to"), tr("Ends"), tr("Scatter s"), tr("Calibration u"),
@@ -126,11 +126,11 @@ void InstrumentsPage::refresh() {
       table_->setItem(static_cast<int>(n), column, item);
     };
     set(name_column, to_q(i.name));
-    set(resolution, plain(i.resolution_mm));
+    set(resolution, plain_number(i.resolution_mm));
     set(ends, QString::number(i.ends));
-    set(scatter, i.s_mm ? plain(*i.s_mm) : QString());
-    set(calibration, plain(i.u_cal_mm));
-    set(relative, plain(i.u_rel * 1000));
+    set(scatter, i.s_mm ? plain_number(*i.s_mm) : QString());
+    set(calibration, plain_number(i.u_cal_mm));
+    set(relative, plain_number(i.u_rel * 1000));
     const double U = i.u_mm(example_mm) * t95(claim_degrees_of_freedom);
     set(worth, tr("±%1 mm").arg(to_q(format_number(U, decimals_for(U, 2)))), false);
   }

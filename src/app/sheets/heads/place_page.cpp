@@ -246,6 +246,11 @@ PageFinding PlacePage::finding() const {
   switch (found->verdict) {
     case HeadVerdict::ok:
       f.verdict = found->left ? tr("● No turn, no stretch between the looks") : tr("● It fits");
+      if (constexpr double one_holder_mm = 1; std::abs(found->offset) < one_holder_mm) {
+        f.verdict = tr("◐ Both in one place");
+        words << tr("So they would share a holder. Where they do not, bring the %1 over the mark before its look.")
+                     .arg(other_name());
+      }
       words << tr("Programs written for several heads carry the old place: write them again.");
       break;
     case HeadVerdict::turned:

@@ -29,13 +29,13 @@ QString signed_len(double mm, const Book& book) {
               unit_name(book.unit()));
 }
 
-QString percent(double ratio) {
+QString in_percent(double ratio) {
   return to_q(format_number(std::fabs(ratio) * 100, 3)) + " %";
 }
 
 }  // namespace
 
-QString quantity_words(CutQuantity q) {
+QString quantity_words(CutQuantity q, bool by_heads) {
   switch (q) {
     case CutQuantity::scale_x:
       return CutWords::tr("the scale of X");
@@ -44,7 +44,7 @@ QString quantity_words(CutQuantity q) {
     case CutQuantity::scale_z:
       return CutWords::tr("the scale of Z");
     case CutQuantity::tool_diameter:
-      return CutWords::tr("the cutter's diameter");
+      return by_heads ? CutWords::tr("how far the blade stands beside its way") : CutWords::tr("the cutter's diameter");
     case CutQuantity::lost_motion_x:
       return CutWords::tr("lost motion of X");
     case CutQuantity::lost_motion_y:
@@ -59,10 +59,11 @@ QString cause_sentence(const CutCause& c, const Book& book) {
   const QString axis = c.axis ? QString(QChar(letter(*c.axis))) : QString();
   switch (c.kind) {
     case CutCauseKind::steps:
-      if (!c.significant) return CutWords::tr("Scale of %1: nothing to be seen, within ±%2.").arg(axis, percent(c.U));
+      if (!c.significant)
+        return CutWords::tr("Scale of %1: nothing to be seen, within ±%2.").arg(axis, in_percent(c.U));
       return (c.value > 0 ? CutWords::tr("%1 goes %2 too far (±%3): %4 on your usual part.")
                           : CutWords::tr("%1 goes %2 too short (±%3): %4 on your usual part."))
-          .arg(axis, percent(c.value), percent(c.U), len(c.effect, book));
+          .arg(axis, in_percent(c.value), in_percent(c.U), len(c.effect, book));
     case CutCauseKind::cutter:
       if (!c.significant) return CutWords::tr("Cutter: as the book has it, within ±%1.").arg(len(c.U, book));
       return (c.value > 0
@@ -205,12 +206,12 @@ QString cure_tip(const CutCause& c) {
   return CutWords::tr("Says there which end of the beam to move");
 }
 
-QString missing_sentence(const MissingFeature& m) {
+QString missing_sentence(const MissingFeature& m, bool by_heads) {
   CutSize size;
   size.kind = m.kind;
   size.axis = m.axis;
   QStringList settles;
-  for (const CutQuantity q : m.settles) settles << quantity_words(q);
+  for (const CutQuantity q : m.settles) settles << quantity_words(q, by_heads);
   const QString kind = m.kind == FeatureKind::inside    ? CutWords::tr("an inside width along %1")
                        : m.kind == FeatureKind::outside ? CutWords::tr("an outside width along %1")
                        : m.kind == FeatureKind::spacing ? CutWords::tr("a spacing of like edges along %1")

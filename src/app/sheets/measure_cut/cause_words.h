@@ -14,8 +14,8 @@ QString cure_words(const CutCause& cause, const Book& book);
 /// What the cure changes and what it makes out of date.
 QString cure_tip(const CutCause& cause);
 /// "scale of X", "the cutter's diameter".
-QString quantity_words(CutQuantity quantity);
+QString quantity_words(CutQuantity quantity, bool by_heads);  ///< what heads cut has no cutter
 /// "Measure one more inside width along X, of another size: it tells the cutter from the scale."
-QString missing_sentence(const MissingFeature& missing);
+QString missing_sentence(const MissingFeature& missing, bool by_heads);
 
 }  // namespace ypsi::app

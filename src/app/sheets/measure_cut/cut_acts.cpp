@@ -11,6 +11,7 @@
 #include "app/to_q.h"
 #include "core/book/record.h"
 #include "core/book/worksheets/cut.h"
+#include "core/program/head_coupon.h"
 #include "core/tasks/coupon_choice.h"
 #include "core/tasks/cut_heads.h"
 #include "core/tasks/engraved_cut.h"
@@ -33,6 +34,18 @@ std::optional<CouponKind> MeasureCutSheet::chosen_kind() const {
   return chosen <= 0 ? choose_coupon(session_.editor().book()).kind : kinds_[static_cast<std::size_t>(chosen - 1)];
 }
 
+/// Another part was cut with what is in the machine now; what heads cut with has no width.
+void MeasureCutSheet::cut_with(CutWorksheet& w) const {
+  const Book& book = session_.editor().book();
+  if (cut_by_heads(book.machine)) {
+    w.coupon = name(CouponKind::heads);
+    return;
+  }
+  w.tool = session_.machine().status().tool;
+  const Tool* tool = book.tool(w.tool);
+  w.tool_diameter_mm = tool ? tool->diameter : 0;
+}
+
 /// What is milled has feeds by its material.
 void MeasureCutSheet::show_material() {
   const auto kind = chosen_kind();
@@ -46,9 +59,7 @@ void MeasureCutSheet::make_cut() {
     change(tr("Describe another part"), [&](CutWorksheet& w) {
       w = {};
       w.instrument = instrument_->currentText().toStdString();
-      w.tool = session_.machine().status().tool;
-      const Tool* tool = session_.editor().book().tool(w.tool);
-      w.tool_diameter_mm = tool ? tool->diameter : 0;
+      cut_with(w);
     });
     nominal_->setFocus();
     return;

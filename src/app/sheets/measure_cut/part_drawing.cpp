@@ -14,7 +14,7 @@ namespace ypsi::app {
 namespace {
 
 constexpr double wide_column_px = 186, narrow_column_px = 126, narrow_below_px = 560, field_px = 98, field_high_px = 24;
-constexpr double letter_px = 12, roomy_px = 44, drawn_deviation_px = 9, edge_px = 14;
+constexpr double letter_px = 12, roomy_px = 44, drawn_deviation_px = 9, part_edge_px = 14;
 constexpr double engraved_arm_mm = 4;    // of a cross, as it is drawn
 constexpr double unexplained_mm = 0.05;  // what the causes leave of a size beyond this is marked
 
@@ -212,8 +212,8 @@ PartDrawing::Map PartDrawing::map() const {
   if (y1 > 0) h = h > 0 ? std::min(h, y1 + 10) : y1 + 10;
   w = std::max(w, 1.0);
   h = std::max(h, 1.0);
-  const double room_x = std::max(40.0, width() - 2 * column() - 2 * edge_px),
-               room_y = std::max(40.0, height() - 2 * edge_px);
+  const double room_x = std::max(40.0, width() - 2 * column() - 2 * part_edge_px),
+               room_y = std::max(40.0, height() - 2 * part_edge_px);
   Map m;
   m.scale = std::min(room_x / w, room_y / h);
   m.origin = {width() / 2.0 - w * m.scale / 2, height() / 2.0 + h * m.scale / 2};

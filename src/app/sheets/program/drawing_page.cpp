@@ -52,13 +52,10 @@ DrawingPage::DrawingPage(Session& session)
       {layer_level, tr("On the head's gauge, where its own block takes it")}};
   for (const auto& [at, tip] : tips) layers_->horizontalHeaderItem(at)->setToolTip(tip);
   // The name takes what the others leave, so that nothing is to be pushed sideways in a narrow window.
-  constexpr int act_px = 130, with_px = 96, number_px = 47;
-  layers_->horizontalHeader()->setMinimumSectionSize(number_px);
   layers_->horizontalHeader()->setSectionResizeMode(layer_name, QHeaderView::Stretch);
-  for (int at = layer_act; at <= layer_level; ++at) {
+  for (int at = layer_act; at <= layer_level; ++at)
     layers_->horizontalHeader()->setSectionResizeMode(at, QHeaderView::Fixed);
-    layers_->setColumnWidth(at, at == layer_act ? act_px : at == layer_with ? with_px : number_px);
-  }
+  fit_columns();
   layers_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
   layers_->setSizeAdjustPolicy(QAbstractScrollArea::AdjustToContents);
   column->addWidget(layers_);
@@ -389,6 +386,24 @@ void DrawingPage::show_view() {
       }
   }
   view_->show(std::move(shown), session_.editor().unit());
+}
+
+void DrawingPage::fit_columns() {
+  constexpr int roomy_from_px = 500;
+  const bool narrow = width() < roomy_from_px;
+  constexpr int passes_px = 47;  // the longest of the narrow ones' names
+  const int act_px = narrow ? 118 : 130, with_px = narrow ? 84 : 96, number_px = narrow ? 42 : passes_px;
+  layers_->horizontalHeader()->setMinimumSectionSize(number_px);
+  for (int at = layer_act; at <= layer_level; ++at)
+    layers_->setColumnWidth(at, at == layer_act      ? act_px
+                                : at == layer_with   ? with_px
+                                : at == layer_passes ? passes_px
+                                                     : number_px);
+}
+
+void DrawingPage::resizeEvent(QResizeEvent* event) {
+  FindingPage::resizeEvent(event);
+  fit_columns();
 }
 
 void DrawingPage::refresh() {

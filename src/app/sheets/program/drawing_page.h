@@ -54,6 +54,8 @@ class DrawingPage : public FindingPage {
   };
   void change(const QString& text, const std::function<void(DrawingJob&)>& how);
   void take_row(int row);
+  void fit_columns();
+  void resizeEvent(QResizeEvent* event) override;
   void show_layers();
   void show_more();  ///< of the chosen layer
   void say(const LayerAct& act);

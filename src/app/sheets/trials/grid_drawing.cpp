@@ -13,7 +13,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr double left_px = 92, below_px = 52, top_px = 8, right_px = 8, gap_px = 5;
+constexpr double grid_left_px = 92, below_px = 52, grid_top_px = 8, grid_right_px = 8, gap_px = 5;
 }
 
 GridDrawing::GridDrawing(QWidget* parent) : QWidget(parent) {
@@ -38,9 +38,9 @@ void GridDrawing::show(const std::optional<BeamGrid>& grid, const std::vector<Be
 
 QRectF GridDrawing::square(std::size_t column, std::size_t row) const {
   const auto columns = static_cast<double>(grid_->powers.size()), rows = static_cast<double>(grid_->feeds.size());
-  const double w = (width() - left_px - right_px) / columns, h = (height() - top_px - below_px) / rows;
-  return {left_px + w * static_cast<double>(column) + gap_px / 2,
-          top_px + h * (rows - 1 - static_cast<double>(row)) + gap_px / 2, w - gap_px, h - gap_px};
+  const double w = (width() - grid_left_px - grid_right_px) / columns, h = (height() - grid_top_px - below_px) / rows;
+  return {grid_left_px + w * static_cast<double>(column) + gap_px / 2,
+          grid_top_px + h * (rows - 1 - static_cast<double>(row)) + gap_px / 2, w - gap_px, h - gap_px};
 }
 
 BeamSetting GridDrawing::setting(std::size_t column, std::size_t row) const {
@@ -88,12 +88,12 @@ void GridDrawing::paintEvent(QPaintEvent*) {
     draft.text({square(c, 0).center().x(), height() - below_px + 20}, level_text(grid_->powers[c]), theme().ink, 13,
                true, Qt::AlignHCenter);
   for (std::size_t r = 0; r < grid_->feeds.size(); ++r)
-    draft.text({left_px - 10, square(0, r).center().y() + 5}, QString::number(grid_->feeds[r], 'f', 0), theme().ink, 13,
-               true, Qt::AlignRight);
-  draft.text({left_px + (width() - left_px) / 2.0, height() - 8.0}, power_words_, theme().second_ink, 12, false,
-             Qt::AlignHCenter);
+    draft.text({grid_left_px - 10, square(0, r).center().y() + 5}, QString::number(grid_->feeds[r], 'f', 0),
+               theme().ink, 13, true, Qt::AlignRight);
+  draft.text({grid_left_px + (width() - grid_left_px) / 2.0, height() - 8.0}, power_words_, theme().second_ink, 12,
+             false, Qt::AlignHCenter);
   painter.save();
-  painter.translate(16, top_px + (height() - top_px - below_px) / 2.0);
+  painter.translate(16, grid_top_px + (height() - grid_top_px - below_px) / 2.0);
   painter.rotate(-90);
   draft.text({0, 0}, tr("speed, mm/min"), theme().second_ink, 12, false, Qt::AlignHCenter);
   painter.restore();
