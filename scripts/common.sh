@@ -38,7 +38,7 @@ need() {
 # build PRESET [TARGET...]: configures when needed, then builds.
 build() {
   local preset=$1; shift
-  [ "$preset" != asan ] || need builds-packages.txt  # by Clang: see CMakePresets.json
+  case $preset in asan | debug) need builds-packages.txt ;; esac  # by Clang: see CMakePresets.json
   [ -f "build/$preset/build.ninja" ] || cmake --preset "$preset" >/dev/null
   if [ $# -gt 0 ]; then cmake --build --preset "$preset" --target "$@"; else cmake --build --preset "$preset"; fi
 }
