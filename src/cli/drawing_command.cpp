@@ -129,7 +129,7 @@ void print(const Result<HoldDown>& held, std::ostream& out) {
 
 void print(const Drawing& drawing, const std::vector<DrawingFinding>& findings, std::ostream& out) {
   const auto box = drawing.extents();
-  out << fmt::format("{}; {} mm a unit: {}.\n", drawing.format, drawing.unit_mm, drawing.unit_words);
+  out << fmt::format("{}; {:.6g} mm a unit: {}.\n", drawing.format, drawing.unit_mm, drawing.unit_words);
   if (box)
     out << fmt::format("{:.2f} by {:.2f} mm, from X {:.2f} Y {:.2f}.\n", box->high.real() - box->low.real(),
                        box->high.imag() - box->low.imag(), box->low.real(), box->low.imag());

@@ -343,8 +343,8 @@ void PlanView::paintEvent(QPaintEvent*) {
       const QRectF there = map_.mapRect(
           QRectF(seen->x0 - s.work_zero.x, seen->y0 - s.work_zero.y, seen->x1 - seen->x0, seen->y1 - seen->y0));
       draft.box(there, theme().second_ink, Qt::transparent, 1.2, Qt::DashLine);
-      draft.text(there.topRight() + QPointF(-5, 13), tr("the stock, as you see it"), theme().second_ink, 10, false,
-                 Qt::AlignRight);
+      draft.text(there.bottomLeft() + QPointF(there.width(), 30), tr("the stock, as you see it"), theme().second_ink,
+                 10, false, Qt::AlignRight);
     }
   }
   const bool zero = subject_ != Subject::travel || zero_known();
