@@ -25,17 +25,15 @@ Result<void> Arming::switch_on(std::string_view point, bool stop_pressed) {
     return fail("unknown_point", fmt::format("There is no “{}” to be switched on here; it is {}.", point, in_order()));
   const auto place = static_cast<std::size_t>(found - points.begin());
   if (place < on_) return {};
-  if (place > on_)
-    return fail("not_armed",
-                fmt::format("The {} does not come on before the {}; the order is {}.", point, points[on_], in_order()));
+  if (place > on_) return fail("not_armed", fmt::format("First the {}; the order is {}.", points[on_], in_order()));
   if (point == air && truth_.supply_bar < least_supply_bar)
     return fail("not_armed", fmt::format("The supply shows {:.1f} bar, and its pressure switch closes at {:g}: look at "
                                          "the compressor and the main valve.",
                                          truth_.supply_bar, least_supply_bar));
   if (point != air && stop_pressed)
-    return fail("not_armed", fmt::format("The {} does not come on while an emergency stop is pressed; find which, make "
-                                         "the machine safe, release it.",
-                                         point));
+    return fail("not_armed",
+                "Only the air comes on while an emergency stop is pressed; find which, make the machine safe, release "
+                "it.");
   ++on_;
   return {};
 }
@@ -47,9 +45,9 @@ void Arming::stop() {
 }
 
 Result<void> Arming::all_on() const {
-  if (!next()) return {};
+  if (on_ >= truth_.points.size()) return {};
   return fail("not_armed", fmt::format("Nothing moves before it is switched on, in this order: {}. Next is the {}.",
-                                       in_order(), *next()));
+                                       in_order(), truth_.points[on_]));
 }
 
 }  // namespace ypsi::standin

@@ -16,8 +16,6 @@ class Arming {
   Result<void> switch_on(std::string_view point, bool stop_pressed);
   /// An emergency stop takes everything off but the air.
   void stop();
-  /// What is switched on next; null where everything is on.
-  const std::string* next() const { return on_ < truth_.points.size() ? &truth_.points[on_] : nullptr; }
   /// Error: `not_armed`, with what is next.
   Result<void> all_on() const;
 

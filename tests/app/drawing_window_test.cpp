@@ -320,7 +320,9 @@ TEST_F(DrawingWindow, HomingAsksForAirDrivesAndResetFirst) {
   EXPECT_TRUE(text("notice-text").contains("at the box")) << "each emergency stop by its place";
   // One of them is still pressed: the machine itself does not let the drives come on.
   session_->machine().bench()->press_emergency_stop(true);
-  EXPECT_FALSE(asks("Before the first move, 3"));
+  find<QPushButton>("notice-action-0")->click();  // before the window has heard of the stop
+  EXPECT_TRUE(asks("Not on: drives")) << text("notice-text").toStdString();
+  EXPECT_TRUE(text("notice-text").contains("emergency stop is pressed"));
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().state == MachineState::emergency_stop; }));
   session_->machine().bench()->press_emergency_stop(false);
   ASSERT_TRUE(wait_for([this] { return session_->machine().status().state != MachineState::emergency_stop; }));

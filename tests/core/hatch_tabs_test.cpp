@@ -233,7 +233,7 @@ TEST(Tabs, OfRandomOutlinesAreAsManyAndAsLongAsWanted) {
 TEST(LeadIn, ComesAlongTheLineFromTheWaste) {
   Outline line = square_at(0, 0, 40);
   EXPECT_TRUE(lead_in(line, 5, false).empty()) << "no way along a side into an inner corner";
-  begin_on_longest(line);
+  EXPECT_FALSE(begin_with_lead_in(line, 5, true, {}).empty());
   EXPECT_NEAR(length_along(line), 160, 1e-9);
   EXPECT_EQ(line.front(), PlanPoint(20, 0));
   for (const bool outside : {true, false}) {
@@ -288,6 +288,35 @@ Book with_cutter() {
   cutter.diameter = 6;
   b.tools = {cutter};
   return b;
+}
+
+TEST(DrawingPaths, NoLeadInRunsIntoAnotherPiece) {
+  LayerAct a = layer_act(DrawnAct::outside);
+  a.tool = 2;
+  a.lead_in_mm = 6;
+  DrawingJob job;
+  job.acts = {a};
+  // Four squares 10 apart, their sides facing each other: between the cutter's ways there are 4 mm.
+  std::string squares;
+  std::vector<Outline> pieces;
+  for (const double x : {0, 50})
+    for (const double y : {0, 50}) {
+      squares += drawing_text::rectangle(x, y, 40, 40);
+      pieces.push_back(square_at(x, y, 40));
+    }
+  const auto paths = drawing_paths(with_cutter(), drawn(dxf(squares)), job);
+  ASSERT_TRUE(paths) << paths.error().message;
+  ASSERT_EQ(paths->size(), 4u);
+  for (const HeadPath& path : *paths) {
+    // It comes in from outside of all of them by all of its 6 mm; the cutter, 3 mm to a side, touches no piece.
+    EXPECT_GT(length_along(path.points), 4 * 40 + 6);
+    for (const PlanPoint& p : path.points)
+      for (const Outline& piece : pieces) {
+        const double beside_x = std::max({piece[0].real() - p.real(), p.real() - piece[2].real(), 0.0}),
+                     beside_y = std::max({piece[0].imag() - p.imag(), p.imag() - piece[2].imag(), 0.0});
+        EXPECT_GT(std::hypot(beside_x, beside_y), 3 - 0.01) << p;
+      }
+  }
 }
 
 TEST(DrawingProgram, LiftsACutterOverItsTabsInTheLastPassesAlone) {

@@ -63,6 +63,7 @@ void MachineSession::armed_next(const std::function<void()>& then) {
   if (armed_ >= machine.arming.size()) return;
   const std::string point = machine.arming[armed_];
   if (Bench* at = bench()) {
+    // What this simulated machine has not is the owner's alone to see.
     if (const auto on = at->arm(point); !on && on.error().code != "unknown_point")
       return does_not_come_on(point, to_q(on.error().message));
   }

@@ -1,12 +1,11 @@
 #include "app/session/text_file.h"
 
-#include <algorithm>
-#include <array>
-
 #include <QDir>
 #include <QFile>
 #include <QFileInfo>
 #include <QSaveFile>
+#include <algorithm>
+#include <array>
 
 namespace ypsi::app {
 

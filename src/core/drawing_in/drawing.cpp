@@ -12,8 +12,7 @@ std::optional<Drawing::Box> Drawing::extents() const {
   for (const DrawnContour& c : contours)
     for (const PlanPoint& p : c.points) {
       if (!box) box = Box{p, p};
-      box->low = {std::min(box->low.real(), p.real()), std::min(box->low.imag(), p.imag())};
-      box->high = {std::max(box->high.real(), p.real()), std::max(box->high.imag(), p.imag())};
+      box->take(p);
     }
   return box;
 }

@@ -1,5 +1,6 @@
 #pragma once
 // A drawing as it was read: contours by layer, in mm, and what stands in it that is no contour.
+#include <algorithm>
 #include <cstdint>
 #include <optional>
 #include <string>
@@ -57,6 +58,10 @@ struct Drawing {
 
   struct Box {
     PlanPoint low, high;
+    void take(PlanPoint p) {
+      low = {std::min(low.real(), p.real()), std::min(low.imag(), p.imag())};
+      high = {std::max(high.real(), p.real()), std::max(high.imag(), p.imag())};
+    }
   };
   std::optional<Box> extents() const;  ///< none where nothing is drawn
 };

@@ -374,7 +374,7 @@ class CutsAround {
   OutlinesAround of(std::size_t cut) const {
     OutlinesAround near;
     if (!(cuts_[cut].act->lead_in_mm > 0)) return near;
-    const Box reach = box_of(cuts_[cut].path.points, 2 * cuts_[cut].act->lead_in_mm);
+    const Drawing::Box reach = box_of(cuts_[cut].path.points, 2 * cuts_[cut].act->lead_in_mm);
     for (const auto& [other, box] : boxes_)
       if (other != cut && box.low.real() < reach.high.real() && box.high.real() > reach.low.real() &&
           box.low.imag() < reach.high.imag() && box.high.imag() > reach.low.imag())
@@ -383,20 +383,14 @@ class CutsAround {
   }
 
  private:
-  struct Box {
-    PlanPoint low, high;
-  };
-  static Box box_of(const Outline& line, double more) {
-    Box box{line.front(), line.front()};
-    for (const PlanPoint p : line) {
-      box.low = {std::min(box.low.real(), p.real()), std::min(box.low.imag(), p.imag())};
-      box.high = {std::max(box.high.real(), p.real()), std::max(box.high.imag(), p.imag())};
-    }
+  static Drawing::Box box_of(const Outline& line, double more) {
+    Drawing::Box box{line.front(), line.front()};
+    for (const PlanPoint p : line) box.take(p);
     return {box.low - PlanPoint(more, more), box.high + PlanPoint(more, more)};
   }
 
   const std::vector<DrawnCut>& cuts_;
-  std::vector<std::pair<std::size_t, Box>> boxes_;
+  std::vector<std::pair<std::size_t, Drawing::Box>> boxes_;
 };
 
 /// Of one copy, as it is drawn.

@@ -30,12 +30,6 @@ std::vector<std::size_t> longest_sides(const Outline& closed) {
 
 }  // namespace
 
-void begin_on_longest(Outline& closed) {
-  if (closed.size() < 3) return;
-  const std::size_t side = longest_sides(closed).front();
-  closed = begun_at(std::move(closed), side);
-}
-
 Outline lead_in(const Outline& closed, double radius, bool from_outside, const OutlinesAround& around) {
   if (closed.size() < 3 || !(radius > 0)) return {};
   const PlanPoint at = closed[0], along = (closed[1] - closed[0]) / std::abs(closed[1] - closed[0]);

@@ -8,9 +8,6 @@ namespace ypsi {
 
 using OutlinesAround = std::vector<const Outline*>;  ///< what else is cut near a line, closed, as the tool goes
 
-/// The same closed line begun in the middle of its longest straight part.
-void begin_on_longest(Outline& closed);
-
 /// A quarter of a circle that comes to a closed line's first point along it, from outside of it or from inside; of
 /// `radius`, or of less where that would meet the line or run into or out of one of `around`; empty where even an
 /// eighth of it would.
