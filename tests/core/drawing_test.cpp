@@ -286,6 +286,40 @@ TEST(Mend, FindsTheSameOutlinesHoweverTheyAreDrawn) {
   }
 }
 
+/// Against every pair: on both sides of zero, as near to one another as ends of a crowded drawing are.
+TEST(Mend, NamesTheNearestOtherEndOfTheLayer) {
+  std::mt19937_64 random(31);
+  std::uniform_real_distribution<double> near_zero(-40, 40), far(300, 340);
+  Drawing d;
+  d.layers = {{"cut", ""}, {"fold", ""}};
+  struct End {
+    PlanPoint at;
+    std::size_t layer;
+  };
+  std::vector<End> ends;
+  for (std::size_t i = 0; i < 300; ++i) {
+    const PlanPoint a(near_zero(random), near_zero(random)), b(far(random), -far(random));
+    d.contours.push_back({i % 2, {a, b}, false, 0});
+    ends.push_back({a, i % 2});
+    ends.push_back({b, i % 2});
+  }
+  const Mended m = mend(d, {0, 0.02});
+  ASSERT_EQ(m.open.size(), ends.size());
+  std::size_t alone = 0;
+  for (std::size_t i = 0; i < ends.size(); ++i) {
+    double nearest = 1e9;
+    for (std::size_t j = 0; j < ends.size(); ++j)
+      if (j != i && ends[j].layer == ends[i].layer) nearest = std::min(nearest, std::abs(ends[j].at - ends[i].at));
+    ASSERT_EQ(m.open[i].at, ends[i].at);
+    ASSERT_EQ(m.open[i].gap.has_value(), nearest <= 5) << i;
+    if (nearest <= 5)
+      EXPECT_NEAR(*m.open[i].gap, nearest, 1e-9) << i;
+    else
+      ++alone;
+  }
+  EXPECT_GT(alone, 5u) << "both must be met with";
+}
+
 TEST(LookOver, SaysWhatIsToBeLookedAt) {
   const MachineSetup table = machine_kind("cutting_table").usual;
   const auto codes = [&](const std::string& text) {

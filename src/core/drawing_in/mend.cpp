@@ -1,6 +1,7 @@
 #include "core/drawing_in/mend.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <limits>
 #include <tuple>
@@ -14,30 +15,57 @@ constexpr double rounding_mm = 0.005;  // gaps up to it are nothing to speak of
 constexpr double least_length_mm = 1e-6;
 constexpr double much_longer = 10;  // than the gap between its own ends: then a line was meant to be closed
 
-/// Places by cells of a net, so that what is near is found without looking at all.
+/// Places by cells of a net, so that what is near is found without looking at all. What lies in one cell is a chain.
 class Net {
  public:
-  explicit Net(double cell) : cell_(std::max(cell, 1e-4)) {}
-  void add(PlanPoint p, std::size_t what) { cells_[key(column(p.real()), column(p.imag()))].push_back(what); }
+  /// As far as is looked, > 0; how many places there will be at most.
+  Net(double reach, std::size_t most)
+      : reach_(std::max(reach, 1e-4)), first_(std::bit_ceil(2 * most + 1), none), mask_(first_.size() - 1) {
+    places_.reserve(most);
+  }
+  void add(PlanPoint p, std::size_t what) {
+    const Cell cell{column(p.real()), column(p.imag())};
+    std::size_t& first = first_[hash(cell) & mask_];
+    places_.push_back({p, what, cell, first});
+    first = places_.size() - 1;
+  }
+  /// Each that is no further away than the reach, with the square of how far.
   template <class Each>
   void near(PlanPoint p, Each each) const {
-    const auto x = column(p.real()), y = column(p.imag());
-    for (std::int64_t i = x - 1; i <= x + 1; ++i)
-      for (std::int64_t j = y - 1; j <= y + 1; ++j)
-        if (const auto at = cells_.find(key(i, j)); at != cells_.end())
-          for (const std::size_t what : at->second) each(what);
+    const Cell low{column(p.real() - reach_), column(p.imag() - reach_)},
+        high{column(p.real() + reach_), column(p.imag() + reach_)};
+    for (std::int64_t x = low.x; x <= high.x; ++x)
+      for (std::int64_t y = low.y; y <= high.y; ++y)
+        for (std::size_t i = first_[hash({x, y}) & mask_]; i != none; i = places_[i].next)
+          if (const Place& at = places_[i]; at.cell.x == x && at.cell.y == y)
+            if (const double away2 = std::norm(at.p - p); away2 <= reach_ * reach_) each(at.what, away2);
   }
 
  private:
+  static constexpr std::size_t none = std::numeric_limits<std::size_t>::max();
+  struct Cell {
+    std::int64_t x, y;
+  };
+  struct Place {
+    PlanPoint p;
+    std::size_t what;
+    Cell cell;
+    std::size_t next;
+  };
+  /// Twice the reach wide, so that at most four are looked into.
   std::int64_t column(double v) const {
     constexpr double farthest = 4e18;
-    return static_cast<std::int64_t>(std::clamp(std::floor(v / cell_), -farthest, farthest));
+    return static_cast<std::int64_t>(std::clamp(std::floor(v / (2 * reach_)), -farthest, farthest));
   }
-  static std::uint64_t key(std::int64_t x, std::int64_t y) {
-    return static_cast<std::uint64_t>(x) * 0x9E3779B97F4A7C15U ^ static_cast<std::uint64_t>(y);
+  static std::uint64_t hash(Cell c) {
+    std::uint64_t mixed = static_cast<std::uint64_t>(c.x) * 0x9E3779B97F4A7C15U + static_cast<std::uint64_t>(c.y);
+    mixed = (mixed ^ (mixed >> 32U)) * 0xD6E8FEB86659FD93U;
+    return mixed ^ (mixed >> 32U);
   }
-  double cell_;
-  std::unordered_map<std::uint64_t, std::vector<std::size_t>> cells_;
+  double reach_;
+  std::vector<std::size_t> first_;
+  std::size_t mask_;
+  std::vector<Place> places_;
 };
 
 double off_line(PlanPoint p, PlanPoint a, PlanPoint b) {
@@ -84,7 +112,7 @@ bool same_line(const DrawnContour& a, double a_length, const DrawnContour& b, do
 }
 
 std::size_t drop_doubles(std::vector<DrawnContour>& all, double within) {
-  Net net(std::max(4 * within, 0.1));
+  Net net(std::max(4 * within, 0.1), all.size());
   std::vector<double> lengths;
   std::vector<DrawnContour> kept;
   std::size_t dropped = 0;
@@ -92,7 +120,7 @@ std::size_t drop_doubles(std::vector<DrawnContour>& all, double within) {
     const double length = length_of(c);
     const PlanPoint middle = centroid(c);
     bool twin = false;
-    net.near(middle, [&](std::size_t i) { twin = twin || same_line(c, length, kept[i], lengths[i], within); });
+    net.near(middle, [&](std::size_t i, double) { twin = twin || same_line(c, length, kept[i], lengths[i], within); });
     if (twin) {
       ++dropped;
       continue;
@@ -181,7 +209,7 @@ std::vector<LooseEnd> loose_ends(const std::vector<DrawnContour>& all) {
 /// Pairs of ends that are each other's nearest come first: sorted by their gap, each end once.
 std::vector<std::pair<std::size_t, std::size_t>> pairs_of(const std::vector<DrawnContour>& all,
                                                           const std::vector<LooseEnd>& ends, double within) {
-  Net net(within);
+  Net net(within, ends.size());
   for (std::size_t i = 0; i < ends.size(); ++i) net.add(place_of_end(all, ends[i]), i);
   struct Candidate {
     double gap;
@@ -189,9 +217,9 @@ std::vector<std::pair<std::size_t, std::size_t>> pairs_of(const std::vector<Draw
   };
   std::vector<Candidate> candidates;
   for (std::size_t i = 0; i < ends.size(); ++i)
-    net.near(place_of_end(all, ends[i]), [&](std::size_t j) {
+    net.near(place_of_end(all, ends[i]), [&](std::size_t j, double gap2) {
       if (j <= i || all[ends[i].contour].layer != all[ends[j].contour].layer) return;
-      const double gap = std::abs(place_of_end(all, ends[i]) - place_of_end(all, ends[j]));
+      const double gap = std::sqrt(gap2);
       // A short line's own two ends do not close it.
       if (ends[i].contour == ends[j].contour && length_of(all[ends[i].contour]) <= 3 * gap + within) return;
       if (gap <= within) candidates.push_back({gap, i, j});
@@ -273,22 +301,24 @@ bool join(std::vector<DrawnContour>& all, double within, std::vector<JoinedEnds>
 
 void find_open(const std::vector<DrawnContour>& all, std::vector<OpenEnd>& open) {
   const std::vector<LooseEnd> ends = loose_ends(all);
-  constexpr double looked_for_mm = 5;
-  Net net(looked_for_mm);
-  for (std::size_t i = 0; i < ends.size(); ++i) net.add(place_of_end(all, ends[i]), i);
-  for (std::size_t i = 0; i < ends.size(); ++i) {
-    OpenEnd end{place_of_end(all, ends[i]), all[ends[i].contour].layer, std::nullopt, false,
-                all[ends[i].contour].source};
-    net.near(end.at, [&](std::size_t j) {
-      if (j == i || all[ends[j].contour].layer != end.layer) return;
-      const double gap = std::abs(place_of_end(all, ends[j]) - end.at);
-      const bool own = ends[j].contour == ends[i].contour;
-      if (own && length_of(all[ends[i].contour]) < much_longer * gap) return;  // a short line, meant so
-      if (gap > looked_for_mm || (end.gap && gap >= *end.gap)) return;
-      end.gap = gap;
-      end.nearly_closed = own;
-    });
-    open.push_back(end);
+  for (const LooseEnd& e : ends)
+    open.push_back({place_of_end(all, e), all[e.contour].layer, std::nullopt, false, all[e.contour].source});
+  // In a crowded drawing most have another close by: those are not looked for far away.
+  for (const double looked_for_mm : {2.0, 5.0}) {
+    Net net(looked_for_mm, ends.size());
+    for (std::size_t i = 0; i < ends.size(); ++i) net.add(open[i].at, i);
+    for (std::size_t i = 0; i < ends.size(); ++i) {
+      OpenEnd& end = open[i];
+      if (end.gap) continue;
+      net.near(end.at, [&](std::size_t j, double gap2) {
+        if (j == i || (end.gap && gap2 >= *end.gap * *end.gap) || open[j].layer != end.layer) return;
+        const double gap = std::sqrt(gap2);
+        const bool own = ends[j].contour == ends[i].contour;
+        if (own && length_of(all[ends[i].contour]) < much_longer * gap) return;  // a short line, meant so
+        end.gap = gap;
+        end.nearly_closed = own;
+      });
+    }
   }
 }
 
