@@ -15,6 +15,7 @@
 #include "core/tasks/all_tasks.h"
 #include "core/tasks/budget.h"
 #include "standin/served_machine.h"
+#include "standin/true_figures.h"
 #include "standin/true_part.h"
 
 namespace ypsi::cli {
@@ -89,8 +90,14 @@ Result<RehearsalReport> rehearse(std::string_view scenario, const std::string* b
   Workshop workshop(m.link(), bench, wait, starting_book(m.link(), book ? &*book : nullptr, m.known()));
   // A person begins somewhere else at each machine: else what is unlucky of a choice would be so at all of them.
   workshop.random.seed(json::parse(scenario).value("seed", std::mt19937::result_type{1}));
-  const Rehearsal done = rehearse(workshop, by_part ? rehearsal_steps_by_part() : rehearsal_steps());
+  Rehearsal done = rehearse(workshop, by_part ? rehearsal_steps_by_part() : rehearsal_steps());
+  json truth = json::array();
+  for (const standin::TrueFigure& f : standin::true_figures(done, m)) {
+    truth.push_back({{"figure", f.figure}, {"unit", f.unit}, {"told", f.told}, {"U", f.U}, {"true", f.truth}});
+    if (f.far_off()) done.problems.insert(done.problems.begin(), standin::far_off_words(f));  // what stops it is last
+  }
   json out = to_json(done);
+  out["truth"] = std::move(truth);
   constexpr double minute_s = 60;
   const Effort& effort = bench.effort();
   out["effort"] = {{"readings", effort.readings},

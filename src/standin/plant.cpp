@@ -11,7 +11,7 @@ constexpr double at_power_up_mm = 120, z_at_power_up_mm = 20;  // how far from t
 constexpr double plate_side_mm = 60, setter_radius_mm = 10;
 constexpr double clamp_half_mm = 20, clamp_height_mm = 30;
 constexpr double wave_x_mm = 420, wave_y_mm = 310;
-constexpr double pi = std::numbers::pi, right_at_K = 293;
+constexpr double pi = std::numbers::pi;
 
 AxisMechanics standing(const AxisTruth& truth, double from_switch) {
   // A small machine stands in its middle, not at a stop.
@@ -32,7 +32,7 @@ Plant::Plant(const Scenario& s)
                  standing(s.axes[2], z_at_power_up_mm)},
       switches_{EndSwitch(s.axes[0].home(), s.seed * 3), EndSwitch(s.axes[1].home(), s.seed * 3 + 1),
                 EndSwitch(s.axes[2].home(), s.seed * 3 + 2)},
-      grown_(1 + (s.temperature - right_at_K) * s.expansion),
+      grown_(1 + (s.temperature - frame_right_at_K) * s.expansion),
       clip_(s.clip_on),
       arming_(s.arming),
       random_(s.seed ^ 0x9e3779b97f4a7c15u),

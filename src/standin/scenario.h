@@ -145,6 +145,8 @@ struct Fault {
   double steps = 400;  ///< lost_steps: how many
 };
 
+inline constexpr double frame_right_at_K = 293;
+
 struct Scenario {
   std::uint64_t seed = 1;
   std::array<AxisTruth, axis_count> axes;
@@ -152,7 +154,8 @@ struct Scenario {
   double skew = 0, rail_spacing = 800;  ///< rad, +Y leaning towards +X; mm
   double yaw = 0;                       ///< rad, by how much the lean grows from the front of Y's travel to its back
   std::array<double, 2> z_lean{};       ///< rad, of Z's travel: going up it goes towards +X and +Y
-  double temperature = 293, expansion = 23e-6;     ///< K, and 1/K of the frame, which is right at 293 K
+  double temperature = frame_right_at_K,
+         expansion = 23e-6;                        ///< K, and 1/K of the frame, which is right at the one above
   double deflection_per_N = 0, cutting_force = 0;  ///< mm/N and N, of tool and frame, away from the wall that is cut
   std::array<double, 2> spindle_tilt{};            ///< rad, the top leaning to +X and +Y
   double bed_z = -140;               ///< spindle nose's Z at which a tool of no length touches, at X 0, Y 0

@@ -399,6 +399,15 @@ TEST(Ypsilo, RehearsesTheWholeOrderOfWork) {
   near(told["axes"]["Y"]["lost_motion_mm"], 0.11, 0.006);
   near(told["skew_mrad"], 0.8, 1.5 * told["U_skew_mrad"].get<double>());
   near(told["plate"]["thickness_mm"], 12.07, 0.02);
+  const auto true_of = [&](const char* figure) {
+    for (const json& f : told["truth"])
+      if (f["figure"] == figure) return f["true"].get<double>();
+    return 0.0;
+  };
+  EXPECT_EQ(told["truth"].size(), 11u) << "steps and lost motion of three axes, lean, plate, two tools, cutter";
+  EXPECT_NEAR(true_of("steps of X"), 80.37, 1e-9);
+  EXPECT_NEAR(true_of("lost motion of Y"), 0.11, 1e-9);
+  EXPECT_NEAR(true_of("lean"), 0.8, 1e-9);
   EXPECT_FALSE(told["axes"]["Z"]["direction_reversed"].get<bool>());
   EXPECT_LT(told["axes"]["X"]["soft_max_mm"].get<double>(), 817);
   EXPECT_EQ(told["tools"].size(), 3u);
