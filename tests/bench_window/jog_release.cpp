@@ -20,11 +20,9 @@
 #include "app/session/book_editor.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
-#include "app/theme/theme.h"
 
-using namespace ypsi;
-using namespace ypsi::app;
-
+namespace ypsi::app {
+namespace jog_release {
 namespace {
 
 constexpr int times = 200, under_way_ms = 150, longest_wait_ms = 10000;
@@ -69,9 +67,7 @@ QString figures(const char* by, std::vector<double> all) {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  load_fonts();
+int run() {
   QTemporaryDir folder;
   const auto demo = prepare_demo(YPSI_DEMO_DATA, folder.path(), true);
   auto connection = Connection::to_stand_in({demo->scenario, demo->settings});
@@ -126,3 +122,6 @@ int main(int argc, char** argv) {
       << QString(R"(, "times": %1, "braking_ms": %2})").arg(times).arg(rate_mm_min / 60 / acceleration * 1000) << "\n";
   return 0;
 }
+
+}  // namespace jog_release
+}  // namespace ypsi::app

@@ -1,6 +1,5 @@
 // A book of 10,000 entries: how long the window takes to open it, to show each sheet, and to keep one more finding.
 // Prints one JSON object, milliseconds; medians of several turns.
-#include <QApplication>
 #include <QElapsedTimer>
 #include <QFile>
 #include <QTemporaryDir>
@@ -15,13 +14,11 @@
 #include "app/session/connection.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
-#include "app/theme/theme.h"
 #include "core/book/book_json.h"
 #include "core/tasks/all_tasks.h"
 
-using namespace ypsi;
-using namespace ypsi::app;
-
+namespace ypsi::app {
+namespace long_book {
 namespace {
 
 const std::size_t entries = qEnvironmentVariableIntValue("YPSI_ENTRIES") > 0
@@ -46,9 +43,7 @@ void make_long(const QString& path) {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  load_fonts();
+int run() {
   QTemporaryDir folder;
   const auto demo = prepare_demo(YPSI_DEMO_DATA, folder.path(), true);
   if (!demo) return 1;
@@ -93,3 +88,6 @@ int main(int argc, char** argv) {
       << "\n";
   return 0;
 }
+
+}  // namespace long_book
+}  // namespace ypsi::app

@@ -1,6 +1,5 @@
 // A program of a million lines on the plan: how long one frame takes while the plan is zoomed and moved. Prints one
 // JSON object, milliseconds.
-#include <QApplication>
 #include <QElapsedTimer>
 #include <QTemporaryDir>
 #include <QTest>
@@ -16,11 +15,10 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
-#include "app/theme/theme.h"
 #include "app/widgets/plan_view.h"
 
-using namespace ypsi::app;
-
+namespace ypsi::app {
+namespace long_program {
 namespace {
 
 constexpr int lines = 1'000'000, frames = 200;
@@ -39,9 +37,7 @@ QByteArray relief() {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  QApplication app(argc, argv);
-  load_fonts();
+int run() {
   QTemporaryDir folder;
   const auto demo = prepare_demo(YPSI_DEMO_DATA, folder.path(), true);
   if (!demo) return 1;
@@ -85,3 +81,6 @@ int main(int argc, char** argv) {
                       << "}\n";
   return 0;
 }
+
+}  // namespace long_program
+}  // namespace ypsi::app

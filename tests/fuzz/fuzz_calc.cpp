@@ -1,4 +1,4 @@
-// Feeds mutated JSON to every calculation. Usage: fuzz_calc SECONDS [SEED]. A finding is a crash, a sanitizer's report,
+// Feeds mutated JSON to every calculation. A finding is a crash, a sanitizer's report,
 // an answer that is not JSON or holds a number that is not finite, or an error without a code of the contract.
 #include <chrono>
 #include <cmath>
@@ -12,9 +12,10 @@
 #include "cli/calc.h"
 #include "json_mutator.h"
 
+namespace ypsi {
+namespace fuzz_calc {
 namespace {
 
-using namespace ypsi;
 using nlohmann::json;
 
 const std::set<std::string> codes{"not_json",     "missing", "wrong_type", "not_finite",
@@ -36,9 +37,7 @@ bool sound(const cli::Calculation& calculation, const std::string& text) {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  const double seconds = argc > 1 ? std::atof(argv[1]) : 1;
-  const std::uint64_t seed = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1;
+int run(double seconds, std::uint64_t seed) {
   std::vector<std::pair<const cli::Calculation*, json>> seeds;
   for (const auto& c : cli::calculations()) seeds.emplace_back(&c, json::parse(c.example));
   for (const auto& entry : std::filesystem::directory_iterator(std::string(YPSI_TEST_DATA) + "/examples")) {
@@ -66,3 +65,6 @@ int main(int argc, char** argv) {
   std::printf("%ld inputs to %zu calculations, no finding\n", tried, cli::calculations().size());
   return 0;
 }
+
+}  // namespace fuzz_calc
+}  // namespace ypsi

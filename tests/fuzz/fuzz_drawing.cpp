@@ -1,6 +1,5 @@
-// Feeds changed drawings to their readers and to all that is made of them. Usage: fuzz_drawing SECONDS [SEED]. A
-// finding is a crash, a sanitizer's report, a hang (a small drawing that takes five seconds), an error without code or
-// sentence, or a place that is no number.
+// Feeds changed drawings to their readers and to all that is made of them. A finding is a crash, a sanitizer's report,
+// a hang (a small drawing that takes five seconds), an error without code or sentence, or a place that is no number.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -12,9 +11,10 @@
 #include "core/drawing_text.h"
 #include "fuzz/text_mutator.h"
 
+namespace ypsi {
+namespace fuzz_drawing {
 namespace {
 
-using namespace ypsi;
 using namespace ypsi::drawing_text;
 
 std::vector<std::string> seeds() {
@@ -49,9 +49,8 @@ std::vector<std::string> seeds() {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
-  std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
+int run(double seconds, std::uint64_t seed) {
+  std::mt19937_64 random(seed);
   const auto now = [] { return std::chrono::steady_clock::now(); };
   const auto begin = now();
   const auto drawings = seeds();
@@ -124,3 +123,6 @@ int main(int argc, char** argv) {
   std::printf("%zu drawings, %zu taken\n", read, taken);
   return taken > 0 ? 0 : 1;
 }
+
+}  // namespace fuzz_drawing
+}  // namespace ypsi

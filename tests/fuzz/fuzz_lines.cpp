@@ -1,6 +1,6 @@
-// Feeds changed descriptions, changed patterns and changed lines to what talks to described controllers. Usage:
-// fuzz_lines SECONDS [SEED]. A finding is a crash or a sanitizer's report, a pattern made from an example that does not
-// find it, or a look at a line that takes out of all proportion long.
+// Feeds changed descriptions, changed patterns and changed lines to what talks to described controllers. A finding is a
+// crash or a sanitizer's report, a pattern made from an example that does not find it, or a look at a line that takes
+// out of all proportion long.
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -12,9 +12,10 @@
 #include "link/in_process.h"
 #include "link/lines/line_link.h"
 
+namespace ypsi {
+namespace fuzz_lines {
 namespace {
 
-using namespace ypsi;
 using Clock = std::chrono::steady_clock;
 
 double since(Clock::time_point begin) {
@@ -89,9 +90,8 @@ const char* const evil[] = {"(a+)+$",          "(a|a)*b",         "(.*)*x",
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
-  std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
+int run(double seconds, std::uint64_t seed) {
+  std::mt19937_64 random(seed);
   std::vector<std::string> descriptions;
   for (const char* face : {"bare", "asked", "telling"})
     descriptions.push_back(file_text(std::string(YPSI_CONTROLLERS) + "/" + face + ".controller.json"));
@@ -172,3 +172,6 @@ int main(int argc, char** argv) {
               taken, longest_s);
   return 0;
 }
+
+}  // namespace fuzz_lines
+}  // namespace ypsi

@@ -1,5 +1,5 @@
-// Feeds bytes made from good ones to both ends of the link. Usage: fuzz_link SECONDS [SEED]. A finding is a crash or a
-// sanitizer's report; bounds on what piles up are checked here.
+// Feeds bytes made from good ones to both ends of the link. A finding is a crash or a sanitizer's report; bounds on
+// what piles up are checked here.
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -9,9 +9,9 @@
 #include "link/in_process.h"
 #include "standin/served_machine.h"
 
+namespace ypsi {
+namespace fuzz_link {
 namespace {
-
-using namespace ypsi;
 
 /// Says what it likes, whatever it is told.
 class Babbler final : public link::ByteDevice {
@@ -85,9 +85,8 @@ const char* const objects[] = {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
-  std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
+int run(double seconds, std::uint64_t seed) {
+  std::mt19937_64 random(seed);
   const auto begin = std::chrono::steady_clock::now();
   const auto elapsed = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begin).count(); };
   std::size_t rounds = 0, told = 0;
@@ -134,3 +133,6 @@ int main(int argc, char** argv) {
   std::printf("link: %zu rounds, %zu bytes told, no finding\n", rounds, told);
   return 0;
 }
+
+}  // namespace fuzz_link
+}  // namespace ypsi

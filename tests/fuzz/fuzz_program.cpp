@@ -1,6 +1,6 @@
-// Feeds changed programs to their reader, their check's and their copy's doors. Usage: fuzz_program SECONDS [SEED]. A
-// finding is a crash, a sanitizer's report, a hang (a text of a few lines that takes a second), an error without code
-// or sentence, or a place that is no number.
+// Feeds changed programs to their reader, their check's and their copy's doors. A finding is a crash, a sanitizer's
+// report, a hang (a text of a few lines that takes a second), an error without code or sentence, or a place that is no
+// number.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -16,9 +16,9 @@
 #include "core/program/resume.h"
 #include "fuzz/text_mutator.h"
 
+namespace ypsi {
+namespace fuzz_program {
 namespace {
-
-using namespace ypsi;
 
 std::vector<std::string> seeds() {
   std::vector<std::string> all;
@@ -60,9 +60,8 @@ Book bench() {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
-  std::mt19937_64 random(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
+int run(double seconds, std::uint64_t seed) {
+  std::mt19937_64 random(seed);
   const auto programs = seeds();
   const auto now = [] { return std::chrono::steady_clock::now(); };
   const auto begin = now();
@@ -109,3 +108,6 @@ int main(int argc, char** argv) {
   std::printf("%zu programs, %zu taken\n", read, taken);
   return taken > 0 ? 0 : 1;
 }
+
+}  // namespace fuzz_program
+}  // namespace ypsi

@@ -1,6 +1,5 @@
-// Feeds changed scenarios to their reader and lets those that are taken run a little. Usage: fuzz_scenario SECONDS
-// [SEED]. A finding is a crash, a sanitizer's report, an error without code or sentence, or a position that is no
-// number.
+// Feeds changed scenarios to their reader and lets those that are taken run a little. A finding is a crash, a
+// sanitizer's report, an error without code or sentence, or a position that is no number.
 #include <chrono>
 #include <cmath>
 #include <cstdio>
@@ -11,9 +10,10 @@
 #include "json_mutator.h"
 #include "standin/standin.h"
 
+namespace ypsi {
+namespace fuzz_scenario {
 namespace {
 
-using namespace ypsi;
 using nlohmann::json;
 
 json richest() {
@@ -37,9 +37,8 @@ json richest() {
 
 }  // namespace
 
-int main(int argc, char** argv) {
-  const double seconds = argc > 1 ? std::atof(argv[1]) : 5;
-  fuzz::Mutator mutator(argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1);
+int run(double seconds, std::uint64_t seed) {
+  fuzz::Mutator mutator(seed);
   const auto begin = std::chrono::steady_clock::now();
   const json good = richest();
   std::size_t read = 0, taken = 0;
@@ -68,3 +67,6 @@ int main(int argc, char** argv) {
   std::printf("scenario: %zu read, %zu taken and run, no finding\n", read, taken);
   return 0;
 }
+
+}  // namespace fuzz_scenario
+}  // namespace ypsi
