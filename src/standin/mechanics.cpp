@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+#include <utility>
 
 namespace ypsi::standin {
 
@@ -10,16 +11,16 @@ void AxisMechanics::turn(std::int64_t steps) {
   nut_ += static_cast<double>(truth_->inverted ? -steps : steps) / truth_->true_steps_per_mm;
   // The nut drags the carriage up at once and down only after the slack.
   const double dragged = std::clamp(carriage_, nut_, nut_ + lost_motion_);
-  carriage_ = std::clamp(dragged, truth_->stop_low, truth_->stop_high);
+  const double was = std::exchange(carriage_, std::clamp(dragged, truth_->stop_low, truth_->stop_high));
+  if (carriage_ != was) place_ = seen_at(carriage_);
   if (carriage_ == dragged) return;
   nut_ += carriage_ - dragged;
   pushed_ += std::fabs(carriage_ - dragged);
 }
 
-double AxisMechanics::place() const {
-  double place = carriage_;
-  for (const ScrewError& e : truth_->screw)
-    place += e.amplitude * std::sin(2 * std::numbers::pi * carriage_ / e.period);
+double AxisMechanics::seen_at(double carriage) const {
+  double place = carriage;
+  for (const ScrewError& e : truth_->screw) place += e.amplitude * std::sin(2 * std::numbers::pi * carriage / e.period);
   return place;
 }
 

@@ -10,7 +10,7 @@ namespace ypsi::standin {
 class AxisMechanics {
  public:
   explicit AxisMechanics(const AxisTruth& truth, double at)
-      : truth_(&truth), lost_motion_(truth.lost_motion), nut_(at), carriage_(at) {}
+      : truth_(&truth), lost_motion_(truth.lost_motion), nut_(at), carriage_(at), place_(seen_at(at)) {}
 
   /// Turns the motor by `steps` (signed). Slack is taken up first; against a stop the motor loses its steps.
   void turn(std::int64_t steps);
@@ -19,14 +19,16 @@ class AxisMechanics {
   /// Its nut is adjusted: hardly any slack is left.
   void adjust() { lost_motion_ = std::min(lost_motion_, left_by_a_hand_mm); }
   /// Physical place of the carriage, mm, with the screw's periodic error.
-  double place() const;
+  double place() const { return place_; }
 
  private:
+  double seen_at(double carriage) const;
   static constexpr double left_by_a_hand_mm = 0.01;
   const AxisTruth* truth_;
   double lost_motion_, pushed_ = 0;
   double nut_;       ///< where the nut is, mm
   double carriage_;  ///< where it has dragged the carriage: from nut to nut + lost motion
+  double place_;     ///< and where that is, by the screw's error
 };
 
 /// A switch at one end: it trips at a place of its own, a little elsewhere each time, and lets go further back.

@@ -119,7 +119,8 @@ double Plant::stock_top(double u, double v) const {
 
 void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
   const bool guarded = !clamps_.empty();
-  const auto before = mechanics_;
+  std::optional<std::array<AxisMechanics, axis_count>> before;
+  if (guarded) before = mechanics_;
   for (std::size_t i = 0; i < axis_count; ++i)
     if (steps[i] != 0) {
       mechanics_[i].turn(steps[i]);
@@ -130,7 +131,7 @@ void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
   if (!guarded && !spindle_on_ && !scenario_->setter) return;
   Point3 at = tip();
   if (guarded && hits_a_clamp(at)) {
-    mechanics_ = before;  // the tool stands against the clamp; the motors slip
+    mechanics_ = *before;  // the tool stands against the clamp; the motors slip
     at = tip();
   }
   if (scenario_->setter) ready_setter(at);
@@ -209,21 +210,30 @@ bool Plant::burns(std::size_t head) const {
   return !levelled || (!flashes_[head].empty() && flashes_[head].back().level >= scenario_->heads[head].threshold);
 }
 
+/// Whether the tip is down on what lies below that place. Most of the time it is far above: then no wave is looked at.
+bool Plant::meets_the_top(const Point3& at) const {
+  const Scenario& s = *scenario_;
+  const double flat = s.bed_z + s.bed_tilt[0] * at[0] + s.bed_tilt[1] * at[1],
+               most_above = s.bed_waviness + s.stock.size[2] + s.stock.thickness_variation, z = tip()[2];
+  return z <= flat + most_above && z <= top_height(at[0], at[1]);
+}
+
 /// Each that is down or shines makes its line; one without a block of its own is down where Z brings it to the top.
 void Plant::draw_with_heads() {
   for (std::size_t i = 0; i < marks_.size(); ++i) {
     const PhysicalHead& head = scenario_->heads[i];
     if (!cuts(head.kind)) continue;
-    Point3 at = head_point(i);
     const bool by_z = head.lower.empty() && head.kind != HeadKind::beam;
     const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_ && burns(i)
-                      : by_z                      ? tip()[2] <= top_height(at[0], at[1])
+                      : by_z                      ? meets_the_top(head_point(i))
                                                   : bool{lowered_[i]};
-    if (down && by_z && nose_tick_) at[2] = held_by_nose(at, !marks_[i].is_down());
-    if (down)
-      marks_[i].go_to(at);
-    else
+    if (!down) {
       marks_[i].lift();
+      continue;
+    }
+    Point3 at = head_point(i);
+    if (by_z && nose_tick_) at[2] = held_by_nose(at, !marks_[i].is_down());
+    marks_[i].go_to(at);
   }
 }
 

@@ -117,6 +117,7 @@ class Plant {
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
   void draw_with_heads();
+  bool meets_the_top(const Point3& at) const;
   double held_by_nose(const Point3& tip, bool starts);
   bool burns(std::size_t head) const;
 

@@ -28,7 +28,7 @@ using nlohmann::json;
 #ifdef YPSI_SANITIZE
 constexpr int drawn_machines = 4;
 #else
-constexpr int drawn_machines = 200;
+constexpr int drawn_machines = 100;
 #endif
 
 /// One machine, as a scenario, with what only its maker knows.
@@ -170,7 +170,8 @@ class Tally {
         std::printf("%-22s %5.1f %%  mean U %.6f  95 %% below %.6f  ratio %.2f\n", name.c_str(), 100 * share, mean_U,
                     most, mean_U / most);
       if (n < 50) continue;  // too few to judge by
-      EXPECT_GE(share, 0.93) << name << ": U is narrower than it says";
+      // Of 95 in a hundred, two standard deviations less; scripts/coverage judges 200 of each family.
+      EXPECT_GE(share, 0.90) << name << ": U is narrower than it says";
       EXPECT_LE(mean_U, 2 * most) << name << ": U is wider than it need be";
     }
   }
