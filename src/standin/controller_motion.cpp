@@ -13,6 +13,11 @@ constexpr double tick_s = 0.001, fine_tick_s = 0.0002;  // fine: where an input 
 constexpr double farthest_back_off_mm = 20;
 constexpr double told_as_lost_mm = 0.15;  // beyond what switches scatter
 
+/// As std::llround(), which is a call: this is done at every tick.
+std::int64_t nearest_step(double steps) {
+  return static_cast<std::int64_t>(steps < 0 ? steps - 0.5 : steps + 0.5);
+}
+
 }  // namespace
 
 void Controller::follow(const std::array<double, 3>& place) {
@@ -20,7 +25,7 @@ void Controller::follow(const std::array<double, 3>& place) {
   bool any = false;
   for (std::size_t i = 0; i < axis_count; ++i) {
     const AxisBelief& b = settings_.axes[i];
-    const auto target = static_cast<std::int64_t>(std::llround((place[i] - b.home_coordinate) * b.steps_per_mm));
+    const std::int64_t target = nearest_step((place[i] - b.home_coordinate) * b.steps_per_mm);
     turn[i] = b.reversed ? steps_[i] - target : target - steps_[i];
     any = any || turn[i] != 0;
     steps_[i] = target;

@@ -222,7 +222,11 @@ TEST(BeamAndHost, IsDarkAfterTheHostWasKilled) {
 /// Flashes from nothing upwards: how often the told U holds, and that no flash was much above what shows a dot before
 /// one was seen.
 TEST(BeamThreshold, IsToldFromFlashesFromNothingUpwards) {
+#ifdef YPSI_SANITIZE
+  constexpr int beams = 80, flashes = 30;
+#else
   constexpr int beams = 400, flashes = 30;
+#endif
   std::mt19937_64 random(20261128);
   std::size_t held = 0, told = 0;
   for (int n = 0; n < beams; ++n) {

@@ -24,7 +24,11 @@ namespace ypsi::standin {
 namespace heads_test {
 
 inline const std::string today = "2026-11-28T12:00:00+00:00";
+#ifdef YPSI_SANITIZE
+constexpr int machines = 60, blades = 180;
+#else
 constexpr int machines = 200, blades = 600;
+#endif
 
 inline PhysicalHead physical(const std::string& name, HeadKind kind, double x, double y, int block) {
   PhysicalHead h;
