@@ -55,8 +55,8 @@ Plant::Plant(const Scenario& s)
   highest_ = -1e9;
   for (const double u : {0.0, s.stock.size[0]})
     for (const double v : {0.0, s.stock.size[1]})
-      highest_ = std::max(highest_, s.bed_z + s.bed_tilt[0] * (s.stock.x + u * cos_stock_ - v * sin_stock_) +
-                                        s.bed_tilt[1] * (s.stock.y + u * sin_stock_ + v * cos_stock_));
+      highest_ = std::max(highest_, bed_plane(s.stock.x + u * cos_stock_ - v * sin_stock_,
+                                              s.stock.y + u * sin_stock_ + v * cos_stock_));
   highest_ += s.stock.size[2] + s.bed_waviness + s.stock.thickness_variation;
 }
 
@@ -84,9 +84,13 @@ Point3 Plant::tip() const {
   return {n[0] - tool_.stickout * tilt[0], n[1] - tool_.stickout * tilt[1], n[2] - tool_.stickout};
 }
 
+double Plant::bed_plane(double x, double y) const {
+  return scenario_->bed_z + scenario_->bed_tilt[0] * x + scenario_->bed_tilt[1] * y;
+}
+
 double Plant::bed_height(double x, double y) const {
   const Scenario& s = *scenario_;
-  double z = s.bed_z + s.bed_tilt[0] * x + s.bed_tilt[1] * y;
+  double z = bed_plane(x, y);
   if (s.bed_waviness > 0) z += s.bed_waviness / 2 * std::sin(2 * pi * x / wave_x_mm) * std::cos(2 * pi * y / wave_y_mm);
   return z;
 }
@@ -213,9 +217,8 @@ bool Plant::burns(std::size_t head) const {
 /// Whether the tip is down on what lies below that place. Most of the time it is far above: then no wave is looked at.
 bool Plant::meets_the_top(const Point3& at) const {
   const Scenario& s = *scenario_;
-  const double flat = s.bed_z + s.bed_tilt[0] * at[0] + s.bed_tilt[1] * at[1],
-               most_above = s.bed_waviness + s.stock.size[2] + s.stock.thickness_variation, z = tip()[2];
-  return z <= flat + most_above && z <= top_height(at[0], at[1]);
+  const double most_above = s.bed_waviness + s.stock.size[2] + s.stock.thickness_variation, z = tip()[2];
+  return z <= bed_plane(at[0], at[1]) + most_above && z <= top_height(at[0], at[1]);
 }
 
 /// Each that is down or shines makes its line; one without a block of its own is down where Z brings it to the top.
@@ -266,13 +269,11 @@ void Plant::lay_plate(PlatePlace place) {
 }
 
 bool Plant::put_tool(int number) {
-  for (const auto& t : scenario_->tools)
-    if (t.number == number) {
-      cut_.lift();
-      tool_ = t;
-      return true;
-    }
-  return false;
+  const PhysicalTool* tool = scenario_->tool(number);
+  if (!tool) return false;
+  cut_.lift();
+  tool_ = *tool;
+  return true;
 }
 
 void Plant::lay_clamp(double x, double y) {

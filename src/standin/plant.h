@@ -86,9 +86,10 @@ class Plant {
   // -- truth, for the person with instruments and for tests
   const Scenario& scenario() const { return *scenario_; }
   double place(Axis axis) const { return mechanics_[index(axis)].place() * grown_; }
-  double skew() const;  ///< rad
-  Point3 nose() const;  ///< of the spindle, physical
-  Point3 tip() const;   ///< of the tool in the collet
+  double skew() const;                         ///< rad
+  Point3 nose() const;                         ///< of the spindle, physical
+  Point3 tip() const;                          ///< of the tool in the collet
+  double bed_plane(double x, double y) const;  ///< without its waves
   double bed_height(double x, double y) const;
   double top_height(double x, double y) const;  ///< of the stock as it was laid; the bed's where there is none
   bool over_stock(double x, double y) const;

@@ -410,6 +410,11 @@ Result<Scenario> read_scenario(std::string_view text) {
   return s;
 }
 
+const PhysicalTool* Scenario::tool(int number) const {
+  const auto at = std::find_if(tools.begin(), tools.end(), [&](const PhysicalTool& t) { return t.number == number; });
+  return at == tools.end() ? nullptr : &*at;
+}
+
 Head told_head(const PhysicalHead& h) {
   Head head;
   head.name = h.name;

@@ -175,6 +175,8 @@ struct Scenario {
   std::vector<PhysicalHead> heads;  ///< the first is the one that the machine counts for
   std::map<std::string, Instrument, std::less<>> instruments;
   std::vector<Fault> faults;  ///< by time
+
+  const PhysicalTool* tool(int number) const;  ///< null where there is none of that number
 };
 
 /// Errors: `not_json`, `not_a_scenario`, `later_version`, `wrong_type`, `out_of_range`, with `where` as a path of keys.

@@ -12,12 +12,6 @@ namespace {
 
 constexpr double far_off_in_U = 1.5, mrad_a_rad = 1000;
 
-const PhysicalTool* tool_of(const Scenario& s, int number) {
-  const auto at =
-      std::find_if(s.tools.begin(), s.tools.end(), [&](const PhysicalTool& t) { return t.number == number; });
-  return at == s.tools.end() ? nullptr : &*at;
-}
-
 /// One after the other, where there is a U.
 class Figures {
  public:
@@ -28,24 +22,25 @@ class Figures {
 };
 
 void take_cutter(Figures& out, const Rehearsal& r, const Scenario& s) {
-  const PhysicalTool* cutter = tool_of(s, r.cutter);
+  const PhysicalTool* cutter = s.tool(r.cutter);
   if (!r.first_cut || !r.nominal_cutter || !cutter) return;
   const double cuts = cutter->diameter + cutter->runout - 2 * s.deflection_per_N * s.cutting_force;
   for (const CutEstimate& e : r.first_cut->estimates)
     if (e.quantity == CutQuantity::tool_diameter) out.take("cutter", "mm", *r.nominal_cutter + e.value, e.U, cuts);
 }
 
-void take_heads(Figures& out, const Rehearsal& r, const Scenario& s) {
+void take_heads(Figures& out, const Rehearsal& r, const Plant& plant) {
+  const Scenario& s = plant.scenario();
   for (const Head& head : r.book.machine.heads) {
-    const auto is = std::find_if(s.heads.begin(), s.heads.end(),
-                                 [&](const PhysicalHead& h) { return told_head(h).name == head.name; });
-    if (is == s.heads.end()) continue;
+    const auto which = plant.head_named(head.name);
+    if (!which) continue;
+    const PhysicalHead& is = s.heads[*which];
     if (head.place) {
       const double first_x = s.heads.front().offset_x, first_y = s.heads.front().offset_y;
-      out.take(head.name + ", X", "mm", double{head.place->x_mm}, head.place->U_mm, is->offset_x - first_x);
-      out.take(head.name + ", Y", "mm", double{head.place->y_mm}, head.place->U_mm, is->offset_y - first_y);
+      out.take(head.name + ", X", "mm", double{head.place->x_mm}, head.place->U_mm, is.offset_x - first_x);
+      out.take(head.name + ", Y", "mm", double{head.place->y_mm}, head.place->U_mm, is.offset_y - first_y);
     }
-    if (is->trailing > 0) out.take(head.name + ", trailing", "mm", head.trailing_mm, head.U_trailing_mm, is->trailing);
+    if (is.trailing > 0) out.take(head.name + ", trailing", "mm", head.trailing_mm, head.U_trailing_mm, is.trailing);
   }
 }
 
@@ -56,7 +51,8 @@ bool TrueFigure::far_off() const {
 }
 
 std::vector<TrueFigure> true_figures(const Rehearsal& told, ServedMachine& machine) {
-  const Scenario& s = truth_of(machine).scenario();
+  const Plant& plant = truth_of(machine).plant();
+  const Scenario& s = plant.scenario();
   Figures out;
   const double grown = 1 + (s.temperature - frame_right_at_K) * s.expansion;
   for (const Axis a : all_axes) {
@@ -69,12 +65,12 @@ std::vector<TrueFigure> true_figures(const Rehearsal& told, ServedMachine& machi
   if (told.skew && told.U_skew)
     out.take("lean", "mrad", *told.skew * mrad_a_rad, *told.U_skew * mrad_a_rad, s.skew * mrad_a_rad);
   out.take("plate", "mm", told.plate_thickness, told.U_plate_thickness, s.plate.thickness);
-  const PhysicalTool* reference = told.book.setter ? tool_of(s, told.book.setter->reference_tool) : nullptr;
+  const PhysicalTool* reference = told.book.setter ? s.tool(told.book.setter->reference_tool) : nullptr;
   for (const RehearsedTool& t : told.tools)
-    if (const PhysicalTool* is = tool_of(s, t.number); is && reference)
+    if (const PhysicalTool* is = s.tool(t.number); is && reference)
       out.take(fmt::format("tool {}", t.number), "mm", t.offset, t.U, is->stickout - reference->stickout);
   take_cutter(out, told, s);
-  take_heads(out, told, s);
+  take_heads(out, told, plant);
   return std::move(out.all);
 }
 

@@ -1,6 +1,6 @@
 #pragma once
 // What a rehearsal told, beside what is true of the machine. For whoever judges a calibration afterwards, never for
-// whoever makes it. Contract: `rehearse`, truth.
+// whoever makes it. `ypsilo rehearse` prints it as `truth`.
 #include <string>
 #include <vector>
 
@@ -18,7 +18,7 @@ struct TrueFigure {
   bool far_off() const;
 };
 
-/// Of all that the rehearsal gave a U for. A lean that grows along the travel is that of the scenario's front.
+/// Of all that the rehearsal gave a U for. A lean that grows along the travel is that of its middle.
 std::vector<TrueFigure> true_figures(const Rehearsal& told, ServedMachine& machine);
 
 /// "steps of X came out as 80.352 a mm ±0.011, and 80.310 is true: …".

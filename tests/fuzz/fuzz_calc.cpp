@@ -10,6 +10,7 @@
 #include <sstream>
 
 #include "cli/calc.h"
+#include "fuzz/door.h"
 #include "json_mutator.h"
 
 namespace ypsi {
@@ -34,8 +35,6 @@ bool sound(const cli::Calculation& calculation, const std::string& text) {
   if (!out) return codes.contains(out.error().code) && !out.error().message.empty();
   return all_finite(*out) && out->is_object();
 }
-
-}  // namespace
 
 int run(double seconds, std::uint64_t seed) {
   std::vector<std::pair<const cli::Calculation*, json>> seeds;
@@ -66,5 +65,8 @@ int run(double seconds, std::uint64_t seed) {
   return 0;
 }
 
+const fuzz::Door door("calc", run);
+
+}  // namespace
 }  // namespace fuzz_calc
 }  // namespace ypsi

@@ -9,6 +9,7 @@
 #include "core/drawing_in/drawing_program.h"
 #include "core/drawing_in/drawing_report.h"
 #include "core/drawing_text.h"
+#include "fuzz/door.h"
 #include "fuzz/text_mutator.h"
 
 namespace ypsi {
@@ -46,8 +47,6 @@ std::vector<std::string> seeds() {
       svg("<svg x='1' y='1' width='50%' height='20' viewBox='0 0 10 10'><line x2='5' y2='5' stroke='#f00'/></svg>",
           "width='4in' height='72pt' viewBox='-5 -5 100 80'")};
 }
-
-}  // namespace
 
 int run(double seconds, std::uint64_t seed) {
   std::mt19937_64 random(seed);
@@ -124,5 +123,8 @@ int run(double seconds, std::uint64_t seed) {
   return taken > 0 ? 0 : 1;
 }
 
+const fuzz::Door door("drawing", run);
+
+}  // namespace
 }  // namespace fuzz_drawing
 }  // namespace ypsi

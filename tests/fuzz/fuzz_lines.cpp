@@ -8,6 +8,7 @@
 #include <random>
 #include <sstream>
 
+#include "fuzz/door.h"
 #include "link/describing/example.h"
 #include "link/in_process.h"
 #include "link/lines/line_link.h"
@@ -87,8 +88,6 @@ const char* const lines[] = {"took",
 const char* const evil[] = {"(a+)+$",          "(a|a)*b",         "(.*)*x",
                             "((a*)*)*$",       "(?P<mx>(1+)+)+z", "^(([a-z])+.)+[A-Z]$",
                             "(x{1000}){1000}", "a{100000}"};
-
-}  // namespace
 
 int run(double seconds, std::uint64_t seed) {
   std::mt19937_64 random(seed);
@@ -173,5 +172,8 @@ int run(double seconds, std::uint64_t seed) {
   return 0;
 }
 
+const fuzz::Door door("lines", run);
+
+}  // namespace
 }  // namespace fuzz_lines
 }  // namespace ypsi

@@ -5,6 +5,7 @@
 #include <cstdlib>
 #include <random>
 
+#include "fuzz/door.h"
 #include "link/client.h"
 #include "link/in_process.h"
 #include "standin/served_machine.h"
@@ -83,8 +84,6 @@ const char* const objects[] = {
     R"({"answer":3,"value":{"axis.x.steps_per_mm":81,"axis.x.soft_max_mm":-1e300}})",
     R"({"refused":{"code":"taken","message":"busy","where":""}})"};
 
-}  // namespace
-
 int run(double seconds, std::uint64_t seed) {
   std::mt19937_64 random(seed);
   const auto begin = std::chrono::steady_clock::now();
@@ -134,5 +133,8 @@ int run(double seconds, std::uint64_t seed) {
   return 0;
 }
 
+const fuzz::Door door("link", run);
+
+}  // namespace
 }  // namespace fuzz_link
 }  // namespace ypsi

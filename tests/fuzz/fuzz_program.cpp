@@ -14,6 +14,7 @@
 #include "core/program/checks.h"
 #include "core/program/corrected_copy.h"
 #include "core/program/resume.h"
+#include "fuzz/door.h"
 #include "fuzz/text_mutator.h"
 
 namespace ypsi {
@@ -57,8 +58,6 @@ Book bench() {
   book.job.clamps = {{"left", 90, 110, 20, 20, 15}};
   return book;
 }
-
-}  // namespace
 
 int run(double seconds, std::uint64_t seed) {
   std::mt19937_64 random(seed);
@@ -109,5 +108,8 @@ int run(double seconds, std::uint64_t seed) {
   return taken > 0 ? 0 : 1;
 }
 
+const fuzz::Door door("program", run);
+
+}  // namespace
 }  // namespace fuzz_program
 }  // namespace ypsi

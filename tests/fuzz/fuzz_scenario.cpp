@@ -7,6 +7,7 @@
 #include <fstream>
 #include <sstream>
 
+#include "fuzz/door.h"
 #include "json_mutator.h"
 #include "standin/standin.h"
 
@@ -34,8 +35,6 @@ json richest() {
       json::array({{{"at_s", 0.2}, {"kind", "lost_steps"}, {"axis", "X"}}, {{"at_s", 0.3}, {"kind", "estop"}}});
   return s;
 }
-
-}  // namespace
 
 int run(double seconds, std::uint64_t seed) {
   fuzz::Mutator mutator(seed);
@@ -68,5 +67,8 @@ int run(double seconds, std::uint64_t seed) {
   return 0;
 }
 
+const fuzz::Door door("scenario", run);
+
+}  // namespace
 }  // namespace fuzz_scenario
 }  // namespace ypsi
