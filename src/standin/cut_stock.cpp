@@ -8,7 +8,6 @@ namespace ypsi::standin {
 namespace {
 
 constexpr std::size_t longest_stretch = 32;  // points looked back at; a longer straight becomes several sweeps
-constexpr double most_cells = 1000;
 
 /// Whether all of `way` but its first point, where the stretch begins, lie within `tolerance` of the stretch to `b`.
 /// Asked at every step of a cut.
@@ -106,13 +105,6 @@ double floor_at(std::span<const Sweep> sweeps, double x, double y, double untouc
   return lowest;
 }
 
-CutStock::CutStock(double width, double depth, double path_tolerance) : tolerance_(path_tolerance) {
-  heights_.cell = std::max({0.5, width / most_cells, depth / most_cells});
-  heights_.columns = static_cast<std::size_t>(std::ceil(width / heights_.cell));
-  heights_.rows = static_cast<std::size_t>(std::ceil(depth / heights_.cell));
-  heights_.lowest.assign(heights_.columns * heights_.rows, untouched);
-}
-
 void CutStock::cut_to(const Point3& tip, double radius) {
   if (!path_.empty() && radius != radius_) lift();
   radius_ = radius;
@@ -128,7 +120,6 @@ void CutStock::cut_to(const Point3& tip, double radius) {
 void CutStock::close_stretch(const Point3& to) {
   const Point3 end = to;
   sweeps_.push_back({path_.front(), end, radius_});
-  stamp(sweeps_.back());
   path_.assign(1, end);
 }
 
@@ -140,33 +131,11 @@ void CutStock::lift() {
 void CutStock::clear() {
   path_.clear();
   sweeps_.clear();
-  std::fill(heights_.lowest.begin(), heights_.lowest.end(), untouched);
 }
 
 std::span<const Sweep> CutStock::sweeps() {
   if (path_.size() > 1) close_stretch(path_.back());
   return sweeps_;
-}
-
-void CutStock::stamp(const Sweep& s) {
-  const auto first = [&](double low, std::size_t n) {
-    return static_cast<std::size_t>(std::clamp((low - s.radius) / heights_.cell, 0.0, static_cast<double>(n)));
-  };
-  const auto last = [&](double high, std::size_t n) {
-    return static_cast<std::size_t>(std::clamp((high + s.radius) / heights_.cell + 1, 0.0, static_cast<double>(n)));
-  };
-  const std::size_t c0 = first(std::min(s.from[0], s.to[0]), heights_.columns),
-                    c1 = last(std::max(s.from[0], s.to[0]), heights_.columns);
-  const std::size_t r0 = first(std::min(s.from[1], s.to[1]), heights_.rows),
-                    r1 = last(std::max(s.from[1], s.to[1]), heights_.rows);
-  for (std::size_t row = r0; row < r1; ++row)
-    for (std::size_t column = c0; column < c1; ++column) {
-      float& cell = heights_.lowest[row * heights_.columns + column];
-      const double x = (static_cast<double>(column) + 0.5) * heights_.cell,
-                   y = (static_cast<double>(row) + 0.5) * heights_.cell;
-      const double here = floor_at(std::span(&s, 1), x, y, static_cast<double>(untouched));
-      cell = std::min(cell, static_cast<float>(here));
-    }
 }
 
 }  // namespace ypsi::standin

@@ -1,6 +1,6 @@
 #pragma once
-// What cutting leaves of the stock: the volume swept by a flat-ended round tool, kept twice. Exact sweeps answer what
-// an instrument would be laid to; a height field is for pictures. All in the physical frame, mm.
+// What cutting leaves of the stock: the volume swept by a flat-ended round tool, as exact sweeps, which answer what an
+// instrument would be laid to. All in the physical frame, mm.
 #include <array>
 #include <span>
 #include <vector>
@@ -31,7 +31,7 @@ double floor_at(std::span<const Sweep> sweeps, double x, double y, double untouc
 class CutStock {
  public:
   /// `path_tolerance`: stretches of a path nearer to a straight line than this are one sweep; about a motor's step.
-  CutStock(double width, double depth, double path_tolerance);
+  explicit CutStock(double path_tolerance) : tolerance_(path_tolerance) {}
   /// The tip is here, cutting; successive calls make a path.
   void cut_to(const Point3& tip, double radius);
   void lift();   ///< the path ends here
@@ -39,23 +39,12 @@ class CutStock {
   /// Sweeps so far; the path in hand is closed first.
   std::span<const Sweep> sweeps();
 
-  /// Height field: tip heights by cell of `cell` mm from the stock's corner at (0, 0); `untouched` where nothing cut.
-  struct Heights {
-    std::size_t columns = 0, rows = 0;
-    double cell = 1;
-    std::vector<float> lowest;
-  };
-  static constexpr float untouched = 1e9F;
-  const Heights& heights() const { return heights_; }
-
  private:
   void close_stretch(const Point3& to);
-  void stamp(const Sweep& sweep);
   double tolerance_;
   double radius_ = 0;
   std::vector<Point3> path_;  ///< of the stretch in hand: its start, and what came since
   std::vector<Sweep> sweeps_;
-  Heights heights_;
 };
 
 }  // namespace ypsi::standin

@@ -38,19 +38,28 @@ Plant::Plant(const Scenario& s)
       random_(s.seed ^ 0x9e3779b97f4a7c15u),
       cos_stock_(std::cos(s.stock.rotation)),
       sin_stock_(std::sin(s.stock.rotation)),
-      cut_(s.stock.size[0], s.stock.size[1], 0.75 * step_mm(s)),
+      cut_(0.75 * step_mm(s)),
       of_nose_(s.seed ^ 0xd1b54a32d192ed03u) {
   settle_lean();
-  for (std::size_t i = 0; i < axis_count; ++i)
+  for (const Axis axis : all_axes) {
+    const std::size_t i = index(axis);
     if (s.axes[i].far) far_switches_[i].emplace(*s.axes[i].far, s.seed * 5 + i);
+    wires_[i] = wire_of(s, axis);
+  }
   if (!s.tools.empty()) tool_ = s.tools.front();
-  for (const PhysicalHead& head : s.heads) marks_.emplace_back(head);
-  lowered_.resize(s.heads.size());
-  on_.resize(s.heads.size());
+  for (const PhysicalHead& head : s.heads) {
+    marks_.emplace_back(head);
+    const bool beam = head.kind == HeadKind::beam;
+    heads_.push_back(
+        {.beam = beam, .by_z = head.lower.empty() && !beam, .levelled = head.on.find(level_mark) != std::string::npos});
+  }
   if (s.nose) nose_tick_ = 0;
   flashes_.resize(s.heads.size());
   std::normal_distribution<double> normal;
-  if (s.setter) setter_error_ = s.setter->s * normal(random_);
+  if (s.setter) {
+    setter_top_ = bed_height(s.setter->x, s.setter->y) + s.setter->height;
+    setter_error_ = s.setter->s * normal(random_);
+  }
   // The stock's highest place, from its corners and what can be on top of them.
   highest_ = -1e9;
   for (const double u : {0.0, s.stock.size[0]})
@@ -122,22 +131,32 @@ double Plant::stock_top(double u, double v) const {
 // -------------------------------------------------------------------------------------------------------------- moving
 
 void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
-  const bool guarded = !clamps_.empty();
-  std::optional<std::array<AxisMechanics, axis_count>> before;
-  if (guarded) before = mechanics_;
+  if (!clamps_.empty()) return turn_beside_clamps(steps);
+  turn_motors(steps);
+  if (!marks_.empty()) draw_with_heads();
+  if (!spindle_on_ && !scenario_->setter) return;
+  work_at(tip());
+}
+
+/// The tool stands against a clamp; the motors slip.
+void Plant::turn_beside_clamps(const std::array<std::int64_t, axis_count>& steps) {
+  const auto before = mechanics_;
+  turn_motors(steps);
+  if (!marks_.empty()) draw_with_heads();
+  if (hits_a_clamp(tip())) mechanics_ = before;
+  work_at(tip());
+}
+
+void Plant::turn_motors(const std::array<std::int64_t, axis_count>& steps) {
   for (std::size_t i = 0; i < axis_count; ++i)
     if (steps[i] != 0) {
       mechanics_[i].turn(steps[i]);
       switches_[i].carriage_at(mechanics_[i].place());
       if (far_switches_[i]) far_switches_[i]->carriage_at(mechanics_[i].place());
     }
-  if (!marks_.empty()) draw_with_heads();
-  if (!guarded && !spindle_on_ && !scenario_->setter) return;
-  Point3 at = tip();
-  if (guarded && hits_a_clamp(at)) {
-    mechanics_ = *before;  // the tool stands against the clamp; the motors slip
-    at = tip();
-  }
+}
+
+void Plant::work_at(const Point3& at) {
   if (scenario_->setter) ready_setter(at);
   if (spindle_on_) cut_here(at);
 }
@@ -172,27 +191,25 @@ std::vector<OwnBlock> Plant::own_blocks() const {
 
 void Plant::act_on_head(std::size_t head, HeadAct act, double level) {
   if (head >= marks_.size()) return;
-  if (act == HeadAct::on && scenario_->heads[head].kind == HeadKind::beam) flashes_[head].push_back({level, 0});
-  if (act == HeadAct::lower || act == HeadAct::raise) lowered_[head] = act == HeadAct::lower;
-  if (act == HeadAct::on || act == HeadAct::off) on_[head] = act == HeadAct::on;
+  if (act == HeadAct::on && heads_[head].beam) flashes_[head].push_back({level, 0});
+  if (act == HeadAct::lower || act == HeadAct::raise) heads_[head].lowered = act == HeadAct::lower;
+  if (act == HeadAct::on || act == HeadAct::off) heads_[head].on = act == HeadAct::on;
   draw_with_heads();
 }
 
 void Plant::put_beams_out() {
   shaded_ = false;
-  for (std::size_t i = 0; i < on_.size(); ++i)
-    if (scenario_->heads[i].kind == HeadKind::beam && on_[i]) act_on_head(i, HeadAct::off, 0);
+  for (std::size_t i = 0; i < heads_.size(); ++i)
+    if (heads_[i].beam && heads_[i].on) act_on_head(i, HeadAct::off, 0);
 }
 
 bool Plant::beam_on() const {
-  for (std::size_t i = 0; i < on_.size(); ++i)
-    if (scenario_->heads[i].kind == HeadKind::beam && on_[i] && !shaded_) return true;
-  return false;
+  return !shaded_ && std::any_of(heads_.begin(), heads_.end(), [](const HeadNow& h) { return h.beam && h.on; });
 }
 
 void Plant::stand(double seconds) {
-  for (std::size_t i = 0; i < on_.size(); ++i)
-    if (on_[i] && !shaded_ && !flashes_[i].empty()) flashes_[i].back().seconds += seconds;
+  for (std::size_t i = 0; i < heads_.size(); ++i)
+    if (heads_[i].on && !shaded_ && !flashes_[i].empty()) flashes_[i].back().seconds += seconds;
 }
 
 Point3 Plant::head_point(std::size_t head) const {
@@ -210,8 +227,8 @@ std::optional<std::size_t> Plant::head_named(std::string_view name) const {
 
 /// Where its block says a level, one too weak to show a dot leaves nothing along its way either.
 bool Plant::burns(std::size_t head) const {
-  const bool levelled = scenario_->heads[head].on.find(level_mark) != std::string::npos;
-  return !levelled || (!flashes_[head].empty() && flashes_[head].back().level >= scenario_->heads[head].threshold);
+  return !heads_[head].levelled ||
+         (!flashes_[head].empty() && flashes_[head].back().level >= scenario_->heads[head].threshold);
 }
 
 /// Whether the tip is down on what lies below that place. Most of the time it is far above: then no wave is looked at.
@@ -224,18 +241,17 @@ bool Plant::meets_the_top(const Point3& at) const {
 /// Each that is down or shines makes its line; one without a block of its own is down where Z brings it to the top.
 void Plant::draw_with_heads() {
   for (std::size_t i = 0; i < marks_.size(); ++i) {
-    const PhysicalHead& head = scenario_->heads[i];
-    if (!cuts(head.kind)) continue;
-    const bool by_z = head.lower.empty() && head.kind != HeadKind::beam;
-    const bool down = head.kind == HeadKind::beam ? on_[i] && !shaded_ && burns(i)
-                      : by_z                      ? meets_the_top(head_point(i))
-                                                  : bool{lowered_[i]};
+    if (!cuts(scenario_->heads[i].kind)) continue;
+    const HeadNow& head = heads_[i];
+    const bool down = head.beam   ? head.on && !shaded_ && burns(i)
+                      : head.by_z ? meets_the_top(head_point(i))
+                                  : head.lowered;
     if (!down) {
       marks_[i].lift();
       continue;
     }
     Point3 at = head_point(i);
-    if (by_z && nose_tick_) at[2] = held_by_nose(at, !marks_[i].is_down());
+    if (head.by_z && nose_tick_) at[2] = held_by_nose(at, !marks_[i].is_down());
     marks_[i].go_to(at);
   }
 }
@@ -287,19 +303,23 @@ void Plant::move_rail_end(RailEnd end, double distance) {
 
 // ------------------------------------------------------------------------------------------------------------- sensing
 
-bool Plant::switch_line(Axis axis) const {
-  const auto& axes = scenario_->axes;
+Plant::Wire Plant::wire_of(const Scenario& scenario, Axis axis) {
+  const auto& axes = scenario.axes;
+  const Wiring wired = axes[index(axis)].wired;
   std::size_t read = index(axis);
-  if (axes[read].wired == Wiring::swapped) {
+  if (wired == Wiring::swapped) {
     // With the other swapped one, or where none is said, with the axis after.
     std::size_t other = (read + 1) % axis_count;
     for (std::size_t i = 0; i < axis_count; ++i)
       if (i != read && axes[i].wired == Wiring::swapped) other = i;
     read = other;
   }
-  const Wiring wired = axes[index(axis)].wired;
-  if (wired == Wiring::never) return false;
-  return switches_[read].closed() != (wired == Wiring::reversed);
+  return {.of = read, .dead = wired == Wiring::never, .reversed = wired == Wiring::reversed};
+}
+
+bool Plant::switch_line(Axis axis) const {
+  const Wire& wire = wires_[index(axis)];
+  return !wire.dead && switches_[wire.of].closed() != wire.reversed;
 }
 
 bool Plant::far_switch_line(Axis axis) const {
@@ -345,9 +365,7 @@ bool Plant::probe_line() const {
   if (scenario_->setter) {
     const auto& setter = *scenario_->setter;
     const double r = setter_radius_mm + tool_.diameter / 2;
-    if (std::hypot(at[0] - setter.x, at[1] - setter.y) < r &&
-        at[2] < bed_height(setter.x, setter.y) + setter.height + setter_error_)
-      return true;
+    if (at[2] < setter_top_ + setter_error_ && std::hypot(at[0] - setter.x, at[1] - setter.y) < r) return true;
   }
   return touches_stock(at);
 }
@@ -374,10 +392,9 @@ bool Plant::touches_stock(const Point3& at) const {
 /// The setter trips a little elsewhere each time it is pressed.
 void Plant::ready_setter(const Point3& at) {
   const auto& setter = *scenario_->setter;
-  const double top = bed_height(setter.x, setter.y) + setter.height;
-  if (at[2] < top + setter_error_) {
+  if (at[2] < setter_top_ + setter_error_) {
     setter_pressed_ = std::hypot(at[0] - setter.x, at[1] - setter.y) < setter_radius_mm;
-  } else if (setter_pressed_ && at[2] > top + 0.1) {
+  } else if (setter_pressed_ && at[2] > setter_top_ + 0.1) {
     setter_pressed_ = false;
     std::normal_distribution<double> normal;
     setter_error_ = setter.s * normal(random_);

@@ -115,6 +115,10 @@ class Plant {
   bool touches_plate(const Point3& tip) const;
   bool touches_stock(const Point3& tip) const;
   bool hits_a_clamp(const Point3& tip) const;
+  void turn_motors(const std::array<std::int64_t, axis_count>& steps);
+  void turn_beside_clamps(const std::array<std::int64_t, axis_count>& steps);
+  /// What the tool does where it is now.
+  void work_at(const Point3& tip);
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
   void draw_with_heads();
@@ -122,10 +126,23 @@ class Plant {
   double held_by_nose(const Point3& tip, bool starts);
   bool burns(std::size_t head) const;
 
+  /// How a switch's wire reaches the controller: whose it really is, and what a fault makes of it.
+  struct Wire {
+    std::size_t of = 0;
+    bool dead = false, reversed = false;
+  };
+  static Wire wire_of(const Scenario& scenario, Axis axis);
+  /// A head as a step of a move asks for it.
+  struct HeadNow {
+    bool beam = false, by_z = false, levelled = false;  ///< by_z: it has no block of its own, Z brings it down
+    bool lowered = false, on = false;                   ///< by the controller's blocks
+  };
+
   const Scenario* scenario_;
   std::array<AxisMechanics, axis_count> mechanics_;
   std::array<EndSwitch, axis_count> switches_;
   std::array<std::optional<EndSwitch>, axis_count> far_switches_;
+  std::array<Wire, axis_count> wires_;
   double grown_ = 1;  ///< the frame, by its temperature
   /// After the beam has moved: a move asks for the lean at every step.
   void settle_lean();
@@ -138,13 +155,13 @@ class Plant {
   bool clip_ = true, emergency_stop_ = false, probe_shorted_ = false, spindle_on_ = false;
   Arming arming_;
   std::mt19937_64 random_;
-  double setter_error_ = 0;
+  double setter_top_ = 0, setter_error_ = 0;
   bool setter_pressed_ = false;
   double highest_ = 0;  ///< no part of the stock is above
   double cos_stock_ = 1, sin_stock_ = 0;
   CutStock cut_;
   std::vector<HeadMarks> marks_;
-  std::vector<bool> lowered_, on_;  ///< by the controller's blocks
+  std::vector<HeadNow> heads_;
   std::optional<double> nose_tick_;
   std::mt19937_64 of_nose_;
   double nose_off_ = 0;  ///< of the line in hand

@@ -137,25 +137,6 @@ TEST_F(Cutting, AReadingOfTheCutIsTheSizeThroughTheInstrument) {
   EXPECT_EQ(bench().measure(slot, "laser").error().code, "unknown_instrument");
 }
 
-TEST_F(Cutting, TheHeightFieldShowsTheSamePlacesAsTheSweeps) {
-  start(exact());
-  zero_on_the_stock();
-  program({"S9000 M3", "G0 Z5", "G0 X20 Y40", "G1 Z-3 F300", "G1 X120 Z-1 F1200", "G0 Z5"});
-  CutStock& cut = machine_->plant().cut();
-  const auto sweeps = cut.sweeps();
-  const auto& h = cut.heights();
-  int touched = 0;
-  for (std::size_t row = 0; row < h.rows; row += 3)
-    for (std::size_t column = 0; column < h.columns; column += 3) {
-      const double x = (static_cast<double>(column) + 0.5) * h.cell, y = (static_cast<double>(row) + 0.5) * h.cell;
-      const float cell = h.lowest[row * h.columns + column];
-      const double exactly = floor_at(sweeps, x, y, static_cast<double>(CutStock::untouched));
-      ASSERT_NEAR(static_cast<double>(cell), exactly, 1e-3 * std::max(1.0, std::fabs(exactly)) * 0.01) << x << " " << y;
-      touched += cell < CutStock::untouched;
-    }
-  EXPECT_NEAR(touched * 9 * h.cell * h.cell, 100 * 5.93 + M_PI * 5.93 * 5.93 / 4, 40);
-}
-
 TEST(GapsAlong, ClosedForms) {
   // A round hole of radius 2: chords at heights 0 and 1.2 (3-4-5: half chord 1.6).
   const std::vector<Sweep> hole{{{10, 10, -5}, {10, 10, -5}, 2}};

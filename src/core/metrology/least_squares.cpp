@@ -43,8 +43,11 @@ Result<Fit> generalised_least_squares(const Observations& in) {
     return r;
   }();
   const auto rows = std::min<Eigen::Index>(p, triangle.rows() - c);
-  Eigen::MatrixXd whitened = triangle.block(c, c, rows, p);
-  const Eigen::VectorXd target = triangle.block(c, c + p, rows, 1);
+  // Made square by rows of zeros, which say nothing.
+  Eigen::MatrixXd whitened = Eigen::MatrixXd::Zero(p, p);
+  Eigen::VectorXd target = Eigen::VectorXd::Zero(p);
+  whitened.topRows(rows) = triangle.block(c, c, rows, p);
+  target.head(rows) = triangle.block(c, c + p, rows, 1);
 
   Eigen::VectorXd norms = whitened.colwise().norm();
   // A column that no reading touches comes out of the elimination as rounding; its size before is the measure.
@@ -53,7 +56,8 @@ Result<Fit> generalised_least_squares(const Observations& in) {
     if (!(norms(j) > 1e-14 * before) || norms(j) == 0) norms(j) = 0;
   }
   const Eigen::VectorXd scale = norms.unaryExpr([](double v) { return v > 0 ? 1 / v : 0.0; });
-  const Eigen::JacobiSVD<Eigen::MatrixXd> svd(whitened * scale.asDiagonal(), Eigen::ComputeThinU | Eigen::ComputeFullV);
+  const Eigen::JacobiSVD<Eigen::MatrixXd, Eigen::NoQRPreconditioner> svd(whitened * scale.asDiagonal(),
+                                                                         Eigen::ComputeFullU | Eigen::ComputeFullV);
   const Eigen::VectorXd& values = svd.singularValues();
 
   Fit fit;
