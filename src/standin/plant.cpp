@@ -32,7 +32,7 @@ Plant::Plant(const Scenario& s)
                  standing(s.axes[2], z_at_power_up_mm)},
       switches_{EndSwitch(s.axes[0].home(), s.seed * 3), EndSwitch(s.axes[1].home(), s.seed * 3 + 1),
                 EndSwitch(s.axes[2].home(), s.seed * 3 + 2)},
-      grown_(1 + (s.temperature - frame_right_at_K) * s.expansion),
+      grown_(s.growth()),
       clip_(s.clip_on),
       arming_(s.arming),
       random_(s.seed ^ 0x9e3779b97f4a7c15u),
@@ -131,20 +131,21 @@ double Plant::stock_top(double u, double v) const {
 // -------------------------------------------------------------------------------------------------------------- moving
 
 void Plant::turn(const std::array<std::int64_t, axis_count>& steps) {
-  if (!clamps_.empty()) return turn_beside_clamps(steps);
-  turn_motors(steps);
-  if (!marks_.empty()) draw_with_heads();
+  if (clamps_.empty())
+    turn_motors(steps);
+  else
+    turn_beside_clamps(steps);
   if (!spindle_on_ && !scenario_->setter) return;
-  work_at(tip());
+  const Point3 at = tip();
+  if (scenario_->setter) ready_setter(at);
+  if (spindle_on_) cut_here(at);
 }
 
-/// The tool stands against a clamp; the motors slip.
+/// Where the tool stands against a clamp, the motors slip.
 void Plant::turn_beside_clamps(const std::array<std::int64_t, axis_count>& steps) {
   const auto before = mechanics_;
   turn_motors(steps);
-  if (!marks_.empty()) draw_with_heads();
   if (hits_a_clamp(tip())) mechanics_ = before;
-  work_at(tip());
 }
 
 void Plant::turn_motors(const std::array<std::int64_t, axis_count>& steps) {
@@ -154,17 +155,12 @@ void Plant::turn_motors(const std::array<std::int64_t, axis_count>& steps) {
       switches_[i].carriage_at(mechanics_[i].place());
       if (far_switches_[i]) far_switches_[i]->carriage_at(mechanics_[i].place());
     }
-}
-
-void Plant::work_at(const Point3& at) {
-  if (scenario_->setter) ready_setter(at);
-  if (spindle_on_) cut_here(at);
+  if (!marks_.empty()) draw_with_heads();
 }
 
 void Plant::cut_here(const Point3& at) {
   if (tool_.angle > 0) return;  // a point leaves lines: draw_with_heads()
-  const double pushed_away = scenario_->deflection_per_N * scenario_->cutting_force;
-  const double radius = std::max(0.0, (tool_.diameter + tool_.runout) / 2 - pushed_away);
+  const double radius = std::max(0.0, scenario_->cut_width(tool_) / 2);
   const auto p = in_stock(at[0], at[1]);
   const auto& size = scenario_->stock.size;
   const bool inside = at[2] < highest_ && size[2] > 0 && p[0] > -radius && p[0] < size[0] + radius && p[1] > -radius &&

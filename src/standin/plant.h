@@ -117,8 +117,6 @@ class Plant {
   bool hits_a_clamp(const Point3& tip) const;
   void turn_motors(const std::array<std::int64_t, axis_count>& steps);
   void turn_beside_clamps(const std::array<std::int64_t, axis_count>& steps);
-  /// What the tool does where it is now.
-  void work_at(const Point3& tip);
   void cut_here(const Point3& tip);
   void ready_setter(const Point3& tip);
   void draw_with_heads();

@@ -145,8 +145,6 @@ struct Fault {
   double steps = 400;  ///< lost_steps: how many
 };
 
-inline constexpr double frame_right_at_K = 293;
-
 struct Scenario {
   std::uint64_t seed = 1;
   std::array<AxisTruth, axis_count> axes;
@@ -154,8 +152,8 @@ struct Scenario {
   double skew = 0, rail_spacing = 800;  ///< rad, +Y leaning towards +X; mm
   double yaw = 0;                       ///< rad, by how much the lean grows from the front of Y's travel to its back
   std::array<double, 2> z_lean{};       ///< rad, of Z's travel: going up it goes towards +X and +Y
-  double temperature = frame_right_at_K,
-         expansion = 23e-6;                        ///< K, and 1/K of the frame, which is right at the one above
+  static constexpr double frame_right_at_K = 293;
+  double temperature = frame_right_at_K, expansion = 23e-6;  ///< K, and 1/K of the frame
   double deflection_per_N = 0, cutting_force = 0;  ///< mm/N and N, of tool and frame, away from the wall that is cut
   std::array<double, 2> spindle_tilt{};            ///< rad, the top leaning to +X and +Y
   double bed_z = -140;               ///< spindle nose's Z at which a tool of no length touches, at X 0, Y 0
@@ -177,6 +175,12 @@ struct Scenario {
   std::vector<Fault> faults;  ///< by time
 
   const PhysicalTool* tool(int number) const;  ///< null where there is none of that number
+  /// Of a groove that this cutter leaves, mm: running out it cuts wider, pushed away from both walls narrower.
+  double cut_width(const PhysicalTool& tool) const {
+    return tool.diameter + tool.runout - 2 * deflection_per_N * cutting_force;
+  }
+  /// Of the frame at its temperature, as a factor.
+  double growth() const { return 1 + (temperature - frame_right_at_K) * expansion; }
 };
 
 /// Errors: `not_json`, `not_a_scenario`, `later_version`, `wrong_type`, `out_of_range`, with `where` as a path of keys.

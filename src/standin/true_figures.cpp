@@ -24,9 +24,9 @@ class Figures {
 void take_cutter(Figures& out, const Rehearsal& r, const Scenario& s) {
   const PhysicalTool* cutter = s.tool(r.cutter);
   if (!r.first_cut || !r.nominal_cutter || !cutter) return;
-  const double cuts = cutter->diameter + cutter->runout - 2 * s.deflection_per_N * s.cutting_force;
   for (const CutEstimate& e : r.first_cut->estimates)
-    if (e.quantity == CutQuantity::tool_diameter) out.take("cutter", "mm", *r.nominal_cutter + e.value, e.U, cuts);
+    if (e.quantity == CutQuantity::tool_diameter)
+      out.take("cutter", "mm", *r.nominal_cutter + e.value, e.U, s.cut_width(*cutter));
 }
 
 void take_heads(Figures& out, const Rehearsal& r, const Plant& plant) {
@@ -54,12 +54,11 @@ std::vector<TrueFigure> true_figures(const Rehearsal& told, ServedMachine& machi
   const Plant& plant = truth_of(machine).plant();
   const Scenario& s = plant.scenario();
   Figures out;
-  const double grown = 1 + (s.temperature - frame_right_at_K) * s.expansion;
   for (const Axis a : all_axes) {
     const RehearsedAxis& found = told.axes[index(a)];
     const AxisTruth& is = s.axes[index(a)];
     out.take(fmt::format("steps of {}", letter(a)), "a mm", found.steps_per_mm, found.U_steps,
-             is.true_steps_per_mm / grown);
+             is.true_steps_per_mm / s.growth());
     out.take(fmt::format("lost motion of {}", letter(a)), "mm", found.lost_motion, found.U_lost_motion, is.lost_motion);
   }
   if (told.skew && told.U_skew)

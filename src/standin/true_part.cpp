@@ -56,7 +56,7 @@ Result<TruePart> true_part(Workshop& w, ServedMachine& m, double tool_diameter, 
   const double x = (w.low(Axis::x) + w.high(Axis::x)) / 2, y = (w.low(Axis::y) + w.high(Axis::y)) / 2;
   const auto& tool = truth_of(m).plant().tool();
   const auto& s = truth_of(m).scenario();
-  const double cuts = by_heads ? 0 : tool.diameter + tool.runout - 2 * s.deflection_per_N * s.cutting_force;
+  const double cuts = by_heads ? 0 : s.cut_width(tool);
   const auto off = [&](double size) { part.worst_size = std::max(part.worst_size, std::fabs(size - part.side)); };
   const auto inside = gone_round(w, m, x, y, (part.side - tool_diameter) / 2);
   if (!inside) return tl::make_unexpected(inside.error());

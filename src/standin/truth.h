@@ -1,5 +1,5 @@
 #pragma once
-// For tests alone: what is behind the link.
+// What is behind the link: for tests, and for what judges a rehearsal after its end.
 #include "standin/served_machine.h"
 #include "standin/standin.h"
 
