@@ -17,7 +17,11 @@
 namespace ypsi {
 namespace {
 
+#ifdef YPSI_SANITIZE
+constexpr int trials = 500;
+#else
 constexpr int trials = 2000;
+#endif
 
 /// A person with an instrument whose claims hold: one calibration error per trial (and kind), each end rounded.
 class Reader {
