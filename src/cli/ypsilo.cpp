@@ -20,12 +20,11 @@
 #include "core/book/book_json.h"
 #include "link/lines/controller_description.h"
 
+namespace ypsi::cli {
 namespace {
 
-using namespace ypsi;
-
 int print_error(const Error& error) {
-  std::cout << cli::error_json(error).dump(1, ' ', false, nlohmann::json::error_handler_t::replace) << "\n";
+  std::cout << error_json(error).dump(1, ' ', false, nlohmann::json::error_handler_t::replace) << "\n";
   return 2;
 }
 
@@ -44,8 +43,8 @@ Result<std::string> read_input(const std::string& path) {
   return text;
 }
 
-const cli::Calculation* find_calculation(const std::string& name) {
-  for (const auto& c : cli::calculations())
+const Calculation* find_calculation(const std::string& name) {
+  for (const auto& c : calculations())
     if (name == c.name) return &c;
   return nullptr;
 }
@@ -57,7 +56,7 @@ int calc(const std::string& name, const std::string& path) {
         {"unknown_calculation", fmt::format("There is no calculation “{}”; `ypsilo help` lists them.", name), "NAME"});
   const auto text = read_input(path);
   if (!text) return print_error(text.error());
-  const auto out = cli::calculate(*calculation, *text);
+  const auto out = calculate(*calculation, *text);
   if (!out) return print_error(out.error());
   std::cout << out->dump(1, ' ', false, nlohmann::json::error_handler_t::replace) << "\n";
   return 0;
@@ -66,7 +65,7 @@ int calc(const std::string& name, const std::string& path) {
 int help(const CLI::App& app, const std::string& name) {
   if (name.empty()) {
     std::cout << app.help() << "\nCalculations (ypsilo calc NAME, JSON in and out):\n";
-    for (const auto& c : cli::calculations()) std::cout << fmt::format("  {:<12} {}\n", c.name, c.what);
+    for (const auto& c : calculations()) std::cout << fmt::format("  {:<12} {}\n", c.name, c.what);
     std::cout << "\n`ypsilo help NAME` shows an example that runs.\n";
     return 0;
   }
@@ -91,7 +90,7 @@ int write_coupon(const std::string& kind, const std::string& book_file, int tool
                  const std::string& to) {
   const auto book = read_input(book_file);
   if (!book) return print_error(book.error());
-  const auto made = cli::coupon(kind, *book, tool, material);
+  const auto made = coupon(kind, *book, tool, material);
   if (!made) return print_error(made.error());
   if (!write_to(to, made->program)) return 2;
   std::cout << made->features << "\n";
@@ -103,7 +102,7 @@ int look_at_drawing(const std::string& file, const std::string& book_file, const
   const auto drawn = read_input(file), book = read_input(book_file);
   if (!drawn || !book) return print_error(drawn ? book.error() : drawn.error());
   const std::string name = std::filesystem::path(file).filename().string();
-  cli::DrawingQuestion question{*drawn, *book, name, unit_mm, {}, as_json};
+  DrawingQuestion question{*drawn, *book, name, unit_mm, {}, as_json};
   std::string acts, program;
   if (!acts_file.empty()) {
     auto read = read_input(acts_file);
@@ -111,7 +110,7 @@ int look_at_drawing(const std::string& file, const std::string& book_file, const
     acts = std::move(*read);
     question.acts = acts;
   }
-  const int code = cli::drawing(question, std::cout, to.empty() ? nullptr : &program);
+  const int code = drawing(question, std::cout, to.empty() ? nullptr : &program);
   if (code == 2 || to.empty()) return code;
   return write_to(to, program) ? code : 2;
 }
@@ -125,7 +124,7 @@ int print_rehearsal(const std::string& scenario_file, const std::string& book_fi
     if (!read) return print_error(read.error());
     book = std::move(*read);
   }
-  const auto report = cli::rehearse(*scenario, book_file.empty() ? nullptr : &book, by_part);
+  const auto report = rehearse(*scenario, book_file.empty() ? nullptr : &book, by_part);
   if (!report) return print_error(report.error());
   std::cout << (as_json ? report->json + "\n" : report->text);
   return report->completed ? 0 : 1;
@@ -133,7 +132,7 @@ int print_rehearsal(const std::string& scenario_file, const std::string& book_fi
 
 }  // namespace
 
-int ypsi::cli::ypsilo(int argc, char** argv) {
+int ypsilo(int argc, char** argv) {
   CLI::App app{"ypsilo: calculations and checks of Ypsilograph, without a window", "ypsilo"};
   app.set_version_flag("--version", std::string("ypsilo ") + YPSI_VERSION);
   app.require_subcommand(1);
@@ -203,11 +202,11 @@ int ypsi::cli::ypsilo(int argc, char** argv) {
     if (calc_command->parsed()) return calc(name, in);
     if (check_command->parsed()) {
       const auto text = read_input(file);
-      return text ? cli::check_book(*text, std::cout) : print_error(text.error());
+      return text ? check_book(*text, std::cout) : print_error(text.error());
     }
     if (new_command->parsed()) {
       if (answers.instruments.empty()) answers.instruments = {"ruler", "tape", "caliper"};
-      return cli::new_book(answers, file, std::cout);
+      return new_book(answers, file, std::cout);
     }
     if (schema_command->parsed()) {
       std::cout << book_schema();
@@ -219,12 +218,12 @@ int ypsi::cli::ypsilo(int argc, char** argv) {
     }
     if (controller_check_command->parsed()) {
       const auto text = read_input(file);
-      return text ? cli::check_controller(*text, as_json, std::cout) : print_error(text.error());
+      return text ? check_controller(*text, as_json, std::cout) : print_error(text.error());
     }
     if (program_command->parsed()) {
       const auto program = read_input(program_file), book = read_input(book_file);
       if (!program || !book) return print_error(program ? book.error() : program.error());
-      return cli::check(*program, std::filesystem::path(program_file).stem().string(), *book, as_json, std::cout);
+      return check(*program, std::filesystem::path(program_file).stem().string(), *book, as_json, std::cout);
     }
     if (drawing_command->parsed())
       return look_at_drawing(drawing_file, book_file, acts_file, *unit_option ? std::optional(unit_mm) : std::nullopt,
@@ -239,3 +238,5 @@ int ypsi::cli::ypsilo(int argc, char** argv) {
     return print_error({"failed", fmt::format("This could not be done: {}.", e.what()), ""});
   }
 }
+
+}  // namespace ypsi::cli
