@@ -270,8 +270,13 @@ TEST(BookJson, NoFlippedBitIsTakenForWhatWasWritten) {
   const std::string text = write_book(book);
   ASSERT_FALSE(read_book(text)->altered);
   std::size_t silent = 0;
+#ifdef YPSI_SANITIZE
+  constexpr int step = 3;
+#else
+  constexpr int step = 1;
+#endif
   for (std::size_t i = 0; i < text.size(); ++i)
-    for (int bit = 0; bit < 8; ++bit) {
+    for (int bit = static_cast<int>(i % step); bit < 8; bit += step) {
       std::string flipped = text;
       flipped[i] = static_cast<char>(static_cast<unsigned char>(flipped[i]) ^ (1U << static_cast<unsigned>(bit)));
       const auto read = read_book(flipped);

@@ -88,8 +88,13 @@ void expect_same_path(const Program& meant, const Program& copy,
 }
 
 TEST(MappedCopies, RandomProgramsLandWhereTheyMeant) {
+#ifdef YPSI_SANITIZE
+  constexpr unsigned programs = 30;
+#else
+  constexpr unsigned programs = 120;
+#endif
   std::mt19937 random(77);
-  for (unsigned seed = 1; seed <= 120; ++seed) {
+  for (unsigned seed = 1; seed <= programs; ++seed) {
     const std::string text = random_program(seed);
     const auto meant = read_program(text);
     ASSERT_TRUE(meant) << meant.error().message << "\n" << text;

@@ -1,6 +1,12 @@
 #include "core/book/json_reader.h"
 
+#include <fmt/format.h>
+
+#include <cmath>
+
 namespace ypsi {
+
+static constexpr int most_int = std::numeric_limits<int>::max();
 
 void refuse(std::string code, std::string message, std::string where) {
   throw Refused{Error{std::move(code), std::move(message), std::move(where)}};
@@ -23,6 +29,16 @@ void JsonReader::wrong_type(const std::string& at) {
 JsonReader::JsonReader(json from, std::string path) : left_(std::move(from)), path_(std::move(path)) {
   if (left_.is_null()) left_ = json::object();
   if (!left_.is_object()) refuse_damage("wrong_type", "an object is expected at “" + path_ + "”.", path_);
+}
+
+JsonReader::~JsonReader() = default;
+
+std::string JsonReader::where(const char* key) const {
+  return path_.empty() ? key : path_ + "." + key;
+}
+
+std::string JsonReader::item(const char* key, std::size_t i) const {
+  return fmt::format("{}[{}]", where(key), i);
 }
 
 std::optional<nlohmann::json> JsonReader::take(const char* key) {
@@ -56,6 +72,26 @@ long long JsonReader::whole(const json& value, const char* key, long long least,
 const nlohmann::json& JsonReader::list_of(const json& value, const char* key) const {
   if (!value.is_array()) refuse_damage("wrong_type", "a list is expected at “" + where(key) + "”.", where(key));
   return value;
+}
+
+void JsonReader::number(const char* key, double& into, NumberRange range, Written) {
+  if (const auto value = take(key)) into = checked(*value, key, range);
+}
+
+void JsonReader::number(const char* key, std::optional<double>& into, NumberRange range) {
+  if (const auto value = take(key)) into = checked(*value, key, range);
+}
+
+void JsonReader::count(const char* key, int& into, Written) {
+  count(key, into, std::numeric_limits<int>::min(), most_int);
+}
+
+void JsonReader::count(const char* key, int& into, int least, int most, Written) {
+  if (const auto value = take(key)) into = static_cast<int>(whole(*value, key, least, most));
+}
+
+void JsonReader::count(const char* key, std::size_t& into) {
+  if (const auto value = take(key)) into = static_cast<std::size_t>(whole(*value, key, 0, most_int));
 }
 
 void JsonReader::flag(const char* key, bool& into, Written) {
@@ -105,11 +141,91 @@ void JsonReader::number_lists(const char* key, std::array<std::vector<double>, a
   }
 }
 
+void JsonReader::place(const char* key, std::optional<Coordinate>& into, Axis) {
+  std::optional<double> mm = into;
+  number(key, mm);
+  into = mm;
+}
+
+void JsonReader::places(const char* key, std::vector<Coordinate>& into, Axis) {
+  std::vector<double> mm = plain(into);
+  numbers(key, mm);
+  into = coordinates(mm);
+}
+
 bool JsonReader::point(const char* key, MachinePosition& into) {
   std::array<double, axis_count> at{into.x, into.y, into.z};
   numbers(key, at);
   into = {at[0], at[1], at[2]};
   return false;
+}
+
+void JsonReader::fill(const char* key, std::size_t n, const std::function<double*()>& into) {
+  const auto value = take(key);
+  if (!value) return;
+  const json& all = list_of(*value, key);
+  if (all.size() != n) wrong_type(where(key));
+  double* numbers = into();
+  for (std::size_t i = 0; i < n; ++i) {
+    if (!all[i].is_number()) wrong_type(item(key, i));
+    numbers[i] = all[i].get<double>();
+  }
+}
+
+void JsonReader::group(const char* key, const std::function<void(JsonReader&)>& how) {
+  auto value = take(key);
+  if (!value) return;
+  JsonReader of(std::move(*value), where(key));
+  how(of);
+}
+
+void JsonReader::some(const char* key, const std::function<void(JsonReader&)>& how) {
+  auto value = take(key);
+  if (!value || value->empty()) return;
+  JsonReader of(std::move(*value), where(key));
+  how(of);
+}
+
+void JsonReader::items(const char* key, const std::function<void(std::size_t)>& resize,
+                       const std::function<void(JsonReader&, std::size_t)>& each) {
+  auto value = take(key);
+  if (!value) return;
+  const std::size_t n = list_of(*value, key).size();
+  resize(n);
+  for (std::size_t i = 0; i < n; ++i) {
+    JsonReader of(std::move((*value)[i]), item(key, i));
+    each(of, i);
+  }
+}
+
+void JsonReader::axes(const char* key, const std::function<void(JsonReader&, Axis)>& each) {
+  group(key, [&each](JsonReader& own) {
+    for (const Axis a : all_axes) own.group(letters[index(a)], [&each, a](JsonReader& of) { each(of, a); });
+  });
+}
+
+void JsonReader::members(const char* key, const std::function<void(JsonReader&, const std::string&)>& each) {
+  auto value = take(key);
+  if (!value) return;
+  if (!value->is_object()) wrong_type(where(key));
+  for (auto& [name, held] : value->items()) {
+    JsonReader of(std::move(held), where(key) + "." + name);
+    each(of, name);
+  }
+}
+
+void JsonReader::keyed(const char* key, std::map<std::string, std::string>& into) {
+  const auto value = take(key);
+  if (!value) return;
+  if (!value->is_object()) wrong_type(where(key));
+  for (const auto& [name, each] : value->items()) {
+    if (!each.is_string()) wrong_type(where(key) + "." + name);
+    into[name] = each.get<std::string>();
+  }
+}
+
+void JsonReader::no_such_word(const char* key, const std::string& word) const {
+  refuse_damage("out_of_range", "“" + where(key) + "” says “" + word + "”, which is none of its words.", where(key));
 }
 
 void JsonReader::refuse_item(const char* list, std::size_t i, const char* key, const char* words) const {

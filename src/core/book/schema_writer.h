@@ -1,9 +1,12 @@
 #pragma once
 // The visitor that writes the JSON Schema (2020-12) of a described struct.
+#include <array>
+#include <functional>
 #include <map>
 #include <nlohmann/json.hpp>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/book/description.h"
@@ -19,120 +22,113 @@ class SchemaWriter {
   using json = nlohmann::ordered_json;
   template <class T, class... Axes>
   static json of(Axes... axis) {
-    T usual{};
-    SchemaWriter v;
-    describe(v, usual, axis...);
-    return std::move(v).schema();
+    return written([axis...](SchemaWriter& v) {
+      T usual{};
+      describe(v, usual, axis...);
+    });
   }
-  json schema() && { return {{"type", "object"}, {"properties", std::move(properties_)}}; }
 
-  template <class Number, class... Rest>
-  void number(const char* key, Number&, NumberRange range = any_number, Rest...) {
-    json of{{"type", "number"}};
-    if (std::isfinite(range.least)) of[range.above ? "exclusiveMinimum" : "minimum"] = range.least;
-    if (std::isfinite(range.most)) of["maximum"] = range.most;
-    add(key, std::move(of));
-  }
-  void count(const char* key, int&, Written = Written::always) { add(key, {{"type", "integer"}}); }
-  void count(const char* key, int&, int least, int most, Written = Written::always) {
-    add(key, {{"type", "integer"}, {"minimum", least}, {"maximum", most}});
-  }
-  void count(const char* key, std::size_t&) { add(key, {{"type", "integer"}, {"minimum", 0}}); }
-  void flag(const char* key, bool&, Written = Written::always) { add(key, {{"type", "boolean"}}); }
-  void text(const char* key, std::string&, Written = Written::always) { add(key, {{"type", "string"}}); }
-  void texts(const char* key, std::vector<std::string>&, Written = Written::always) {
-    add(key, list_of({{"type", "string"}}));
-  }
-  void numbers(const char* key, std::vector<double>&) { add(key, list_of({{"type", "number"}})); }
+  void number(const char* key, double&, NumberRange range = any_number, Written = Written::always);
+  void number(const char* key, std::optional<double>&, NumberRange range = any_number);
+  void count(const char* key, int&, Written = Written::always);
+  void count(const char* key, int&, int least, int most, Written = Written::always);
+  void count(const char* key, std::size_t&);
+  void flag(const char* key, bool&, Written = Written::always);
+  void text(const char* key, std::string&, Written = Written::always);
+  void texts(const char* key, std::vector<std::string>&, Written = Written::always);
+  void numbers(const char* key, std::vector<double>&);
   template <std::size_t N>
   void numbers(const char* key, std::array<double, N>&, Written = Written::always) {
-    add(key, several({{"type", "number"}}, N));
+    some(key, N);
   }
   template <std::size_t N>
   void numbers(const char* key, std::optional<std::array<double, N>>&) {
-    add(key, several({{"type", "number"}}, N));
+    some(key, N);
   }
-  void number_lists(const char* key, std::array<std::vector<double>, axis_count>&) {
-    add(key, several(list_of({{"type", "number"}}), axis_count));
-  }
-  template <class Number>
-  void place(const char* key, Number&, Axis axis) {
-    add(key, {{"type", "number"}, {"description", std::string("machine coordinate of ") + letter(axis)}});
-  }
-  void places(const char* key, std::vector<Coordinate>&, Axis axis) {
-    add(key, list_of({{"type", "number"}, {"description", std::string("machine coordinate of ") + letter(axis)}}));
-  }
+  void number_lists(const char* key, std::array<std::vector<double>, axis_count>&);
+  void place(const char* key, Coordinate&, Axis axis);
+  void place(const char* key, std::optional<Coordinate>&, Axis axis);
+  void places(const char* key, std::vector<Coordinate>&, Axis axis);
   void way(const char* key, CountedLength& length, Axis, NumberRange range = any_number) {
     number(key, length.mm, range);
   }
-  bool point(const char* key, MachinePosition&) {
-    add(key, several({{"type", "number"}, {"description", "machine coordinate"}}, axis_count));
-    return false;
-  }
+  bool point(const char* key, MachinePosition&);
   template <class E, std::size_t N>
   void choice(const char* key, E&, const std::array<std::pair<E, const char*>, N>& words) {
-    json all = json::array();
-    for (const auto& word : words) all.push_back(word.second);
-    add(key, {{"enum", std::move(all)}});
+    std::vector<const char*> all;
+    all.reserve(N);
+    for (const auto& each : words) all.push_back(each.second);
+    one_of(key, all);
   }
   template <class T, class... Rest>
-  void object(const char* key, T&, Rest...) {
-    add(key, of<T>());
+  void object(const char* key, T& value, Rest...) {
+    group(key, [&value](SchemaWriter& v) { describe(v, value); });
   }
   template <class T>
   void maybe(const char* key, std::optional<T>&) {
-    add(key, of<T>());
+    T usual{};
+    object(key, usual);
   }
   template <class T>
   void list(const char* key, std::vector<T>&, Written = Written::always) {
-    add(key, list_of(of<T>()));
+    items(key, [](SchemaWriter& v) {
+      T usual{};
+      describe(v, usual);
+    });
   }
   template <class T>
   void list(const char* key, std::vector<T>&, Axis axis) {
-    add(key, list_of(of<T>(axis)));
+    items(key, [axis](SchemaWriter& v) {
+      T usual{};
+      describe(v, usual, axis);
+    });
   }
   template <class T, class How>
-  void for_each_axis(const char* key, std::array<T, axis_count>&, How how, Written = Written::always) {
-    SchemaWriter axes;
-    for (const Axis a : all_axes) {
-      T usual{};
-      SchemaWriter own;
-      how(own, usual, a);
-      axes.add(std::string(1, letter(a)), std::move(own).schema());
-    }
-    add(key, std::move(axes).schema());
+  void for_each_axis(const char* key, std::array<T, axis_count>& all, How how, Written = Written::always) {
+    group(key, [&all, how](SchemaWriter& axes) {
+      for (const Axis a : all_axes)
+        axes.group(letters[index(a)], [&all, how, a](SchemaWriter& v) { how(v, all[index(a)], a); });
+    });
   }
   template <class T>
-  void list_for_each_axis(const char* key, std::array<std::vector<T>, axis_count>&) {
-    SchemaWriter axes;
-    for (const Axis a : all_axes) axes.add(std::string(1, letter(a)), list_of(of<T>(a)));
-    add(key, std::move(axes).schema());
+  void list_for_each_axis(const char* key, std::array<std::vector<T>, axis_count>& all) {
+    group(key, [&all](SchemaWriter& axes) {
+      for (const Axis a : all_axes) axes.list(letters[index(a)], all[index(a)], a);
+    });
   }
   template <class T, std::size_t N>
-  void rest_of(const char* key, std::array<T, N>&, std::size_t first) {
-    json all = list_of(of<T>());
-    all["maxItems"] = N - first;
-    add(key, std::move(all));
+  void rest_of(const char* key, std::array<T, N>& all, std::size_t first) {
+    items(
+        key, [&all](SchemaWriter& v) { describe(v, all[0]); }, N - first);
   }
+  void keyed(const char* key, std::map<std::string, std::string>&);
   template <class T>
   void keyed(const char* key, std::map<std::string, T>&) {
-    json each{{"type", "string"}};
-    if constexpr (!std::is_same_v<T, std::string>) each = of<T>();
-    add(key, {{"type", "object"}, {"additionalProperties", std::move(each)}});
+    members(key, [](SchemaWriter& v) {
+      T usual{};
+      describe(v, usual);
+    });
   }
+  void group(const char* key, const std::function<void(SchemaWriter&)>& how);
   void unknown(nlohmann::json&) {}
   void refuse_item(const char*, std::size_t, const char*, const char*) {}
 
  private:
-  static json list_of(json item) { return {{"type", "array"}, {"items", std::move(item)}}; }
-  static json several(json item, std::size_t n) {
-    json all = list_of(std::move(item));
-    all["minItems"] = all["maxItems"] = n;
-    return all;
-  }
+  static constexpr const char* letters[] = {"X", "Y", "Z"};
+  // What makes the schema is compiled once, in the source: of a struct, only its own fields are left to be compiled.
+  static json written(const std::function<void(SchemaWriter&)>& how);
+  void some(const char* key, std::size_t n);
+  void one_of(const char* key, const std::vector<const char*>& words);
+  /// A list of structs; `most`: how many it may hold, 0 for any number.
+  void items(const char* key, const std::function<void(SchemaWriter&)>& how, std::size_t most = 0);
+  void members(const char* key, const std::function<void(SchemaWriter&)>& how);
   /// A key that is described twice, as the drives' are, is of either.
-  void add(const std::string& key, json schema) { properties_[key] = std::move(schema); }
-  json properties_ = json::object();
+  void add(const char* key, json schema);
+  SchemaWriter();
+  ~SchemaWriter();
+  SchemaWriter(const SchemaWriter&) = delete;
+  SchemaWriter& operator=(const SchemaWriter&) = delete;
+  json properties_;
 };
 
 }  // namespace ypsi

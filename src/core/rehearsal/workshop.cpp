@@ -6,7 +6,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double across_mm_min = 3000, lowering_mm_min = 600, close_mm = 0.02;
+constexpr double across_mm_min = 3000, lowering_mm_min = 600, arrived_mm = 0.02;
 
 }  // namespace
 
@@ -92,7 +92,7 @@ double Workshop::safe_z() const {
 
 Result<void> Workshop::go(Axis axis, double place) {
   const double at = link.status().position[axis], to = std::clamp(place, low(axis), high(axis));
-  if (std::fabs(to - at) < close_mm) return {};
+  if (std::fabs(to - at) < arrived_mm) return {};
   ++moves;
   if (auto ok = link.jog(axis, to - at, axis == Axis::z ? lowering_mm_min : across_mm_min); !ok) return ok;
   if (auto ok = settle(); !ok) return ok;

@@ -1,7 +1,7 @@
 #pragma once
 // The result of an entry as a struct: read and written by one description, see core/book/description.h. A description
 // of a result uses number, count, text, texts, flag and group alone.
-#include <algorithm>
+#include <functional>
 #include <optional>
 #include <string>
 #include <vector>
@@ -18,44 +18,16 @@ class FindingReader {
  public:
   static constexpr bool fills = true, carries = false, shows_all = false;
   explicit FindingReader(const nlohmann::json& from) : from_(from) {}
-  void number(const char* key, std::optional<double>& into, NumberRange = any_number) {
-    if (const auto* v = find(key); v && v->is_number()) into = v->get<double>();
-  }
-  void number(const char* key, double& into, NumberRange = any_number) {
-    if (const auto* v = find(key); v && v->is_number()) into = v->get<double>();
-  }
-  void count(const char* key, int& into, Written = Written::always) {
-    constexpr double most = 1e9;
-    if (const auto* v = find(key); v && v->is_number())
-      into = static_cast<int>(std::clamp(v->get<double>(), -most, most));
-  }
-  void text(const char* key, std::string& into, Written = Written::always) {
-    if (const auto* v = find(key); v && v->is_string()) into = v->get<std::string>();
-  }
-  void flag(const char* key, bool& into, Written = Written::always) {
-    if (const auto* v = find(key); v && v->is_boolean()) into = v->get<bool>();
-  }
-
-  void texts(const char* key, std::vector<std::string>& into, Written = Written::always) {
-    const auto* v = find(key);
-    if (!v || !v->is_array()) return;
-    for (const auto& each : *v)
-      if (each.is_string()) into.push_back(each.get<std::string>());
-  }
-  template <class How>
-  void group(const char* key, How how) {
-    if (const auto* v = find(key)) {
-      FindingReader own(*v);
-      how(own);
-    }
-  }
+  void number(const char* key, std::optional<double>& into, NumberRange = any_number);
+  void number(const char* key, double& into, NumberRange = any_number);
+  void count(const char* key, int& into, Written = Written::always);
+  void text(const char* key, std::string& into, Written = Written::always);
+  void flag(const char* key, bool& into, Written = Written::always);
+  void texts(const char* key, std::vector<std::string>& into, Written = Written::always);
+  void group(const char* key, const std::function<void(FindingReader&)>& how);
 
  private:
-  const nlohmann::json* find(const char* key) const {
-    if (!from_.is_object()) return nullptr;
-    const auto it = from_.find(key);
-    return it == from_.end() ? nullptr : &*it;
-  }
+  const nlohmann::json* find(const char* key) const;
   const nlohmann::json& from_;
 };
 
