@@ -36,4 +36,7 @@ inline constexpr NumberRange not_below_zero{0};
 enum class Written : bool { always, where_not_usual };
 inline constexpr auto sparse = Written::where_not_usual;
 
+/// The keys of what there is one of for each axis, in their order.
+inline constexpr const char* axis_keys[] = {"X", "Y", "Z"};
+
 }  // namespace ypsi

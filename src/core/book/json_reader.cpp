@@ -3,10 +3,9 @@
 #include <fmt/format.h>
 
 #include <cmath>
+#include <limits>
 
 namespace ypsi {
-
-static constexpr int most_int = std::numeric_limits<int>::max();
 
 void refuse(std::string code, std::string message, std::string where) {
   throw Refused{Error{std::move(code), std::move(message), std::move(where)}};
@@ -30,8 +29,6 @@ JsonReader::JsonReader(json from, std::string path) : left_(std::move(from)), pa
   if (left_.is_null()) left_ = json::object();
   if (!left_.is_object()) refuse_damage("wrong_type", "an object is expected at “" + path_ + "”.", path_);
 }
-
-JsonReader::~JsonReader() = default;
 
 std::string JsonReader::where(const char* key) const {
   return path_.empty() ? key : path_ + "." + key;
@@ -83,7 +80,7 @@ void JsonReader::number(const char* key, std::optional<double>& into, NumberRang
 }
 
 void JsonReader::count(const char* key, int& into, Written) {
-  count(key, into, std::numeric_limits<int>::min(), most_int);
+  count(key, into, std::numeric_limits<int>::min(), std::numeric_limits<int>::max());
 }
 
 void JsonReader::count(const char* key, int& into, int least, int most, Written) {
@@ -91,7 +88,18 @@ void JsonReader::count(const char* key, int& into, int least, int most, Written)
 }
 
 void JsonReader::count(const char* key, std::size_t& into) {
-  if (const auto value = take(key)) into = static_cast<std::size_t>(whole(*value, key, 0, most_int));
+  if (const auto value = take(key))
+    into = static_cast<std::size_t>(whole(*value, key, 0, std::numeric_limits<int>::max()));
+}
+
+std::vector<double> JsonReader::numbers_of(const json& list, const char* key) const {
+  std::vector<double> all;
+  all.reserve(list.size());
+  for (const auto& each : list) {
+    if (!each.is_number()) wrong_type(item(key, all.size()));
+    all.push_back(each.get<double>());
+  }
+  return all;
 }
 
 void JsonReader::flag(const char* key, bool& into, Written) {
@@ -119,13 +127,15 @@ void JsonReader::texts(const char* key, std::vector<std::string>& into, Written)
 }
 
 void JsonReader::numbers(const char* key, std::vector<double>& into) {
+  if (const auto value = take(key)) into = numbers_of(list_of(*value, key), key);
+}
+
+std::vector<double> JsonReader::exactly(const char* key, std::size_t n) {
   const auto value = take(key);
-  if (!value) return;
-  into.clear();
-  for (const auto& each : list_of(*value, key)) {
-    if (!each.is_number()) wrong_type(item(key, into.size()));
-    into.push_back(each.get<double>());
-  }
+  if (!value) return {};
+  const json& all = list_of(*value, key);
+  if (all.size() != n) wrong_type(where(key));
+  return numbers_of(all, key);
 }
 
 void JsonReader::number_lists(const char* key, std::array<std::vector<double>, axis_count>& into) {
@@ -160,18 +170,6 @@ bool JsonReader::point(const char* key, MachinePosition& into) {
   return false;
 }
 
-void JsonReader::fill(const char* key, std::size_t n, const std::function<double*()>& into) {
-  const auto value = take(key);
-  if (!value) return;
-  const json& all = list_of(*value, key);
-  if (all.size() != n) wrong_type(where(key));
-  double* numbers = into();
-  for (std::size_t i = 0; i < n; ++i) {
-    if (!all[i].is_number()) wrong_type(item(key, i));
-    numbers[i] = all[i].get<double>();
-  }
-}
-
 void JsonReader::group(const char* key, const std::function<void(JsonReader&)>& how) {
   auto value = take(key);
   if (!value) return;
@@ -179,7 +177,7 @@ void JsonReader::group(const char* key, const std::function<void(JsonReader&)>& 
   how(of);
 }
 
-void JsonReader::some(const char* key, const std::function<void(JsonReader&)>& how) {
+void JsonReader::group_unless_empty(const char* key, const std::function<void(JsonReader&)>& how) {
   auto value = take(key);
   if (!value || value->empty()) return;
   JsonReader of(std::move(*value), where(key));
@@ -200,7 +198,7 @@ void JsonReader::items(const char* key, const std::function<void(std::size_t)>& 
 
 void JsonReader::axes(const char* key, const std::function<void(JsonReader&, Axis)>& each) {
   group(key, [&each](JsonReader& own) {
-    for (const Axis a : all_axes) own.group(letters[index(a)], [&each, a](JsonReader& of) { each(of, a); });
+    for (const Axis a : all_axes) own.group(axis_keys[index(a)], [&each, a](JsonReader& of) { each(of, a); });
   });
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 // The visitor that fills a described struct from a JSON object: what is missing or null keeps its value, what is of
 // another kind or out of its range is refused with its place, what is not described is kept as unknown.
+#include <algorithm>
 #include <array>
 #include <functional>
 #include <map>
@@ -34,9 +35,6 @@ class JsonReader {
   static constexpr bool shows_all = false;  ///< keys of every kind, not of the one that is there
   using json = nlohmann::json;
   JsonReader(json from, std::string path);
-  ~JsonReader();
-  JsonReader(const JsonReader&) = delete;
-  JsonReader& operator=(const JsonReader&) = delete;
 
   void number(const char* key, double& into, NumberRange range = any_number, Written = Written::always);
   void number(const char* key, std::optional<double>& into, NumberRange range = any_number);
@@ -49,11 +47,11 @@ class JsonReader {
   void numbers(const char* key, std::vector<double>& into);
   template <std::size_t N>
   void numbers(const char* key, std::array<double, N>& into, Written = Written::always) {
-    fill(key, N, [&into] { return into.data(); });
+    if (const auto all = exactly(key, N); !all.empty()) std::copy_n(all.begin(), N, into.begin());
   }
   template <std::size_t N>
   void numbers(const char* key, std::optional<std::array<double, N>>& into) {
-    fill(key, N, [&into] { return into.emplace().data(); });
+    if (const auto all = exactly(key, N); !all.empty()) std::copy_n(all.begin(), N, into.emplace().begin());
   }
   void number_lists(const char* key, std::array<std::vector<double>, axis_count>& into);
   void place(const char* key, Coordinate& into, Axis) { number(key, into.mm); }
@@ -79,7 +77,7 @@ class JsonReader {
   }
   template <class T>
   void maybe(const char* key, std::optional<T>& into) {
-    some(key, [&into](JsonReader& of) { describe(of, into.emplace()); });
+    group_unless_empty(key, [&into](JsonReader& of) { describe(of, into.emplace()); });
   }
   template <class T>
   void list(const char* key, std::vector<T>& into, Written = Written::always) {
@@ -100,7 +98,7 @@ class JsonReader {
   template <class T>
   void list_for_each_axis(const char* key, std::array<std::vector<T>, axis_count>& into) {
     group(key, [&into](JsonReader& of) {
-      for (const Axis a : all_axes) of.list(letters[index(a)], into[index(a)], a);
+      for (const Axis a : all_axes) of.list(axis_keys[index(a)], into[index(a)], a);
     });
   }
   template <class T, std::size_t N>
@@ -119,14 +117,13 @@ class JsonReader {
   [[noreturn]] void refuse_item(const char* list, std::size_t i, const char* key, const char* words) const;
 
  private:
-  static constexpr const char* letters[] = {"X", "Y", "Z"};
   // What needs the JSON is compiled once, in the source: of a struct, only its own fields are left to be compiled.
-  void some(const char* key, const std::function<void(JsonReader&)>& how);  ///< a group that is not empty
+  void group_unless_empty(const char* key, const std::function<void(JsonReader&)>& how);
   void items(const char* key, const std::function<void(std::size_t)>& resize,
              const std::function<void(JsonReader&, std::size_t)>& each);
   void axes(const char* key, const std::function<void(JsonReader&, Axis)>& each);
   void members(const char* key, const std::function<void(JsonReader&, const std::string&)>& each);
-  void fill(const char* key, std::size_t n, const std::function<double*()>& into);
+  std::vector<double> exactly(const char* key, std::size_t n);  ///< so many numbers; none where there is no such key
   [[noreturn]] void no_such_word(const char* key, const std::string& word) const;
   /// The value under a key, taken out of what is left; none where it is missing or null.
   std::optional<json> take(const char* key);
@@ -136,6 +133,7 @@ class JsonReader {
   double checked(const json& value, const char* key, NumberRange range) const;
   long long whole(const json& value, const char* key, long long least, long long most) const;
   const json& list_of(const json& value, const char* key) const;
+  std::vector<double> numbers_of(const json& list, const char* key) const;
   json left_;
   std::string path_;
 };

@@ -2,9 +2,6 @@
 
 namespace ypsi {
 
-JsonWriter::JsonWriter() : out_(json::object()) {}
-JsonWriter::~JsonWriter() = default;
-
 nlohmann::json JsonWriter::written(const std::function<void(JsonWriter&)>& how) {
   JsonWriter v;
   how(v);
@@ -43,7 +40,7 @@ void JsonWriter::numbers(const char* key, std::vector<double>& value) {
   out_[key] = value;
 }
 
-void JsonWriter::some(const char* key, const double* numbers, std::size_t n) {
+void JsonWriter::put_numbers(const char* key, const double* numbers, std::size_t n) {
   out_[key] = std::vector<double>(numbers, numbers + n);
 }
 
@@ -80,7 +77,7 @@ void JsonWriter::axes(const char* key, const std::function<void(JsonWriter&, Axi
   for (const Axis a : all_axes) {
     json made = JsonWriter::written([&own, a](JsonWriter& v) { own(v, a); });
     if (written == Written::always || made != JsonWriter::written([&usual, a](JsonWriter& v) { usual(v, a); }))
-      out_[key][letters[index(a)]] = std::move(made);
+      out_[key][axis_keys[index(a)]] = std::move(made);
   }
 }
 

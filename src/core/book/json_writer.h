@@ -38,11 +38,11 @@ class JsonWriter {
   void numbers(const char* key, std::vector<double>& value);
   template <std::size_t N>
   void numbers(const char* key, std::array<double, N>& value, Written written = Written::always) {
-    if (written == Written::always || value != std::array<double, N>{}) some(key, value.data(), N);
+    if (written == Written::always || value != std::array<double, N>{}) put_numbers(key, value.data(), N);
   }
   template <std::size_t N>
   void numbers(const char* key, std::optional<std::array<double, N>>& value) {
-    if (value) some(key, value->data(), N);
+    if (value) put_numbers(key, value->data(), N);
   }
   void number_lists(const char* key, std::array<std::vector<double>, axis_count>& value);
   void place(const char* key, Coordinate& value, Axis) { number(key, value.mm); }
@@ -68,7 +68,7 @@ class JsonWriter {
   }
   template <class T>
   void maybe(const char* key, std::optional<T>& value) {
-    if (value) object(key, *value);
+    if (value) group(key, [&value](JsonWriter& v) { describe(v, *value); });
   }
   template <class T>
   void list(const char* key, std::vector<T>& value, Written written = Written::always) {
@@ -92,22 +92,26 @@ class JsonWriter {
   void list_for_each_axis(const char* key, std::array<std::vector<T>, axis_count>& value) {
     if (std::all_of(value.begin(), value.end(), [](const auto& own) { return own.empty(); })) return;
     group(key, [&value](JsonWriter& v) {
-      for (const Axis a : all_axes) v.list(letters[index(a)], value[index(a)], a);
+      for (const Axis a : all_axes) v.list(axis_keys[index(a)], value[index(a)], a);
     });
   }
   template <class T, std::size_t N>
   void rest_of(const char* key, std::array<T, N>& value, std::size_t first) {
     const json usual = of(T{});
-    const auto is_usual = [&usual](const T& each) { return of(each) == usual; };
-    if (std::all_of(value.begin() + first, value.end(), is_usual)) return;
-    items(key, N - first, [&value, first](JsonWriter& v, std::size_t i) { describe(v, value[first + i]); });
+    json all = json::array();
+    bool any = false;
+    for (std::size_t i = first; i < N; ++i) {
+      all.push_back(of(value[i]));
+      any = any || all.back() != usual;
+    }
+    if (any) out_[key] = std::move(all);
   }
   void keyed(const char* key, std::map<std::string, std::string>& value);
   template <class T>
   void keyed(const char* key, std::map<std::string, T>& value) {
     if (value.empty()) return;
     group(key, [&value](JsonWriter& v) {
-      for (auto& [name, each] : value) v.object(name.c_str(), each);
+      for (auto& [name, each] : value) v.group(name.c_str(), [&held = each](JsonWriter& own) { describe(own, held); });
     });
   }
   void group(const char* key, const std::function<void(JsonWriter&)>& how);
@@ -115,21 +119,16 @@ class JsonWriter {
   void refuse_item(const char*, std::size_t, const char*, const char*) {}
 
  private:
-  static constexpr const char* letters[] = {"X", "Y", "Z"};
   // What makes the JSON is compiled once, in the source: of a struct, only its own fields are left to be compiled.
   static json written(const std::function<void(JsonWriter&)>& how);
-  void some(const char* key, const double* numbers, std::size_t n);
+  void put_numbers(const char* key, const double* numbers, std::size_t n);
   void word(const char* key, const char* word);
   void part(const char* key, const std::function<void(JsonWriter&)>& own, Written written,
             const std::function<void(JsonWriter&)>& usual);
   void items(const char* key, std::size_t n, const std::function<void(JsonWriter&, std::size_t)>& each);
   void axes(const char* key, const std::function<void(JsonWriter&, Axis)>& own, Written written,
             const std::function<void(JsonWriter&, Axis)>& usual);
-  JsonWriter();
-  ~JsonWriter();
-  JsonWriter(const JsonWriter&) = delete;
-  JsonWriter& operator=(const JsonWriter&) = delete;
-  json out_;
+  json out_ = json::object();
 };
 
 }  // namespace ypsi

@@ -15,7 +15,7 @@ Schema list_of(Schema item) {
   return {{"type", "array"}, {"items", std::move(item)}};
 }
 
-Schema several(Schema item, std::size_t n) {
+Schema exactly(Schema item, std::size_t n) {
   Schema all = list_of(std::move(item));
   all["minItems"] = all["maxItems"] = n;
   return all;
@@ -30,9 +30,6 @@ Schema coordinate(Axis axis) {
 }
 
 }  // namespace
-
-SchemaWriter::SchemaWriter() : properties_(json::object()) {}
-SchemaWriter::~SchemaWriter() = default;
 
 Schema SchemaWriter::written(const std::function<void(SchemaWriter&)>& how) {
   SchemaWriter v;
@@ -84,12 +81,12 @@ void SchemaWriter::numbers(const char* key, std::vector<double>&) {
   add(key, list_of(of_type("number")));
 }
 
-void SchemaWriter::some(const char* key, std::size_t n) {
-  add(key, several(of_type("number"), n));
+void SchemaWriter::several(const char* key, std::size_t n) {
+  add(key, exactly(of_type("number"), n));
 }
 
 void SchemaWriter::number_lists(const char* key, std::array<std::vector<double>, axis_count>&) {
-  add(key, several(list_of(of_type("number")), axis_count));
+  add(key, exactly(list_of(of_type("number")), axis_count));
 }
 
 void SchemaWriter::place(const char* key, Coordinate&, Axis axis) {
@@ -105,7 +102,7 @@ void SchemaWriter::places(const char* key, std::vector<Coordinate>&, Axis axis) 
 }
 
 bool SchemaWriter::point(const char* key, MachinePosition&) {
-  add(key, several(coordinate(""), axis_count));
+  add(key, exactly(coordinate(""), axis_count));
   return false;
 }
 
@@ -113,22 +110,18 @@ void SchemaWriter::one_of(const char* key, const std::vector<const char*>& words
   add(key, {{"enum", words}});
 }
 
-void SchemaWriter::items(const char* key, const std::function<void(SchemaWriter&)>& how, std::size_t most) {
-  json all = list_of(written(how));
+void SchemaWriter::items(const char* key, json item, std::size_t most) {
+  json all = list_of(std::move(item));
   if (most > 0) all["maxItems"] = most;
   add(key, std::move(all));
 }
 
+void SchemaWriter::members(const char* key, json each) {
+  add(key, {{"type", "object"}, {"additionalProperties", std::move(each)}});
+}
+
 void SchemaWriter::keyed(const char* key, std::map<std::string, std::string>&) {
-  add(key, {{"type", "object"}, {"additionalProperties", of_type("string")}});
-}
-
-void SchemaWriter::members(const char* key, const std::function<void(SchemaWriter&)>& how) {
-  add(key, {{"type", "object"}, {"additionalProperties", written(how)}});
-}
-
-void SchemaWriter::group(const char* key, const std::function<void(SchemaWriter&)>& how) {
-  add(key, written(how));
+  members(key, of_type("string"));
 }
 
 }  // namespace ypsi

@@ -39,11 +39,11 @@ class SchemaWriter {
   void numbers(const char* key, std::vector<double>&);
   template <std::size_t N>
   void numbers(const char* key, std::array<double, N>&, Written = Written::always) {
-    some(key, N);
+    several(key, N);
   }
   template <std::size_t N>
   void numbers(const char* key, std::optional<std::array<double, N>>&) {
-    some(key, N);
+    several(key, N);
   }
   void number_lists(const char* key, std::array<std::vector<double>, axis_count>&);
   void place(const char* key, Coordinate&, Axis axis);
@@ -61,74 +61,57 @@ class SchemaWriter {
     one_of(key, all);
   }
   template <class T, class... Rest>
-  void object(const char* key, T& value, Rest...) {
-    group(key, [&value](SchemaWriter& v) { describe(v, value); });
+  void object(const char* key, T&, Rest...) {
+    add(key, of<T>());
   }
   template <class T>
   void maybe(const char* key, std::optional<T>&) {
-    T usual{};
-    object(key, usual);
+    add(key, of<T>());
   }
   template <class T>
   void list(const char* key, std::vector<T>&, Written = Written::always) {
-    items(key, [](SchemaWriter& v) {
-      T usual{};
-      describe(v, usual);
-    });
+    items(key, of<T>());
   }
   template <class T>
   void list(const char* key, std::vector<T>&, Axis axis) {
-    items(key, [axis](SchemaWriter& v) {
-      T usual{};
-      describe(v, usual, axis);
-    });
+    items(key, of<T>(axis));
   }
   template <class T, class How>
   void for_each_axis(const char* key, std::array<T, axis_count>& all, How how, Written = Written::always) {
-    group(key, [&all, how](SchemaWriter& axes) {
-      for (const Axis a : all_axes)
-        axes.group(letters[index(a)], [&all, how, a](SchemaWriter& v) { how(v, all[index(a)], a); });
-    });
+    add(key, written([&all, how](SchemaWriter& axes) {
+          for (const Axis a : all_axes)
+            axes.add(axis_keys[index(a)], written([&all, how, a](SchemaWriter& v) { how(v, all[index(a)], a); }));
+        }));
   }
   template <class T>
   void list_for_each_axis(const char* key, std::array<std::vector<T>, axis_count>& all) {
-    group(key, [&all](SchemaWriter& axes) {
-      for (const Axis a : all_axes) axes.list(letters[index(a)], all[index(a)], a);
-    });
+    add(key, written([&all](SchemaWriter& axes) {
+          for (const Axis a : all_axes) axes.list(axis_keys[index(a)], all[index(a)], a);
+        }));
   }
   template <class T, std::size_t N>
-  void rest_of(const char* key, std::array<T, N>& all, std::size_t first) {
-    items(
-        key, [&all](SchemaWriter& v) { describe(v, all[0]); }, N - first);
+  void rest_of(const char* key, std::array<T, N>&, std::size_t first) {
+    items(key, of<T>(), N - first);
   }
   void keyed(const char* key, std::map<std::string, std::string>&);
   template <class T>
   void keyed(const char* key, std::map<std::string, T>&) {
-    members(key, [](SchemaWriter& v) {
-      T usual{};
-      describe(v, usual);
-    });
+    members(key, of<T>());
   }
-  void group(const char* key, const std::function<void(SchemaWriter&)>& how);
   void unknown(nlohmann::json&) {}
   void refuse_item(const char*, std::size_t, const char*, const char*) {}
 
  private:
-  static constexpr const char* letters[] = {"X", "Y", "Z"};
   // What makes the schema is compiled once, in the source: of a struct, only its own fields are left to be compiled.
   static json written(const std::function<void(SchemaWriter&)>& how);
-  void some(const char* key, std::size_t n);
+  void several(const char* key, std::size_t n);
   void one_of(const char* key, const std::vector<const char*>& words);
-  /// A list of structs; `most`: how many it may hold, 0 for any number.
-  void items(const char* key, const std::function<void(SchemaWriter&)>& how, std::size_t most = 0);
-  void members(const char* key, const std::function<void(SchemaWriter&)>& how);
+  /// A list; `most`: how many it may hold, 0 for any number.
+  void items(const char* key, json item, std::size_t most = 0);
+  void members(const char* key, json each);
   /// A key that is described twice, as the drives' are, is of either.
   void add(const char* key, json schema);
-  SchemaWriter();
-  ~SchemaWriter();
-  SchemaWriter(const SchemaWriter&) = delete;
-  SchemaWriter& operator=(const SchemaWriter&) = delete;
-  json properties_;
+  json properties_ = json::object();
 };
 
 }  // namespace ypsi
