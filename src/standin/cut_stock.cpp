@@ -9,18 +9,13 @@ namespace {
 
 constexpr std::size_t longest_stretch = 32;  // points looked back at; a longer straight becomes several sweeps
 
-/// Whether all of `way` but its first point, where the stretch begins, lie within `tolerance` of the stretch to `b`.
-/// Asked at every step of a cut.
-bool near_the_stretch(std::span<const Point3> way, const Point3& b, double tolerance) {
-  const Point3& a = way.front();
-  const Point3 d{b[0] - a[0], b[1] - a[1], b[2] - a[2]};
-  const double length2 = d[0] * d[0] + d[1] * d[1] + d[2] * d[2], per_length2 = length2 > 0 ? 1 / length2 : 0;
-  return std::all_of(way.begin() + 1, way.end(), [&](const Point3& p) {
-    const Point3 r{p[0] - a[0], p[1] - a[1], p[2] - a[2]};
-    const double t = std::clamp((r[0] * d[0] + r[1] * d[1] + r[2] * d[2]) * per_length2, 0.0, 1.0);
-    const Point3 off{r[0] - t * d[0], r[1] - t * d[1], r[2] - t * d[2]};
-    return off[0] * off[0] + off[1] * off[1] + off[2] * off[2] <= tolerance * tolerance;
-  });
+/// The square of how far a point lies from the stretch from `a` to `b`, mm².
+double off_the_stretch2(const Point3& p, const Point3& a, const Point3& b) {
+  const Point3 d{b[0] - a[0], b[1] - a[1], b[2] - a[2]}, r{p[0] - a[0], p[1] - a[1], p[2] - a[2]};
+  const double length2 = d[0] * d[0] + d[1] * d[1] + d[2] * d[2];
+  const double t = length2 > 0 ? std::clamp((r[0] * d[0] + r[1] * d[1] + r[2] * d[2]) / length2, 0.0, 1.0) : 0;
+  const Point3 off{r[0] - t * d[0], r[1] - t * d[1], r[2] - t * d[2]};
+  return off[0] * off[0] + off[1] * off[1] + off[2] * off[2];
 }
 
 /// The part of a sweep's way, 0 to 1, on which the tip is below `level`.
@@ -113,14 +108,26 @@ void CutStock::cut_to(const Point3& tip, double radius) {
     return;
   }
   if (tip == path_.back()) return;
-  if (path_.size() >= longest_stretch || !near_the_stretch(path_, tip, tolerance_)) close_stretch(path_.back());
+  if (path_.size() >= longest_stretch || !stretches_to(tip)) close_stretch(path_.back());
   path_.push_back(tip);
+}
+
+/// Asked at every step of a cut. What lay near the stretch so far lies no further from the new one than by what its end
+/// lies off that, so most steps are told without another look at all that came before.
+bool CutStock::stretches_to(const Point3& tip) {
+  off_ += std::sqrt(off_the_stretch2(path_.back(), path_.front(), tip));
+  if (off_ < tolerance_) return true;
+  double off2 = 0;
+  for (const Point3& p : path_) off2 = std::max(off2, off_the_stretch2(p, path_.front(), tip));
+  off_ = std::sqrt(off2);
+  return off_ <= tolerance_;
 }
 
 void CutStock::close_stretch(const Point3& to) {
   const Point3 end = to;
   sweeps_.push_back({path_.front(), end, radius_});
   path_.assign(1, end);
+  off_ = 0;
 }
 
 void CutStock::lift() {
@@ -130,6 +137,7 @@ void CutStock::lift() {
 
 void CutStock::clear() {
   path_.clear();
+  off_ = 0;
   sweeps_.clear();
 }
 

@@ -41,7 +41,9 @@ class CutStock {
 
  private:
   void close_stretch(const Point3& to);
+  bool stretches_to(const Point3& tip);
   double tolerance_;
+  double off_ = 0;  ///< no point of the stretch in hand lies further from it
   double radius_ = 0;
   std::vector<Point3> path_;  ///< of the stretch in hand: its start, and what came since
   std::vector<Sweep> sweeps_;

@@ -9,7 +9,7 @@ namespace {
 struct PadWords {
   Q_DECLARE_TR_FUNCTIONS(pad)
 };
-constexpr int none = -1;
+constexpr int no_button = -1;
 
 struct Default {
   const char* key;
@@ -88,7 +88,7 @@ bool PadButtons::assign(PadAct act, int button) {
   for (auto& [other, number] : numbers_) {
     if (other == act || number != button || button < 0) continue;
     if (other == PadAct::hold) return false;
-    number = none;
+    number = no_button;
   }
   numbers_[act] = button;
   return true;

@@ -12,7 +12,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr int full_steps = 0, microsteps = 1, gears = 2, first = 3, second = 4;
+constexpr int full_steps = 0, microsteps = 1, gears = 2, first_figure = 3, second_figure = 4;
 constexpr double drive_field_px = 84;
 constexpr int drive_field_high = 28;
 
@@ -58,13 +58,15 @@ void DriveDrawing::show(const DriveTrain& drive) {
   set(microsteps, drive.microsteps, 0);
   set(gears, drive.gear_ratio, 3);
   kind_->setCurrentIndex(static_cast<int>(drive.transmission.index()));
-  auto *one = fields_[first], *two = fields_[second];
+  auto *one = fields_[first_figure], *two = fields_[second_figure];
   one->setVisible(!is_rotary(drive.transmission));
   two->setVisible(has_two(drive.transmission));
   one->set_unit(LengthUnit::millimetre);
-  if (const auto* s = std::get_if<Screw>(&drive.transmission)) set(first, s->lead_mm, 3);
-  if (const auto* b = std::get_if<Belt>(&drive.transmission)) set(first, b->pitch_mm, 3), set(second, b->teeth, 0);
-  if (const auto* r = std::get_if<Rack>(&drive.transmission)) set(first, r->module_mm, 3), set(second, r->teeth, 0);
+  if (const auto* s = std::get_if<Screw>(&drive.transmission)) set(first_figure, s->lead_mm, 3);
+  if (const auto* b = std::get_if<Belt>(&drive.transmission))
+    set(first_figure, b->pitch_mm, 3), set(second_figure, b->teeth, 0);
+  if (const auto* r = std::get_if<Rack>(&drive.transmission))
+    set(first_figure, r->module_mm, 3), set(second_figure, r->teeth, 0);
   resizeEvent(nullptr);
   update();
 }
@@ -80,8 +82,8 @@ void DriveDrawing::resizeEvent(QResizeEvent*) {
     setFixedHeight(198 + 3 * more);
     at(microsteps, 200, 10);
     kind_->move(6, low);
-    at(first, 170, low);
-    at(second, 310, low);
+    at(first_figure, 170, low);
+    at(second_figure, 310, low);
     at(gears, 6, low + 34 + more);
     return;
   }
@@ -90,8 +92,8 @@ void DriveDrawing::resizeEvent(QResizeEvent*) {
   at(gears, 6 + drive_field_px + 104, low);
   const double x = parts.transmission.left() + 100;
   kind_->move(static_cast<int>(x), 10);
-  at(first, x + 190, 10);
-  at(second, x + 350, 10);
+  at(first_figure, x + 190, 10);
+  at(second_figure, x + 350, 10);
 }
 
 void DriveDrawing::paintEvent(QPaintEvent*) {
@@ -108,14 +110,14 @@ void DriveDrawing::paintEvent(QPaintEvent*) {
   word(full_steps, AxisPage::tr("steps a turn"));
   word(microsteps, AxisPage::tr("microsteps"));
   word(gears, AxisPage::tr("motor turns for one of the output"));
-  if (std::holds_alternative<Screw>(drive_.transmission)) word(first, AxisPage::tr("lead"), true);
+  if (std::holds_alternative<Screw>(drive_.transmission)) word(first_figure, AxisPage::tr("lead"), true);
   if (std::holds_alternative<Belt>(drive_.transmission)) {
-    word(first, AxisPage::tr("pitch"), true);
-    word(second, AxisPage::tr("teeth"), true);
+    word(first_figure, AxisPage::tr("pitch"), true);
+    word(second_figure, AxisPage::tr("teeth"), true);
   }
   if (std::holds_alternative<Rack>(drive_.transmission)) {
-    word(first, AxisPage::tr("module"), true);
-    word(second, AxisPage::tr("teeth"), true);
+    word(first_figure, AxisPage::tr("module"), true);
+    word(second_figure, AxisPage::tr("teeth"), true);
   }
 }
 
@@ -166,12 +168,12 @@ AxisPage::AxisPage(BuildDraft& draft, Axis axis) : BuildPage(draft), axis_(axis)
   drive(full_steps, [](DriveTrain& d, double v) { d.full_steps_per_rev = v; });
   drive(microsteps, [](DriveTrain& d, double v) { d.microsteps = v; });
   drive(gears, [](DriveTrain& d, double v) { d.gear_ratio = v; });
-  drive(first, [](DriveTrain& d, double v) {
+  drive(first_figure, [](DriveTrain& d, double v) {
     if (auto* s = std::get_if<Screw>(&d.transmission)) s->lead_mm = v;
     if (auto* b = std::get_if<Belt>(&d.transmission)) b->pitch_mm = v;
     if (auto* r = std::get_if<Rack>(&d.transmission)) r->module_mm = v;
   });
-  drive(second, [](DriveTrain& d, double v) {
+  drive(second_figure, [](DriveTrain& d, double v) {
     if (auto* b = std::get_if<Belt>(&d.transmission)) b->teeth = v;
     if (auto* r = std::get_if<Rack>(&d.transmission)) r->teeth = v;
   });

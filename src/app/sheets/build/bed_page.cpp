@@ -16,7 +16,7 @@ namespace {
 
 enum ZoneColumn { zone_name, zone_x, zone_y, zone_width, zone_depth };
 constexpr int zone_numbers = 4;
-constexpr double percent = 100;
+constexpr double whole_percent = 100;
 
 QStringList list_of(const std::vector<std::string>& words) {
   QStringList all;
@@ -139,7 +139,7 @@ BedBuildPage::BedBuildPage(BuildDraft& draft) : BuildPage(draft) {
   };
   takes(pressure_, &VacuumBed::pressure_kPa, 1, 0, 101);
   takes(friction_, &VacuumBed::friction, 1, 0.01, 5);
-  takes(share_, &VacuumBed::open_share, percent, 0, percent);
+  takes(share_, &VacuumBed::open_share, whole_percent, 0, whole_percent);
   takes(smallest_, &VacuumBed::smallest_piece_cm2, 1, 0, 1e6);
 }
 
@@ -218,7 +218,7 @@ void BedBuildPage::refresh() {
   if (!arming_->hasFocus() || !arming_->isModified()) arming_->setText(list_of(draft_.machine().arming).join(", "));
   pressure_->show_value(bed().pressure_kPa > 0 ? std::optional(bed().pressure_kPa) : std::nullopt);
   friction_->show_value(bed().friction);
-  share_->show_value(bed().open_share * percent);
+  share_->show_value(bed().open_share * whole_percent);
   smallest_->show_value(bed().smallest_piece_cm2);
   refresh_status();
 }

@@ -11,7 +11,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double strip_px = 158, end_field_px = 96, end_px = 128, handle_px = 7, handle_reach_px = 12, stop_px = 9;
+constexpr double strip_px = 158, end_field_px = 96, end_px = 128, end_handle_px = 7, handle_reach_px = 12, stop_px = 9;
 
 double lowest(const AxisTravel& a) {
   return std::min({a.home_stop(), a.far, a.home});
@@ -116,7 +116,7 @@ void TravelDrawing::paint_axis(Draft& draft, Axis axis, const QRectF& room) cons
     const QPointF h = handle(axis, upper);
     draft.painter().setPen(QPen(colour, 1.4));
     draft.painter().setBrush(strong ? theme().red : theme().sheet);
-    draft.painter().drawEllipse(h, handle_px - (strong ? 0 : 2), handle_px - (strong ? 0 : 2));
+    draft.painter().drawEllipse(h, end_handle_px - (strong ? 0 : 2), end_handle_px - (strong ? 0 : 2));
     draft.painter().setBrush(Qt::NoBrush);
     if (strong) {
       const QString words = to_q(format_length(at, unit_, 1));

@@ -9,7 +9,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr int name_column = 0, number_columns = 5;
+constexpr int clamp_name = 0, number_columns = 5;
 /// A clamp's number by its column.
 template <class AnyClamp>
 auto& number(AnyClamp& c, int column) {
@@ -34,7 +34,7 @@ ClampsTable::ClampsTable(Session& session, QWidget* parent) : QWidget(parent), s
   for (auto* b : {add, here_, remove_}) row->addWidget(b);
   column->addLayout(row);
   table_ = make_table("clamps", tr("Clamps"), {tr("Name"), tr("X"), tr("Y"), tr("Wide"), tr("Deep"), tr("High")},
-                      name_column, 22, this);
+                      clamp_name, 22, this);
   const QString tips[] = {tr("What it is"),       tr("Its middle, machine X"), tr("Its middle, machine Y"),
                           tr("Its size along X"), tr("Its size along Y"),      tr("Its height above the bed")};
   table_->setSelectionBehavior(QAbstractItemView::SelectRows);
@@ -99,7 +99,7 @@ void ClampsTable::take(int row) {
   const auto at = static_cast<std::size_t>(row);
   if (at >= session_.editor().book().job.clamps.size()) return;
   Clamp c = session_.editor().book().job.clamps[at];
-  c.name = table_->item(row, name_column)->text().trimmed().toStdString();
+  c.name = table_->item(row, clamp_name)->text().trimmed().toStdString();
   for (int n = 0; n < number_columns; ++n) {
     const auto value = parse_length(table_->item(row, n + 1)->text().toStdString(), session_.editor().unit());
     if (!value || (n >= 2 && !(*value > 0))) {
@@ -121,12 +121,12 @@ void ClampsTable::refresh() {
   const auto& clamps = session_.editor().book().job.clamps;
   table_->setRowCount(static_cast<int>(clamps.size()));
   for (std::size_t i = 0; i < clamps.size(); ++i) {
-    table_->setItem(static_cast<int>(i), name_column, new QTableWidgetItem(to_q(clamps[i].name)));
+    table_->setItem(static_cast<int>(i), clamp_name, new QTableWidgetItem(to_q(clamps[i].name)));
     for (int n = 0; n < number_columns; ++n)
       table_->setItem(static_cast<int>(i), n + 1,
                       new QTableWidgetItem(to_q(format_length(number(clamps[i], n), session_.editor().unit(), 1))));
   }
-  if (row >= 0 && row < table_->rowCount()) table_->setCurrentCell(row, name_column);
+  if (row >= 0 && row < table_->rowCount()) table_->setCurrentCell(row, clamp_name);
   showing_ = false;
 }
 
