@@ -13,7 +13,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double down_mm_min = 300, aside_mm = 1;
+constexpr double plunge_mm_min = 300, aside_mm = 1;
 
 /// An owner's block for a head whose doing still holds.
 struct HeldBlock {
@@ -134,7 +134,7 @@ Result<ResumePlan> plan_resume(std::string_view text, std::uint32_t line, double
   } else if (m.speed > 0) {
     in.push_back(fmt::format("S{:g}", m.speed));
   }
-  const double down = m.feed > 0 ? std::min(m.feed, down_mm_min) : down_mm_min;
+  const double down = m.feed > 0 ? std::min(m.feed, plunge_mm_min) : plunge_mm_min;
   in.push_back(fmt::format("G1 Z{:.4f} F{:g}", m.at.z, down));
   for (const HeldBlock& h : passed->heads) {
     in.push_back(h.block);

@@ -7,7 +7,7 @@
 
 namespace ypsi {
 namespace {
-constexpr double mostly = 0.8, rounding_mm = 1e-6;
+constexpr double mostly = 0.8, hardly_mm = 1e-6;
 }
 
 ZReference expected_z_reference(const Program& program, const TipDrop& drop, double thickness, double skin,
@@ -28,30 +28,30 @@ ZReference expected_z_reference(const Program& program, const TipDrop& drop, dou
     highest = std::max(highest, z);
     if (!counts(i)) continue;
     deepest = std::min(deepest, z);
-    across_at_all = across_at_all || across(i) > rounding_mm;
+    across_at_all = across_at_all || across(i) > hardly_mm;
   }
   double all = 0, at_or_below_zero = 0, within_stock = 0;
   bool lifted = false;  // by feed, straight up: what follows at that height is no cut
   for (std::size_t i = 0; i < program.motions.size(); ++i) {
     const Motion& m = program.motions[i];
     const double begins = program.begin_of(i).z, rise = m.end.z - begins;
-    if (!counts(i) || rise < -rounding_mm) lifted = false;
+    if (!counts(i) || rise < -hardly_mm) lifted = false;
     if (!counts(i)) continue;
-    if (rise > rounding_mm && across(i) <= rounding_mm) lifted = true;
+    if (rise > hardly_mm && across(i) <= hardly_mm) lifted = true;
     if (lifted) continue;
     const double drops = drop.of(program, i);
     const double way = across_at_all ? across(i) : std::max(0.0, -rise);
     const double z = (across_at_all ? std::max(begins, m.end.z) : m.end.z) - drops;
     all += way;
-    if (z <= rounding_mm) at_or_below_zero += way;
-    if (z >= -skin - rounding_mm && z <= thickness + rounding_mm) within_stock += way;
+    if (z <= hardly_mm) at_or_below_zero += way;
+    if (z >= -skin - hardly_mm && z <= thickness + hardly_mm) within_stock += way;
   }
   if (all == 0) return ZReference::unclear;
   const bool top =
-      at_or_below_zero >= mostly * all && deepest < -skin - rounding_mm && deepest >= -(thickness + skin) - rounding_mm;
+      at_or_below_zero >= mostly * all && deepest < -skin - hardly_mm && deepest >= -(thickness + skin) - hardly_mm;
   // From the bed it must lift above the stock somewhere.
-  const bool bed = highest >= thickness - rounding_mm && within_stock >= mostly * all &&
-                   at_or_below_zero < mostly * all && deepest >= -skin - rounding_mm;
+  const bool bed = highest >= thickness - hardly_mm && within_stock >= mostly * all &&
+                   at_or_below_zero < mostly * all && deepest >= -skin - hardly_mm;
   return top == bed ? ZReference::unclear : top ? ZReference::stock_top : ZReference::bed;
 }
 
