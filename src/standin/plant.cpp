@@ -20,6 +20,11 @@ AxisMechanics standing(const AxisTruth& truth, double from_switch) {
   return AxisMechanics(truth, std::clamp(at, truth.stop_low, truth.stop_high));
 }
 
+/// Whether a place that far off in the plane lies within `radius`; asked at each step, so without a root.
+bool nearer(double dx, double dy, double radius) {
+  return radius > 0 && dx * dx + dy * dy < radius * radius;
+}
+
 double step_mm(const Scenario& s) {
   return 1 / std::min(s.axes[0].true_steps_per_mm, s.axes[1].true_steps_per_mm);
 }
@@ -361,17 +366,17 @@ bool Plant::probe_line() const {
   if (scenario_->setter) {
     const auto& setter = *scenario_->setter;
     const double r = setter_radius_mm + tool_.diameter / 2;
-    if (at[2] < setter_top_ + setter_error_ && std::hypot(at[0] - setter.x, at[1] - setter.y) < r) return true;
+    if (at[2] < setter_top_ + setter_error_ && nearer(at[0] - setter.x, at[1] - setter.y, r)) return true;
   }
   return touches_stock(at);
 }
 
 bool Plant::touches_stock(const Point3& at) const {
   const auto& stock = scenario_->stock;
-  if (!stock.conductive || !(stock.size[2] > 0)) return false;
+  if (!stock.conductive || !(stock.size[2] > 0) || at[2] >= highest_) return false;
   const auto p = in_stock(at[0], at[1]);
   const double r = tool_.diameter / 2;
-  if (stock.round ? std::hypot(p[0] - stock.size[0] / 2, p[1] - stock.size[0] / 2) >= stock.size[0] / 2 + r
+  if (stock.round ? !nearer(p[0] - stock.size[0] / 2, p[1] - stock.size[0] / 2, stock.size[0] / 2 + r)
                   : !touches_box({0, 0, stock.size[0], stock.size[1]}, p[0], p[1]))
     return false;
   // At the edge of the tool the nearest place of the stock is what is touched.
@@ -379,7 +384,7 @@ bool Plant::touches_stock(const Point3& at) const {
   if (const auto& recess = stock.recess) {
     const double du = std::fabs(p[0] - recess->u), dv = std::fabs(p[1] - recess->v);
     const bool clear_of_walls = recess->height > 0 ? du + r < recess->width / 2 && dv + r < recess->height / 2
-                                                   : std::hypot(du, dv) + r < recess->width / 2;
+                                                   : nearer(du, dv, recess->width / 2 - r);
     if (clear_of_walls) return at[2] < top - recess->depth;
   }
   return at[2] < top;
@@ -389,7 +394,7 @@ bool Plant::touches_stock(const Point3& at) const {
 void Plant::ready_setter(const Point3& at) {
   const auto& setter = *scenario_->setter;
   if (at[2] < setter_top_ + setter_error_) {
-    setter_pressed_ = std::hypot(at[0] - setter.x, at[1] - setter.y) < setter_radius_mm;
+    setter_pressed_ = nearer(at[0] - setter.x, at[1] - setter.y, setter_radius_mm);
   } else if (setter_pressed_ && at[2] > setter_top_ + 0.1) {
     setter_pressed_ = false;
     std::normal_distribution<double> normal;

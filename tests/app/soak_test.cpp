@@ -14,7 +14,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double usual_soak_s = 30, begins_within_s = 2;
+constexpr double usual_soak_s = 15, begins_within_s = 2;
 
 bool moves(MachineState s) {
   return s == MachineState::moving || s == MachineState::cutting;

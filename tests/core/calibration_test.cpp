@@ -19,7 +19,7 @@
 namespace ypsi {
 namespace {
 
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 
 Instrument caliper() {
   return {"caliper", 0.01, 1, 0.012, 0.015, 0};
@@ -63,8 +63,8 @@ TEST(Positioning, NeedsTwoRunsEachWayAndOneDeviationPerTarget) {
   EXPECT_EQ(evaluate_positioning({1}, {}).error().code, "too_few");
 }
 
-SquareInput rectangle(double w, double h, double sx, double sy, double skew,
-                      const std::vector<std::array<std::size_t, 2>>& pairs) {
+SquareInput rectangle_read(double w, double h, double sx, double sy, double skew,
+                           const std::vector<std::array<std::size_t, 2>>& pairs) {
   SquareInput in;
   in.instrument = caliper();
   in.points = {{"A", {0, 0}}, {"B", {w, 0}}, {"C", {w, h}}, {"D", {0, h}}};
@@ -82,7 +82,7 @@ enum { A, B, C, D };
 
 TEST(Square, ExactDiagonalsOfARectangle) {
   // sin(skew) = (AC^2 - BD^2) / (4 AB AD), exact for a parallelogram.
-  const auto in = rectangle(600, 400, 1, 1, 0.0017, {{A, C}, {B, D}, {A, B}});
+  const auto in = rectangle_read(600, 400, 1, 1, 0.0017, {{A, C}, {B, D}, {A, B}});
   const double ac = in.distances[0].measured, bd = in.distances[1].measured;
   const auto r = fit_square(in).value();
   EXPECT_NEAR(r.fit->skew, 0.0017, 1e-12);
@@ -100,7 +100,7 @@ TEST(Square, TheTruthComesBackForEverySetThatCanTellIt) {
   for (int i = 0; i < 100; ++i)
     for (const auto& set : sets) {
       const double sx = scale(random), sy = scale(random), skew = lean(random);
-      const auto r = fit_square(rectangle(500 + i, 300, sx, sy, skew, set)).value();
+      const auto r = fit_square(rectangle_read(500 + i, 300, sx, sy, skew, set)).value();
       ASSERT_TRUE(r.fit);
       EXPECT_NEAR(r.fit->scale_x, sx, 1e-9);
       EXPECT_NEAR(r.fit->scale_y, sy, 1e-9);
@@ -114,7 +114,7 @@ TEST(Square, StepsOfTheMarksDoNotHideTheLean) {
   std::uniform_real_distribution<double> scale(0.98, 1.02), lean(-0.004, 0.004), off(-0.0125, 0.0125);
   for (int i = 0; i < 200; ++i) {
     const double sx = scale(random), sy = scale(random), skew = lean(random);
-    auto in = rectangle(796.6, 582.7, sx, sy, skew, {{A, C}, {B, D}});
+    auto in = rectangle_read(796.6, 582.7, sx, sy, skew, {{A, C}, {B, D}});
     for (auto& point : in.points) {  // where it says that it stands, and truly does
       point.commanded.x = point.commanded.x + off(random);
       point.commanded.y = point.commanded.y + off(random);
@@ -133,27 +133,27 @@ TEST(Square, StepsOfTheMarksDoNotHideTheLean) {
 }
 
 TEST(Square, WhatCannotBeToldIsSaidWithTheDistanceThatWould) {
-  const auto common = fit_square(rectangle(600, 400, 1.001, 1.001, 0.002, {{A, C}, {B, D}})).value();
+  const auto common = fit_square(rectangle_read(600, 400, 1.001, 1.001, 0.002, {{A, C}, {B, D}})).value();
   EXPECT_EQ(common.fit->model, SquareModel::common_scale);
   EXPECT_NEAR(common.fit->skew, 0.002, 1e-9);
   EXPECT_FALSE(common.fit->new_steps);
   ASSERT_FALSE(common.missing.empty());
   for (const auto& set : std::vector<std::vector<std::array<std::size_t, 2>>>{
            {{A, B}}, {{A, C}, {A, B}}, {{A, B}, {C, D}}, {{A, B}, {A, D}}, {{A, C}}}) {
-    auto in = rectangle(600, 400, 1, 1, 0.002, set);
+    auto in = rectangle_read(600, 400, 1, 1, 0.002, set);
     const auto r = fit_square(in).value();
     EXPECT_EQ(r.verdict, SquareVerdict::cannot_tell);
     EXPECT_FALSE(r.fit);
     ASSERT_FALSE(r.missing.empty());
     auto more = set;
     more.insert(more.end(), r.missing.begin(), r.missing.end());
-    EXPECT_NE(fit_square(rectangle(600, 400, 1, 1, 0.002, more))->verdict, SquareVerdict::cannot_tell)
+    EXPECT_NE(fit_square(rectangle_read(600, 400, 1, 1, 0.002, more))->verdict, SquareVerdict::cannot_tell)
         << "what is named must settle it";
   }
 }
 
 TEST(Square, EdgesOfHolesAndTheBeam) {
-  auto in = rectangle(600, 400, 1, 1, 0.002, {{A, C}, {B, D}, {A, B}});
+  auto in = rectangle_read(600, 400, 1, 1, 0.002, {{A, C}, {B, D}, {A, B}});
   for (auto& d : in.distances) d.edge = HoleEdge::outer, d.hole_diameter = 3, d.measured += 3;
   in.distances[2].edge = HoleEdge::inner;
   in.distances[2].measured -= 6;
@@ -175,7 +175,7 @@ TEST(Square, EdgesOfHolesAndTheBeam) {
 TEST(Square, ALargerRectangleTellsMore) {
   double last = 1;
   for (const double size : {100.0, 200.0, 400.0, 800.0}) {
-    const double u = fit_square(rectangle(size, size * 0.7, 1, 1, 0.001, {{A, C}, {B, D}, {A, B}}))->fit->u_skew;
+    const double u = fit_square(rectangle_read(size, size * 0.7, 1, 1, 0.001, {{A, C}, {B, D}, {A, B}}))->fit->u_skew;
     EXPECT_NEAR(u / last, last == 1 ? u : 0.5, last == 1 ? 1 : 1e-3) << "u falls with size";
     last = u;
   }
@@ -366,10 +366,13 @@ FirstCutInput part(const TrueCut& truth, const std::vector<std::tuple<FeatureKin
   return in;
 }
 
-using enum FeatureKind;
-const std::vector<std::tuple<FeatureKind, Axis, double>> whole_part{
-    {inside, Axis::x, 30},   {outside, Axis::x, 150}, {spacing, Axis::x, 100}, {inside, Axis::y, 30},
-    {outside, Axis::y, 150}, {spacing, Axis::y, 110}, {depth, Axis::z, 2},     {depth, Axis::z, 6}};
+using Wanted = std::tuple<FeatureKind, Axis, double>;
+const std::vector<Wanted> whole_part = [] {
+  using enum FeatureKind;
+  return std::vector<Wanted>{{inside, Axis::x, 30}, {outside, Axis::x, 150}, {spacing, Axis::x, 100},
+                             {inside, Axis::y, 30}, {outside, Axis::y, 150}, {spacing, Axis::y, 110},
+                             {depth, Axis::z, 2},   {depth, Axis::z, 6}};
+}();
 
 TEST(FirstCut, TheTruthComesBackFromAWholePart) {
   const TrueCut truth{0.004, -0.003, -0.21, 0.12, 0.05, 0.01, 0.08, 6};
@@ -382,6 +385,7 @@ TEST(FirstCut, TheTruthComesBackFromAWholePart) {
 }
 
 TEST(FirstCut, APocketOneMillimetreSmallIsNoMatterOfSteps) {
+  using enum FeatureKind;
   const auto r = read_first_cut(part({0, 0, -1, 0, 0, 0, 0, 6}, {{inside, Axis::x, 40}})).value();
   EXPECT_TRUE(r.estimates.empty()) << "one size cannot tell a cutter from a scale";
   EXPECT_EQ(r.undetermined.size(), 3u);
@@ -389,11 +393,11 @@ TEST(FirstCut, APocketOneMillimetreSmallIsNoMatterOfSteps) {
 }
 
 TEST(FirstCut, WhatIsNamedMissingSettlesIt) {
-  for (const auto& start : std::vector<std::vector<std::tuple<FeatureKind, Axis, double>>>{
-           {{inside, Axis::x, 40}},
-           {{inside, Axis::x, 40}, {inside, Axis::y, 40}},
-           {{depth, Axis::z, 3}},
-           {{spacing, Axis::x, 100}, {outside, Axis::y, 60}}}) {
+  using enum FeatureKind;
+  for (const auto& start : std::vector<std::vector<Wanted>>{{{inside, Axis::x, 40}},
+                                                            {{inside, Axis::x, 40}, {inside, Axis::y, 40}},
+                                                            {{depth, Axis::z, 3}},
+                                                            {{spacing, Axis::x, 100}, {outside, Axis::y, 60}}}) {
     auto features = start;
     const auto first = read_first_cut(part({}, start)).value();
     for (const auto& m : first.missing)
@@ -406,7 +410,7 @@ TEST(FirstCut, WhatIsNamedMissingSettlesIt) {
 TEST(FirstCut, UndeterminedIsTheNullSpace) {
   std::mt19937 random(9);
   for (int trial = 0; trial < 60; ++trial) {
-    std::vector<std::tuple<FeatureKind, Axis, double>> features;
+    std::vector<Wanted> features;
     for (int n = 1 + static_cast<int>(random() % 5); n > 0; --n)
       features.push_back(whole_part[random() % whole_part.size()]);
     const auto r = read_first_cut(part({}, features)).value();
@@ -463,6 +467,7 @@ TEST(FirstCut, AScaleOfZThatIsKnownKeepsTheDepthsFromMakingOneUp) {
 }
 
 TEST(FirstCut, AKnownSettlesWhatItTouches) {
+  using enum FeatureKind;
   auto in = part({0.002, 0, -0.1, 0.15, 0, 0, 0, 6}, {{spacing, Axis::x, 100}, {inside, Axis::x, 25}});
   EXPECT_EQ(read_first_cut(in)->undetermined.size(), 2u);
   in.lost_motion[0] = Known{0.15, 0.01};

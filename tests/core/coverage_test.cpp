@@ -18,9 +18,9 @@ namespace ypsi {
 namespace {
 
 #ifdef YPSI_SANITIZE
-constexpr int trials = 500;
+constexpr int coverage_trials = 500;
 #else
-constexpr int trials = 2000;
+constexpr int coverage_trials = 2000;
 #endif
 
 /// A person with an instrument whose claims hold: one calibration error per trial (and kind), each end rounded.
@@ -91,7 +91,7 @@ class CoverageOf : public ::testing::TestWithParam<bool> {
 
 TEST_P(CoverageOf, ScaleAndLostMotion) {
   const Instrument ruler{"ruler", 0.5, 2, 0.15, 0, 0.0002};
-  for (int t = 0; t < trials; ++t) {
+  for (int t = 0; t < coverage_trials; ++t) {
     const double k = 1 + 0.02 * uniform_(random_), lost = 0.2 + 0.2 * uniform_(random_);
     Reader reader(ruler, factor(), random_);
     ScaleInput in;
@@ -109,7 +109,7 @@ TEST_P(CoverageOf, ScaleAndLostMotion) {
 
 TEST_P(CoverageOf, Squareness) {
   const Instrument tape{"tape", 0.5, 2, 0.2, 0.1, 0.0001};
-  for (int t = 0; t < trials; ++t) {
+  for (int t = 0; t < coverage_trials; ++t) {
     const double sx = 1 + 0.01 * uniform_(random_), sy = 1 + 0.01 * uniform_(random_), skew = 0.004 * uniform_(random_);
     Reader reader(tape, factor(), random_);
     SquareInput in;
@@ -133,7 +133,7 @@ TEST_P(CoverageOf, Squareness) {
 TEST_P(CoverageOf, FirstCut) {
   const Instrument caliper{"caliper", 0.01, 1, 0.012, 0.015, 0};
   using enum FeatureKind;
-  for (int t = 0; t < trials; ++t) {
+  for (int t = 0; t < coverage_trials; ++t) {
     const double e[] = {0.01 * uniform_(random_), 0.01 * uniform_(random_), 0.01 * uniform_(random_)},
                  dD = 0.3 * uniform_(random_), b[] = {0.1 + 0.1 * uniform_(random_), 0.1 + 0.1 * uniform_(random_)},
                  z0 = 0.1 * uniform_(random_), D = 6;
@@ -170,7 +170,7 @@ TEST_P(CoverageOf, FirstCut) {
 
 TEST_P(CoverageOf, ToolSetterAndHomingDrift) {
   std::normal_distribution<double> normal;
-  for (int t = 0; t < trials; ++t) {
+  for (int t = 0; t < coverage_trials; ++t) {
     const double s = 0.003 * factor();
     const auto touch = [&](double at) { return at + s * normal(random_); };
     const double length = 3 * uniform_(random_);

@@ -19,7 +19,7 @@ SquareInput diagonals(double side, const Instrument& with) {
   return in;
 }
 
-Instrument ruler() {
+Instrument half_mm_ruler() {
   Instrument i;
   i.name = "ruler";
   i.resolution_mm = 0.5;
@@ -29,7 +29,7 @@ Instrument ruler() {
 }
 
 TEST(NextDistance, IsADiagonalAgainAndNeverASide) {
-  const SquareInput in = diagonals(500, ruler());
+  const SquareInput in = diagonals(500, half_mm_ruler());
   const auto next = next_distance(in);
   ASSERT_TRUE(next);
   EXPECT_TRUE((next->from == 0 && next->to == 2) || (next->from == 1 && next->to == 3)) << next->from << next->to;
@@ -37,7 +37,7 @@ TEST(NextDistance, IsADiagonalAgainAndNeverASide) {
 }
 
 TEST(NextDistance, LeadsWhereRepeatedDiagonalsLead) {
-  SquareInput in = diagonals(500, ruler());
+  SquareInput in = diagonals(500, half_mm_ruler());
   const double u = std::sqrt(2 * 0.25 / 12 + 0.15 * 0.15);  // of a reading: two ends, and the hand
   const auto ahead = distances_ahead(in, 2.2 * u / (500 * std::sqrt(3)));
   ASSERT_TRUE(ahead);
@@ -50,14 +50,14 @@ TEST(NextDistance, LeadsWhereRepeatedDiagonalsLead) {
   const auto fit = fit_square(in);
   ASSERT_TRUE(fit && fit->fit);
   EXPECT_NEAR(fit->fit->u_skew, u / (500 * std::sqrt(3)), 0.01 * u / 500);
-  const auto never = distances_ahead(diagonals(100, ruler()), 1e-5);
+  const auto never = distances_ahead(diagonals(100, half_mm_ruler()), 1e-5);
   ASSERT_TRUE(never);
   EXPECT_FALSE(never->reaches) << "a rule over 141 mm does not tell a hundredth of a milliradian";
   EXPECT_EQ(never->readings, most_distances_ahead);
 }
 
 TEST(NextDistance, IsNoneWhereWhatIsReadDoesNotTellTheLean) {
-  SquareInput in = diagonals(500, ruler());
+  SquareInput in = diagonals(500, half_mm_ruler());
   in.distances = {{0, 1, 500}, {1, 2, 500}};
   EXPECT_FALSE(next_distance(in)) << "sides alone: what is missing says it";
   in.distances.clear();

@@ -12,7 +12,7 @@ namespace {
 Instrument ruler() {
   return {"ruler", 0.5, 2, 0.15, 0, 0};
 }
-Instrument caliper() {
+Instrument own_caliper() {
   return {"caliper", 0.01, 1, 0.01, 0.015, 0};
 }
 
@@ -97,7 +97,7 @@ TEST(Scale, ReversedOverOneDistanceCannotTell) {
 
 TEST(Scale, GrossErrorsNameWhatTheyLookLike) {
   ScaleInput in = input(400, {{-60, -96}, {-80, -128}});
-  in.instrument = caliper();
+  in.instrument = own_caliper();
   in.transmission = Screw{5};
   const auto r = fit_scale(in).value();
   EXPECT_EQ(r.verdict, ScaleVerdict::gross_error);

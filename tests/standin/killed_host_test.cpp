@@ -20,7 +20,7 @@ constexpr int kills = 10;
 constexpr int kills = 50;
 #endif
 constexpr double safe_machine_z = -60, close_mm = 0.02;
-const WorkZero zero{200, 140, -92};  // two millimetres down in the stock's top
+const WorkZero stock_zero{200, 140, -92};  // two millimetres down in the stock's top
 
 /// Pockets with a ramp, arcs, increments and a cycle: modes that a resume must bring back.
 const std::string job =
@@ -32,7 +32,7 @@ const std::string job =
 
 ReadSetting setting() {
   ReadSetting s;
-  s.frames.zeros[0] = zero;
+  s.frames.zeros[0] = stock_zero;
   return s;
 }
 
@@ -42,7 +42,7 @@ int be_the_host(int socket, const std::string& progress_file) {
   if (!client.open()) return 10;
   if (!home_over(client)) return 11;
   for (const Axis a : all_axes)
-    if (!client.set_work_zero(a, zero[a])) return 12;
+    if (!client.set_work_zero(a, stock_zero[a])) return 12;
   std::ifstream left(progress_file, std::ios::binary);
   std::stringstream bytes;
   bytes << left.rdbuf();
@@ -50,7 +50,7 @@ int be_the_host(int socket, const std::string& progress_file) {
   std::uint32_t first = 1;
   std::vector<std::string> lead_in;
   if (progress && progress->line > 0) {
-    const auto plan = plan_resume(job, progress->line, safe_machine_z - zero.z, setting(), client.status().tool);
+    const auto plan = plan_resume(job, progress->line, safe_machine_z - stock_zero.z, setting(), client.status().tool);
     if (!plan) return 13;
     first = plan->line;
     lead_in = plan->lead_in;

@@ -39,13 +39,6 @@ class ByDay {
   bool night_;
 };
 
-Mark mark_of(Standing standing) {
-  return standing == Standing::current       ? Mark::full
-         : standing == Standing::out_of_date ? Mark::half
-         : standing == Standing::failed      ? Mark::crossed
-                                             : Mark::empty;
-}
-
 std::vector<const CertifiedQuantity*> with_history(const CertificatePaper& paper) {
   std::vector<const CertifiedQuantity*> all;
   for (const auto& q : paper.certificate.quantities)

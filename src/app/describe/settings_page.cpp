@@ -11,7 +11,7 @@
 
 namespace ypsi::app {
 namespace {
-enum Column { what, asked_by, set_by, called, told, columns };
+enum Column { what_column, asked_column, set_column, called_column, told_column, setting_columns };
 constexpr double answer_within_s = 1, answer_after_s = 0.15;
 constexpr int highest_step = 1000, usual_step = 10, what_width = 150;
 constexpr const char* of_axis[] = {"steps_per_mm",       "max_rate_mm_min", "accel_mm_s2", "soft_min_mm", "soft_max_mm",
@@ -28,13 +28,13 @@ SettingsPage::SettingsPage(link::ControllerDescription& draft, QWidget* parent) 
     if (std::find(names_.begin(), names_.end(), name) == names_.end()) names_.push_back(name);
   auto* rows = new QVBoxLayout(this);
   rows->setContentsMargins(0, 0, 0, 0);
-  table_ = new QTableWidget(static_cast<int>(names_.size()), columns, this);
+  table_ = new QTableWidget(static_cast<int>(names_.size()), setting_columns, this);
   table_->setObjectName("describe-settings");
   table_->setAccessibleName(tr("Settings, a row each"));
   table_->setHorizontalHeaderLabels({tr("setting"), tr("asked by"), tr("set by"), tr("called"), tr("told")});
   table_->horizontalHeader()->setSectionResizeMode(QHeaderView::Stretch);
-  table_->horizontalHeader()->setSectionResizeMode(what, QHeaderView::Fixed);
-  table_->setColumnWidth(what, what_width);
+  table_->horizontalHeader()->setSectionResizeMode(what_column, QHeaderView::Fixed);
+  table_->setColumnWidth(what_column, what_width);
   table_->verticalHeader()->hide();
   rows->addWidget(table_, 1);
   auto* row = new QHBoxLayout;
@@ -68,22 +68,22 @@ void SettingsPage::show_draft() {
     const std::string& name = names_[static_cast<std::size_t>(row)];
     const auto found = draft_.settings.find(name);
     const link::DescribedSetting setting = found == draft_.settings.end() ? link::DescribedSetting{} : found->second;
-    const std::pair<Column, QString> cells[] = {{what, setting_words(name)},
-                                                {asked_by, to_q(setting.get.block)},
-                                                {set_by, to_q(setting.set)},
-                                                {called, to_q(setting.called)}};
+    const std::pair<Column, QString> cells[] = {{what_column, setting_words(name)},
+                                                {asked_column, to_q(setting.get.block)},
+                                                {set_column, to_q(setting.set)},
+                                                {called_column, to_q(setting.called)}};
     for (const auto& [column, text] : cells) {
       auto* item = new QTableWidgetItem(text);
-      if (column == what)
+      if (column == what_column)
         item->setFlags(Qt::ItemIsEnabled);
       else
         item->setFont(mono_font(12));
-      item->setToolTip(column == what ? tr("%1 (%2)").arg(text, to_q(name)) : text);
+      item->setToolTip(column == what_column ? tr("%1 (%2)").arg(text, to_q(name)) : text);
       table_->setItem(row, column, item);
     }
     auto* value = new QTableWidgetItem;
     value->setFlags(Qt::ItemIsEnabled);
-    table_->setItem(row, told, value);
+    table_->setItem(row, told_column, value);
   }
   showing_ = false;
 }
@@ -93,10 +93,10 @@ void SettingsPage::take_row(int row) {
   const auto text = [&](Column column) { return table_->item(row, column)->text().trimmed().toStdString(); };
   link::DescribedSetting setting;
   if (const auto found = draft_.settings.find(name); found != draft_.settings.end()) setting = found->second;
-  if (setting.get.block != text(asked_by)) setting.answer.clear();  // what came back was of another line
-  setting.get.block = text(asked_by);
-  setting.set = text(set_by);
-  setting.called = text(called);
+  if (setting.get.block != text(asked_column)) setting.answer.clear();  // what came back was of another line
+  setting.get.block = text(asked_column);
+  setting.set = text(set_column);
+  setting.called = text(called_column);
   if (setting.get.block.empty() && setting.set.empty() && setting.called.empty())
     draft_.settings.erase(name);
   else
@@ -108,7 +108,7 @@ void SettingsPage::show_told(const std::map<std::string, double>& all) {
   showing_ = true;
   for (int row = 0; row < table_->rowCount(); ++row)
     if (const auto found = all.find(names_[static_cast<std::size_t>(row)]); found != all.end())
-      table_->item(row, told)->setText(QString::number(found->second));
+      table_->item(row, told_column)->setText(QString::number(found->second));
   showing_ = false;
 }
 

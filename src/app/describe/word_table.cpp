@@ -9,7 +9,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr int row_height = 32, most_rows = 8;
+constexpr int word_height = 32, most_words = 8;
 }
 
 WordTable::WordTable(const QString& name, const QString& what,
@@ -21,14 +21,14 @@ WordTable::WordTable(const QString& name, const QString& what,
   horizontalHeader()->setStretchLastSection(true);
   horizontalHeader()->setHighlightSections(false);
   verticalHeader()->hide();
-  verticalHeader()->setDefaultSectionSize(row_height);
+  verticalHeader()->setDefaultSectionSize(word_height);
   setSelectionMode(QAbstractItemView::SingleSelection);
   connect(this, &QTableWidget::cellChanged, this, [this] { emit changed(); });
   fit();
 }
 
 void WordTable::fit() {
-  setFixedHeight(horizontalHeader()->sizeHint().height() + row_height * std::min(std::max(rowCount(), 1), most_rows) +
+  setFixedHeight(horizontalHeader()->sizeHint().height() + word_height * std::min(std::max(rowCount(), 1), most_words) +
                  4);
 }
 

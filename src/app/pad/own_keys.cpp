@@ -5,7 +5,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr const char* usual = "usual-key";
+constexpr const char* usual_kept_as = "usual-key";
 
 QString kept_as(const QAction& act) {
   return QStringLiteral("keys/") + act.objectName();
@@ -25,14 +25,14 @@ QList<QAction*> acts_with_keys(const QList<QAction*>& all) {
 void take_own_keys(const QList<QAction*>& acts) {
   const QSettings settings;
   for (QAction* each : acts) {
-    each->setProperty(usual, each->shortcut());
+    each->setProperty(usual_kept_as, each->shortcut());
     const QVariant kept = settings.value(kept_as(*each));
     if (kept.isValid()) each->setShortcut(QKeySequence(kept.toString(), QKeySequence::PortableText));
   }
 }
 
 QKeySequence usual_key(const QAction& act) {
-  return act.property(usual).value<QKeySequence>();
+  return act.property(usual_kept_as).value<QKeySequence>();
 }
 
 KeyTaken taken(const QKeySequence& key, const QAction* but, const QList<QAction*>& acts) {

@@ -8,7 +8,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double full = 32767;
+constexpr double axis_full = 32767;
 
 /// For as long as the program runs: a pad can be plugged in at any time.
 bool ready() {
@@ -22,7 +22,7 @@ bool ready() {
 }
 
 double part_of(Sint16 value) {
-  return std::max(-1.0, value / full);
+  return std::max(-1.0, value / axis_full);
 }
 
 }  // namespace

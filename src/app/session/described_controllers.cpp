@@ -45,15 +45,15 @@ QString left_undone(link::CanDo what) {
   return {};
 }
 
-constexpr QLatin1String ending(".controller.json");
+constexpr QLatin1String file_ending(".controller.json");
 
 QString own_folder() {
   return QStandardPaths::writableLocation(QStandardPaths::AppDataLocation) + QStringLiteral("/controllers");
 }
 
 QString path_of(const QString& id) {
-  const QString own = own_folder() + "/" + id + ending;
-  return QFileInfo::exists(own) ? own : shipped_folder(QStringLiteral("controllers")) + "/" + id + ending;
+  const QString own = own_folder() + "/" + id + file_ending;
+  return QFileInfo::exists(own) ? own : shipped_folder(QStringLiteral("controllers")) + "/" + id + file_ending;
 }
 
 }  // namespace
@@ -63,8 +63,8 @@ std::vector<DescribedController> described_controllers() {
   for (const bool own : {true, false}) {
     const QString folder = own ? own_folder() : shipped_folder(QStringLiteral("controllers"));
     if (folder.isEmpty()) continue;
-    for (const QFileInfo& file : QDir(folder).entryInfoList({"*" + ending}, QDir::Files)) {
-      const QString id = file.fileName().chopped(ending.size());
+    for (const QFileInfo& file : QDir(folder).entryInfoList({"*" + file_ending}, QDir::Files)) {
+      const QString id = file.fileName().chopped(file_ending.size());
       if (std::any_of(all.begin(), all.end(), [&](const DescribedController& each) { return each.id == id; })) continue;
       const auto read = read_described(id);
       all.push_back({id, read ? to_q(read->name) : id, own});
@@ -90,7 +90,7 @@ Result<QString> keep_described(const link::ControllerDescription& description, c
       id += '-';
   while (id.endsWith('-')) id.chop(1);
   if (id.isEmpty()) id = QStringLiteral("controller");
-  const QString path = own_folder() + "/" + id + ending;
+  const QString path = own_folder() + "/" + id + file_ending;
   if (id != was && QFileInfo::exists(path))
     return fail(
         "taken",

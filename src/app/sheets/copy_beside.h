@@ -11,6 +11,9 @@ class QWidget;
 
 namespace ypsi::app {
 
+/// What becomes lines in a copy is within this of what it was.
+constexpr double lines_within_mm = 0.005;
+
 struct CopyMade {
   QString path;
   CorrectedCopy copy;

@@ -30,7 +30,7 @@ QString where_it_sits(const AxisSetup& axis, Axis a) {
   return axis.home_at_max ? InputsSheet::tr("at the far end of Y") : InputsSheet::tr("at the near end of Y");
 }
 
-Mark mark_of(InputVerdict verdict) {
+Mark mark_of_verdict(InputVerdict verdict) {
   return verdict == InputVerdict::works ? Mark::full : verdict == InputVerdict::not_tried ? Mark::empty : Mark::crossed;
 }
 
@@ -160,7 +160,7 @@ void InputsDrawing::paintEvent(QPaintEvent*) {
                                                                                            : below ? at.y() + 8
                                                                                                    : at.y() - 8;
     const double mark_x = left ? x - 4 : x + 4;
-    draft.mark({mark_x, y - 4}, mark_of(seen.verdict), 5);
+    draft.mark({mark_x, y - 4}, mark_of_verdict(seen.verdict), 5);
     const double tx = left ? x - 14 : x + 14;
     draft.text({tx, y}, input_name(i), theme().ink, 13, true, side);
     const QString off = seen.off ? InputsSheet::tr("seen off") : InputsSheet::tr("not seen off"),

@@ -7,7 +7,7 @@
 
 namespace ypsi::app {
 namespace {
-constexpr double edge_px = 46, rule_y = 30, told_y = 62, measured_y = 102, field_width = 112;
+constexpr double rule_edge_px = 46, rule_y = 30, told_y = 62, measured_y = 102, field_width = 112;
 
 /// 1, 2 or 5 times a power of ten, so that a rule has about `wanted` numbers.
 double round_division(double span, int wanted) {
@@ -39,12 +39,12 @@ void StepsDrawing::show(double span, double told, std::optional<double> measured
 }
 
 QPointF StepsDrawing::at(double mm, double y) const {
-  return {edge_px + std::fabs(mm) / span_ * (width() - 2 * edge_px), y};
+  return {rule_edge_px + std::fabs(mm) / span_ * (width() - 2 * rule_edge_px), y};
 }
 
 void StepsDrawing::place_fields() {
   const auto centre = [&](LengthField* field, double mm, double y) {
-    const double x = std::max(edge_px + field_width / 2 + 84, (edge_px + at(mm, 0).x()) / 2);
+    const double x = std::max(rule_edge_px + field_width / 2 + 84, (rule_edge_px + at(mm, 0).x()) / 2);
     put_on_drawing(*field, {x, y});
   };
   centre(told_, told_->value().value_or(span_ / 2), told_y);

@@ -19,7 +19,7 @@ QString fixed(double v, int d) {
   return to_q(format_number(v, d));
 }
 
-QString plain(double v) {
+QString as_short(double v) {
   QString text = QString::number(v, 'f', 3);
   while (text.contains('.') && (text.endsWith('0') || text.endsWith('.'))) text.chop(1);
   return text;
@@ -28,30 +28,32 @@ QString plain(double v) {
 QString arithmetic(const ScaleInput& in) {
   const ScaleReading& last = in.readings.back();
   return StepsText::tr("Last reading alone: %1 × %2 / %3 = %4")
-      .arg(plain(in.current_steps), plain(std::fabs(last.commanded)), plain(std::fabs(last.measured)),
+      .arg(as_short(in.current_steps), as_short(std::fabs(last.commanded)), as_short(std::fabs(last.measured)),
            fixed(in.current_steps * std::fabs(last.commanded / last.measured), 2));
 }
 
 }  // namespace
 
 QString suspect_words(const Suspect& s, const ScaleInput& in) {
-  const QString factor = plain(s.factor);
+  const QString factor = as_short(s.factor);
   if (s.cause == "microsteps")
     return StepsText::tr("microsteps: the driver is set to 1/%1 of what the book says").arg(factor);
   if (s.cause == "inch_mm") return StepsText::tr("inches taken for millimetres (25.4)");
   const auto* transmission = in.transmission ? &*in.transmission : nullptr;
   if (s.cause == "screw_lead" && transmission && std::holds_alternative<Screw>(*transmission))
     return StepsText::tr("a screw of %1 mm lead instead of %2")
-        .arg(plain(std::get<Screw>(*transmission).lead_mm * s.factor), plain(std::get<Screw>(*transmission).lead_mm));
+        .arg(as_short(std::get<Screw>(*transmission).lead_mm * s.factor),
+             as_short(std::get<Screw>(*transmission).lead_mm));
   if (s.cause == "pulley_teeth" && transmission) {
     const double teeth = std::holds_alternative<Belt>(*transmission)   ? std::get<Belt>(*transmission).teeth
                          : std::holds_alternative<Rack>(*transmission) ? std::get<Rack>(*transmission).teeth
                                                                        : 0;
-    return StepsText::tr("%1 teeth instead of %2").arg(plain(teeth * s.factor), plain(teeth));
+    return StepsText::tr("%1 teeth instead of %2").arg(as_short(teeth * s.factor), as_short(teeth));
   }
   if (s.cause == "belt_pitch" && transmission && std::holds_alternative<Belt>(*transmission))
     return StepsText::tr("a belt of %1 mm pitch instead of %2")
-        .arg(plain(std::get<Belt>(*transmission).pitch_mm * s.factor), plain(std::get<Belt>(*transmission).pitch_mm));
+        .arg(as_short(std::get<Belt>(*transmission).pitch_mm * s.factor),
+             as_short(std::get<Belt>(*transmission).pitch_mm));
   if (s.cause == "helical_rack") return StepsText::tr("a helical rack taken for a straight one, or the reverse");
   return to_q(s.cause);
 }
@@ -65,7 +67,7 @@ StepsWords describe(const ScaleInput& in, const ScaleResult& result, char axis, 
   if (!result.fit) {
     w.good = false;
     w.figure = "?";
-    w.was = StepsText::tr("is %1 now").arg(plain(in.current_steps));
+    w.was = StepsText::tr("is %1 now").arg(as_short(in.current_steps));
     if (result.verdict == ScaleVerdict::wrong_direction)
       w.verdict = StepsText::tr("%1 runs the wrong way.").arg(name);
     else if (result.verdict == ScaleVerdict::mixed_signs) {
@@ -81,7 +83,7 @@ StepsWords describe(const ScaleInput& in, const ScaleResult& result, char axis, 
   const ScaleFit& fit = *result.fit;
   w.figure = steps_text(fit.new_steps, fit.U_new_steps);
   const auto n = in.readings.size();
-  const QString was = plain(in.current_steps);
+  const QString was = as_short(in.current_steps);
   const bool rotary = unit == LengthUnit::degree;
   const QString per = rotary ? StepsText::tr("steps per degree") : StepsText::tr("steps per mm");
   w.was = n == 1 ? StepsText::tr("%1; was %2, from one reading").arg(per, was)
@@ -148,8 +150,8 @@ StepsWords describe(const ScaleInput& in, const ScaleResult& result, char axis, 
                    : StepsText::tr(
                          "For %1 add long readings, or take a finer instrument: one reading with this one would need "
                          "%2 %3."))
-                  .arg(rotary ? StepsText::tr("%1° per 1000°").arg(plain(*in.tolerance_per_m))
-                              : StepsText::tr("%1 mm per m").arg(plain(*in.tolerance_per_m)),
+                  .arg(rotary ? StepsText::tr("%1° per 1000°").arg(as_short(*in.tolerance_per_m))
+                              : StepsText::tr("%1 mm per m").arg(as_short(*in.tolerance_per_m)),
                        to_q(format_length(std::ceil(*result.recommended_distance / 10) * 10, unit, 0)),
                        to_q(unit_name(unit)));
   w.explanation = (lines + advice).join("\n");

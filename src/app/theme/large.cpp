@@ -30,7 +30,7 @@ namespace {
 
 constexpr double glove_px = 44;
 constexpr int usual_field_px = 28;
-constexpr const char* kept_as = "view/large";
+constexpr const char* large_kept_as = "view/large";
 constexpr const char* usual_size = "usual-size";
 double factor_now = 1;
 
@@ -182,7 +182,7 @@ int least_target_px() {
 
 void set_large(double factor) {
   take(one_of_them(factor));
-  QSettings().setValue(kept_as, factor_now);
+  QSettings().setValue(large_kept_as, factor_now);
 }
 
 void step_large(int by) {
@@ -192,7 +192,7 @@ void step_large(int by) {
 }
 
 void restore_large() {
-  take(one_of_them(QSettings().value(kept_as, 1.0).toDouble()));
+  take(one_of_them(QSettings().value(large_kept_as, 1.0).toDouble()));
 }
 
 }  // namespace ypsi::app

@@ -27,7 +27,7 @@
 namespace ypsi::app {
 namespace {
 constexpr int usual_targets = 9, usual_runs = 5, most_targets = 60, most_runs = 20;
-constexpr double dwell_s = 4, copy_tolerance_mm = 0.005;
+constexpr double dwell_s = 4;
 
 /// What the means do not take out, where it scatters most: ±2s, mm.
 double left_by(const PositioningResult& result) {
@@ -284,8 +284,7 @@ void PositioningPage::second() {
   const WorkZero zero = session_.machine().status().work_zero;
   const Book& book = session_.editor().book();
   const auto made = copy_beside(session_, this, "-by-table", [&](std::string_view text) {
-    return tabled_copy(text, {positional_table(book, Axis::x), positional_table(book, Axis::y)}, zero,
-                       copy_tolerance_mm);
+    return tabled_copy(text, {positional_table(book, Axis::x), positional_table(book, Axis::y)}, zero, lines_within_mm);
   });
   if (!made) return;
   session_.notices().notify(

@@ -27,7 +27,6 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double copy_tolerance_mm = 0.005;
 constexpr double margin_mm = 10, mark_depth_mm = 0.5, program_lift_mm = 5, program_feed = 600;
 
 constexpr std::ptrdiff_t most_of_a_pair = 4;  // fields that a diagonal has room for
@@ -302,7 +301,7 @@ void SquarenessSheet::write_corrected_copy() {
     if (std::fabs(fit.scale_y - 1) > fit.U_scale_y) errors.scale_y = fit.scale_y;
   }
   const auto made = copy_beside(session_, this, "-corrected",
-                                [&](std::string_view text) { return corrected_copy(text, errors, copy_tolerance_mm); });
+                                [&](std::string_view text) { return corrected_copy(text, errors, lines_within_mm); });
   if (!made) return;
   const QString to = made->path;
   session_.notices().notify(
@@ -315,7 +314,7 @@ void SquarenessSheet::write_corrected_copy() {
            .arg(errors.scale_y, 0, 'f', 5)
            .arg(length(made->copy.largest_change, 2))
            .arg(made->copy.arcs)
-           .arg(length(copy_tolerance_mm, 3)),
+           .arg(length(lines_within_mm, 3)),
        {{tr("Load it"), [this, to] { session_.job().load_program(to); }}}});
 }
 

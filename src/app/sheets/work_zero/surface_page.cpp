@@ -18,7 +18,7 @@
 namespace ypsi::app {
 namespace {
 
-constexpr double crossing_rate = 3000, search_mm = 8, inset_mm = 3;
+constexpr double over_stock_rate = 3000, search_down_mm = 8, from_edge_mm = 3;
 constexpr double follow_tolerance_mm = 0.005;
 constexpr double level_mm = 0.02;  // what is flatter needs no following
 
@@ -100,8 +100,8 @@ std::optional<QRectF> SurfacePage::room() const {
     const QRectF all(QPointF(cut.low.x, cut.low.y), QPointF(cut.high.x, cut.high.y));
     if (all.width() > 1 && all.height() > 1) return all.translated(zero);
   }
-  const QRectF stock(job.stock_corner[0] + inset_mm, job.stock_corner[1] + inset_mm, job.stock_size[0] - 2 * inset_mm,
-                     job.stock_size[1] - 2 * inset_mm);
+  const QRectF stock(job.stock_corner[0] + from_edge_mm, job.stock_corner[1] + from_edge_mm,
+                     job.stock_size[0] - 2 * from_edge_mm, job.stock_size[1] - 2 * from_edge_mm);
   return stock.width() > 1 && stock.height() > 1 ? std::optional(stock.translated(zero)) : std::nullopt;
 }
 
@@ -126,9 +126,9 @@ void SurfacePage::begin() {
     session_.machine().check_circuit();
     return refresh_status();
   }
-  GridPlan plan{over->left(),        over->top(),      over->right(), over->bottom(),
-                worksheet().columns, worksheet().rows, crossing_rate, {}};
-  plan.touch.search = search_mm;
+  GridPlan plan{over->left(),        over->top(),      over->right(),   over->bottom(),
+                worksheet().columns, worksheet().rows, over_stock_rate, {}};
+  plan.touch.search = search_down_mm;
   plan.touch.touches = 2;
   had_ = 0;
   if (!session_.machine().start(grid_, plan)) return;
