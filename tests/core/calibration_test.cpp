@@ -367,12 +367,10 @@ FirstCutInput part(const TrueCut& truth, const std::vector<std::tuple<FeatureKin
 }
 
 using Wanted = std::tuple<FeatureKind, Axis, double>;
-const std::vector<Wanted> whole_part = [] {
-  using enum FeatureKind;
-  return std::vector<Wanted>{{inside, Axis::x, 30}, {outside, Axis::x, 150}, {spacing, Axis::x, 100},
-                             {inside, Axis::y, 30}, {outside, Axis::y, 150}, {spacing, Axis::y, 110},
-                             {depth, Axis::z, 2},   {depth, Axis::z, 6}};
-}();
+const std::vector<Wanted> whole_part{{FeatureKind::inside, Axis::x, 30},   {FeatureKind::outside, Axis::x, 150},
+                                     {FeatureKind::spacing, Axis::x, 100}, {FeatureKind::inside, Axis::y, 30},
+                                     {FeatureKind::outside, Axis::y, 150}, {FeatureKind::spacing, Axis::y, 110},
+                                     {FeatureKind::depth, Axis::z, 2},     {FeatureKind::depth, Axis::z, 6}};
 
 TEST(FirstCut, TheTruthComesBackFromAWholePart) {
   const TrueCut truth{0.004, -0.003, -0.21, 0.12, 0.05, 0.01, 0.08, 6};
@@ -385,19 +383,17 @@ TEST(FirstCut, TheTruthComesBackFromAWholePart) {
 }
 
 TEST(FirstCut, APocketOneMillimetreSmallIsNoMatterOfSteps) {
-  using enum FeatureKind;
-  const auto r = read_first_cut(part({0, 0, -1, 0, 0, 0, 0, 6}, {{inside, Axis::x, 40}})).value();
+  const auto r = read_first_cut(part({0, 0, -1, 0, 0, 0, 0, 6}, {{FeatureKind::inside, Axis::x, 40}})).value();
   EXPECT_TRUE(r.estimates.empty()) << "one size cannot tell a cutter from a scale";
   EXPECT_EQ(r.undetermined.size(), 3u);
   ASSERT_FALSE(r.missing.empty());
 }
 
 TEST(FirstCut, WhatIsNamedMissingSettlesIt) {
-  using enum FeatureKind;
-  for (const auto& start : std::vector<std::vector<Wanted>>{{{inside, Axis::x, 40}},
-                                                            {{inside, Axis::x, 40}, {inside, Axis::y, 40}},
-                                                            {{depth, Axis::z, 3}},
-                                                            {{spacing, Axis::x, 100}, {outside, Axis::y, 60}}}) {
+  const Wanted inside_x{FeatureKind::inside, Axis::x, 40}, inside_y{FeatureKind::inside, Axis::y, 40};
+  const Wanted apart{FeatureKind::spacing, Axis::x, 100}, wide{FeatureKind::outside, Axis::y, 60};
+  const Wanted deep{FeatureKind::depth, Axis::z, 3};
+  for (const auto& start : std::vector<std::vector<Wanted>>{{inside_x}, {inside_x, inside_y}, {deep}, {apart, wide}}) {
     auto features = start;
     const auto first = read_first_cut(part({}, start)).value();
     for (const auto& m : first.missing)
@@ -467,8 +463,8 @@ TEST(FirstCut, AScaleOfZThatIsKnownKeepsTheDepthsFromMakingOneUp) {
 }
 
 TEST(FirstCut, AKnownSettlesWhatItTouches) {
-  using enum FeatureKind;
-  auto in = part({0.002, 0, -0.1, 0.15, 0, 0, 0, 6}, {{spacing, Axis::x, 100}, {inside, Axis::x, 25}});
+  auto in = part({0.002, 0, -0.1, 0.15, 0, 0, 0, 6},
+                 {{FeatureKind::spacing, Axis::x, 100}, {FeatureKind::inside, Axis::x, 25}});
   EXPECT_EQ(read_first_cut(in)->undetermined.size(), 2u);
   in.lost_motion[0] = Known{0.15, 0.01};
   in.lost_motion[1] = Known{0.5, 0.01};  // no feature touches Y: it says nothing
