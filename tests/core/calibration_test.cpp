@@ -358,7 +358,8 @@ struct TrueCut {
   }
 };
 
-FirstCutInput part(const TrueCut& truth, const std::vector<std::tuple<FeatureKind, Axis, double>>& features) {
+using Wanted = std::tuple<FeatureKind, Axis, double>;
+FirstCutInput part(const TrueCut& truth, const std::vector<Wanted>& features) {
   FirstCutInput in;
   in.tool_diameter = truth.D;
   in.instrument = caliper();
@@ -366,7 +367,6 @@ FirstCutInput part(const TrueCut& truth, const std::vector<std::tuple<FeatureKin
   return in;
 }
 
-using Wanted = std::tuple<FeatureKind, Axis, double>;
 const std::vector<Wanted> whole_part{{FeatureKind::inside, Axis::x, 30},   {FeatureKind::outside, Axis::x, 150},
                                      {FeatureKind::spacing, Axis::x, 100}, {FeatureKind::inside, Axis::y, 30},
                                      {FeatureKind::outside, Axis::y, 150}, {FeatureKind::spacing, Axis::y, 110},

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "core/calibration/next_distance.h"
+#include "core/half_mm_ruler.h"
 
 namespace ypsi {
 namespace {
@@ -17,15 +18,6 @@ SquareInput diagonals(double side, const Instrument& with) {
   in.distances = {{0, 2, side * std::hypot(1 + s, c)}, {1, 3, side * std::hypot(1 - s, c)}};
   in.instrument = with;
   return in;
-}
-
-Instrument half_mm_ruler() {
-  Instrument i;
-  i.name = "ruler";
-  i.resolution_mm = 0.5;
-  i.ends = 2;
-  i.s_mm = 0.15;
-  return i;
 }
 
 TEST(NextDistance, IsADiagonalAgainAndNeverASide) {

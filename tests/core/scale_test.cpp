@@ -6,12 +6,11 @@
 #include <cmath>
 #include <random>
 
+#include "core/half_mm_ruler.h"
+
 namespace ypsi {
 namespace {
 
-Instrument ruler() {
-  return {"ruler", 0.5, 2, 0.15, 0, 0};
-}
 Instrument own_caliper() {
   return {"caliper", 0.01, 1, 0.01, 0.015, 0};
 }
@@ -19,7 +18,7 @@ Instrument own_caliper() {
 ScaleInput input(double current, std::vector<ScaleReading> readings) {
   ScaleInput in;
   in.current_steps = current;
-  in.instrument = ruler();
+  in.instrument = half_mm_ruler();
   in.readings = std::move(readings);
   return in;
 }
@@ -27,7 +26,7 @@ ScaleInput input(double current, std::vector<ScaleReading> readings) {
 TEST(Scale, OneReadingIsTheArithmeticOnPaper) {
   const auto r = fit_scale(input(160, {{700, 703}})).value();
   EXPECT_NEAR(r.fit->new_steps, 160.0 * 700 / 703, 1e-9);
-  EXPECT_NEAR(r.fit->u_scale, ruler().u_mm(700) / 700, 1e-12);
+  EXPECT_NEAR(r.fit->u_scale, half_mm_ruler().u_mm(700) / 700, 1e-12);
   EXPECT_FALSE(r.fit->coverage.birge);
 }
 
@@ -111,13 +110,13 @@ TEST(Scale, GrossErrorsNameWhatTheyLookLike) {
 
 TEST(Scale, RecommendedDistanceReachesTheTolerance) {
   for (const double tolerance : {0.1, 0.5, 2.0}) {
-    const double L = recommended_distance(ruler(), tolerance).value();
+    const double L = recommended_distance(half_mm_ruler(), tolerance).value();
     ScaleInput in = input(80, {{L, L}});
     in.tolerance_per_m = tolerance;
     const auto r = fit_scale(in).value();
     EXPECT_NEAR(r.fit->U_scale * 1000, tolerance, 1e-9);
   }
-  Instrument tape = ruler();
+  Instrument tape = half_mm_ruler();
   tape.u_rel = 0.001;
   EXPECT_FALSE(recommended_distance(tape, 0.5)) << "no length mends a tape that is wrong by a part in a thousand";
 }
@@ -151,7 +150,7 @@ TEST(Scale, UHoldsTheTruthAboutAsOftenAsItSays) {
   std::vector<double> errors;
   constexpr int trials = 2000;
   for (int t = 0; t < trials; ++t) {
-    const Instrument i = ruler();
+    const Instrument i = half_mm_ruler();
     const double k = 1 + 0.02 * (uniform(random) - 0.5);
     std::vector<ScaleReading> readings;
     for (const double told : {250.0, 400.0, 600.0, 600.0}) {

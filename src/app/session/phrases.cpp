@@ -190,6 +190,12 @@ QString laid_in_words(const LaidOut& laid) {
   return all.join(", ");
 }
 
+QString as_short(double value) {
+  QString text = to_q(format_number(value, 3));
+  while (text.contains('.') && (text.endsWith('0') || text.endsWith('.'))) text.chop(1);
+  return text;
+}
+
 QString signed_length(double mm, LengthUnit unit) {
   return to_q(format_signed(in_unit(mm, unit), unit == LengthUnit::inch ? 3 : 2));
 }

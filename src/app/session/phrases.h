@@ -28,6 +28,8 @@ QString head_words(HeadKind kind);
 QString way_in_words(const std::vector<HomingLeg>& way);
 /// "the stock, clamp 1, clamp left"
 QString laid_in_words(const LaidOut& laid);
+/// "3.2", "400": three decimals at most, and no zeros at their end.
+QString as_short(double value);
 /// "+75.12", in the screen's unit without its name.
 QString signed_length(double mm, LengthUnit unit);
 

@@ -2,6 +2,7 @@
 
 #include <QCoreApplication>
 
+#include "app/session/phrases.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
 
@@ -11,12 +12,6 @@ namespace {
 struct SettingWords {
   Q_DECLARE_TR_FUNCTIONS(settings)
 };
-
-QString plain(double value) {
-  QString text = to_q(format_number(value, 3));
-  while (text.contains('.') && (text.endsWith('0') || text.endsWith('.'))) text.chop(1);
-  return text;
-}
 
 }  // namespace
 
@@ -51,17 +46,17 @@ QString setting_value(const BookSetting& setting, double value, LengthUnit unit)
     case SettingKind::flag:
       return value != 0 ? SettingWords::tr("at its + end") : SettingWords::tr("at its − end");
     case SettingKind::turn:
-      return value > 0 ? SettingWords::tr("as number %1").arg(plain(value)) : SettingWords::tr("not said");
+      return value > 0 ? SettingWords::tr("as number %1").arg(as_short(value)) : SettingWords::tr("not said");
     case SettingKind::rate:
-      return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/min";
+      return as_short(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/min";
     case SettingKind::acceleration:
-      return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/s²";
+      return as_short(in_unit(value, unit)) + " " + to_q(unit_name(unit)) + "/s²";
     case SettingKind::place:
-      return plain(in_unit(value, unit)) + " " + to_q(unit_name(unit));
+      return as_short(in_unit(value, unit)) + " " + to_q(unit_name(unit));
     case SettingKind::steps:
       break;
   }
-  return plain(value);
+  return as_short(value);
 }
 
 }  // namespace ypsi::app

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/session/entry_text.h"
+#include "app/session/phrases.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
 #include "core/calibration/scale.h"
@@ -17,12 +18,6 @@ struct StepsText {
 };
 QString fixed(double v, int d) {
   return to_q(format_number(v, d));
-}
-
-QString as_short(double v) {
-  QString text = QString::number(v, 'f', 3);
-  while (text.contains('.') && (text.endsWith('0') || text.endsWith('.'))) text.chop(1);
-  return text;
 }
 
 QString arithmetic(const ScaleInput& in) {
