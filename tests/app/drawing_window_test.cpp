@@ -3,6 +3,8 @@
 #include <QCheckBox>
 #include <QDropEvent>
 #include <QMimeData>
+#include <QScrollArea>
+#include <QScrollBar>
 #include <QSlider>
 #include <QTableWidget>
 
@@ -131,6 +133,7 @@ TEST_F(DrawingWindow, SaysWhatHoldsTheStockAndWhatIsTooSmallForIt) {
   EXPECT_TRUE(text("drawing-places").contains("wheel: the first"));
   EXPECT_TRUE(text("drawing-places").contains("pen: +20.00 +3.00")) << text("drawing-places").toStdString();
   shoot("stock-and-drawing");
+  EXPECT_EQ(find<QScrollArea>("sheet-area")->horizontalScrollBar()->maximum(), 0) << "nothing is pushed sideways";
   session_->editor().change_book("small", [](Book& b) {
     b.machine.vacuum.smallest_piece_cm2 = 1e5;
     b.machine.heads[1].place.reset();

@@ -1,6 +1,5 @@
 #include "app/sheets/program/layer_more.h"
 
-#include <QHBoxLayout>
 #include <QLabel>
 #include <algorithm>
 
@@ -8,13 +7,15 @@
 #include "app/session/notices.h"
 #include "app/session/session.h"
 #include "app/to_q.h"
+#include "app/widgets/wrapped_row.h"
 
 namespace ypsi::app {
 
 LayerMore::LayerMore(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
   setObjectName("layer-more");
-  auto* row = new QHBoxLayout(this);
+  auto* row = new WrappedRow;
   row->setContentsMargins(0, 0, 0, 0);
+  setLayout(row);
   layer_ = make_label("layer-more-name", "strong", "", this);
   row->addWidget(layer_);
   constexpr int count_px = 46, number_px = 82;
@@ -66,7 +67,6 @@ LayerMore::LayerMore(Session& session, QWidget* parent) : QWidget(parent), sessi
   bare_->setToolTip(tr("The lines alone; else the outline is gone round too"));
   row->addWidget(one_way_);
   row->addWidget(bare_);
-  row->addStretch();
   connect(one_way_, &QCheckBox::clicked, this, [this](bool on) { take([&](LayerAct& a) { a.hatch_one_way = on; }); });
   connect(bare_, &QCheckBox::clicked, this, [this](bool on) { take([&](LayerAct& a) { a.hatch_bare = on; }); });
   hide();
@@ -104,6 +104,7 @@ void LayerMore::show_act(const std::optional<LayerAct>& act, bool by_z) {
   bare_->setChecked(act->hatch_bare);
   const bool writable = !session_.editor().read_only();
   for (QWidget* w : findChildren<QWidget*>()) w->setEnabled(writable || qobject_cast<QLabel*>(w));
+  updateGeometry();  // what was hidden before it was shown takes no room
 }
 
 }  // namespace ypsi::app
