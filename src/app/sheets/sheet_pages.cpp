@@ -33,6 +33,14 @@ void SheetPages::put(const QString& part, QPushButton* chip, QWidget* page) {
   }
   parts_.push_back({part, chip, page});
   if (indexOf(page) < 0) addWidget(page);
+  ask_for_the_room_of_one();
+}
+
+void SheetPages::ask_for_the_room_of_one() {
+  for (int i = 0; i < count(); ++i) {
+    const auto policy = i == currentIndex() ? QSizePolicy::Preferred : QSizePolicy::Ignored;
+    widget(i)->setSizePolicy(policy, policy);
+  }
 }
 
 bool SheetPages::turn_to(const QString& part) {
@@ -43,6 +51,7 @@ bool SheetPages::turn_to(const QString& part) {
   if (to->page != currentWidget()) emit leaving();
   part_ = part;
   setCurrentWidget(to->page);
+  ask_for_the_room_of_one();
   return true;
 }
 

@@ -37,6 +37,8 @@ class SheetPages : public QStackedWidget {
   };
   const Part* find(const QString& part) const;
   void put(const QString& part, QPushButton* chip, QWidget* page);
+  /// What is not shown asks for no room.
+  void ask_for_the_room_of_one();
   Sheet* sheet_;
   QString prefix_, part_;
   QLayout* chips_;

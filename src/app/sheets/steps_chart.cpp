@@ -13,7 +13,8 @@
 namespace ypsi::app {
 namespace {
 constexpr std::size_t drawn_at_most = 2;
-}
+constexpr int least_height_px = 84;
+}  // namespace
 
 /// One drive more than once: as entered, and as the readings say that it behaves.
 class TwoDrives : public QWidget {
@@ -21,7 +22,6 @@ class TwoDrives : public QWidget {
   explicit TwoDrives(QWidget* parent) : QWidget(parent) {
     setObjectName("two-drives");
     setAccessibleName(StepsChart::tr("The drive as in the book, and as it behaves"));
-    setMinimumHeight(84);
   }
   void show(const DriveTrain& entered, std::vector<DriveTrain> behaves) {
     entered_ = entered;
@@ -56,7 +56,7 @@ StepsChart::StepsChart(QWidget* parent)
     : QStackedWidget(parent), plot_(new QCustomPlot(this)), drives_(new TwoDrives(this)) {
   plot_->setObjectName("residuals");
   plot_->setAccessibleName(tr("Residuals of the fit"));
-  plot_->setMinimumHeight(60);
+  setMinimumHeight(least_height_px);
   addWidget(plot_);
   addWidget(drives_);
 }

@@ -62,7 +62,9 @@ void fit_target(QWidget& widget) {
   if (is_board_of_fields(widget)) {
     if (!widget.property(usual_size).isValid()) widget.setProperty(usual_size, widget.minimumHeight());
     const int usual = widget.property(usual_size).toInt();
+    const bool fixed = widget.minimumHeight() == widget.maximumHeight();
     widget.setMinimumHeight(usual * target_px(usual_field_px) / usual_field_px);
+    if (fixed) widget.setFixedHeight(widget.minimumHeight());
     return;
   }
   if (auto* table = qobject_cast<QTableView*>(&widget)) {
