@@ -127,9 +127,9 @@ void MachineView::paintEvent(QPaintEvent*) {
   QPainter painter(this);
   Draft draft(painter);
   const double split = width() * 0.6;
-  paint_plan(draft, QRectF(6, 2, split - 16, height() - 6.0));
+  const bool narrow = split < 360;  // no room beside the caption: the legend stands below
+  paint_plan(draft, QRectF(6, 2, split - 16, height() - (narrow ? 22.0 : 6.0)));
   paint_elevation(draft, QRectF(split + 8, 2, width() - split - 14, height() - 6.0));
-  const bool narrow = split < 360;  // no room beside the caption
   const QPointF legend = narrow ? QPointF(7, height() - 14.0) : QPointF(split - (any_by_hand(machine_) ? 270 : 190), 5);
   draft.box(QRectF(legend, QSizeF(8, 8)), theme().red, theme().sheet, 1.8);
   draft.text(

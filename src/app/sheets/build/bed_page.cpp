@@ -9,6 +9,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "app/widgets/wrapped_row.h"
 #include "core/procedures/homing_order.h"
 
 namespace ypsi::app {
@@ -17,6 +18,7 @@ namespace {
 enum ZoneColumn { zone_name, zone_x, zone_y, zone_width, zone_depth };
 constexpr int zone_numbers = 4;
 constexpr double whole_percent = 100;
+constexpr int arming_px = 200;
 
 QStringList list_of(const std::vector<std::string>& words) {
   QStringList all;
@@ -43,14 +45,15 @@ BedBuildPage::BedBuildPage(BuildDraft& draft) : BuildPage(draft) {
   auto* column = new QVBoxLayout(this);
   column->setContentsMargins(0, 0, 0, 0);
   column->setSpacing(6);
-  auto* before = new QHBoxLayout;
+  auto* before = new WrappedRow;
   before->addWidget(make_label("word", "small", tr("Switched on first"), this));
   arming_ = new QLineEdit(this);
   arming_->setObjectName("arming");
   arming_->setAccessibleName(tr("What is switched on before the first move, in its order, with commas between"));
   arming_->setToolTip(arming_->accessibleName());
   arming_->setPlaceholderText(tr("air, drives, reset"));
-  before->addWidget(arming_, 1);
+  arming_->setFixedWidth(arming_px);
+  before->addWidget(arming_);
   before->addWidget(make_label("word", "small", tr("Homed in the order"), this));
   order_ = new QComboBox(this);
   order_->setObjectName("home-order");
@@ -69,7 +72,7 @@ BedBuildPage::BedBuildPage(BuildDraft& draft) : BuildPage(draft) {
   for (const ZoneColumn at : {zone_x, zone_y})
     table_->horizontalHeaderItem(at)->setToolTip(tr("Its front left corner, machine coordinates"));
   column->addWidget(table_, 1);
-  auto* settings = new QHBoxLayout;
+  auto* settings = new WrappedRow;
   const auto number = [&](const char* name, const QString& word, const QString& what, int decimals) {
     LengthField* field = add_field(settings, name, word, what, decimals, session(), this).field;
     field->set_unit(LengthUnit::none);
@@ -81,15 +84,13 @@ BedBuildPage::BedBuildPage(BuildDraft& draft) : BuildPage(draft) {
   share_ = number("zone-share", tr("Open from, %"), tr("How much of a zone must be covered to open its valve"), 0);
   smallest_ = number("smallest-piece", tr("Smallest piece, cm²"),
                      tr("A smaller one that is cut free is held by tabs or tape; 0: not said"), 0);
-  settings->addStretch();
   column->addLayout(settings);
-  auto* acts = new QHBoxLayout;
+  auto* acts = new WrappedRow;
   add_ = make_button("zone-add", tr("Add a zone"), tr("One more zone, beside the last"), this);
   here_ = make_button("zone-here", tr("Its corner is here"),
                       tr("The chosen zone's front left corner is where the first head stands"), this);
   remove_ = make_button("zone-remove", tr("Take it out"), tr("Takes the chosen zone out"), this);
   for (QPushButton* b : {add_, here_, remove_}) acts->addWidget(b);
-  acts->addStretch();
   column->addLayout(acts);
 
   connect(arming_, &QLineEdit::editingFinished, this, [this] {

@@ -11,6 +11,7 @@
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
 #include "app/widgets/plain_table.h"
+#include "app/widgets/wrapped_row.h"
 #include "core/program/own_blocks.h"
 
 namespace ypsi::app {
@@ -62,13 +63,12 @@ HeadsBuildPage::HeadsBuildPage(BuildDraft& draft) : BuildPage(draft) {
   table_->setColumnWidth(head_kind, kind_px);
   table_->setSelectionMode(QAbstractItemView::SingleSelection);
   column->addWidget(table_, 1);
-  auto* acts = new QHBoxLayout;
+  auto* acts = new WrappedRow;
   add_ = make_button("build-head-add", tr("Add a head"), tr("One more head on the carriage"), this);
   remove_ = make_button("build-head-remove", tr("Take it out"), tr("Takes the chosen head out"), this);
   first_ = make_button("build-head-first", tr("Make it the first"),
                        tr("The machine counts for the chosen head; all others are measured anew"), this);
   for (QPushButton* b : {add_, first_, remove_}) acts->addWidget(b);
-  acts->addStretch();
   column->addLayout(acts);
   connect(add_, &QPushButton::clicked, this, [this] {
     draft_.change(tr("Add a head"), [](MachineSetup& m) {

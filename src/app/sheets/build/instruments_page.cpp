@@ -6,6 +6,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
+#include "app/widgets/wrapped_row.h"
 #include "core/book/worksheets/scale.h"
 #include "core/metrology/coverage.h"
 
@@ -45,15 +46,14 @@ InstrumentsPage::InstrumentsPage(BuildDraft& draft) : BuildPage(draft) {
   table_->verticalHeader()->setDefaultSectionSize(26);
   table_->setShowGrid(false);
   column->addWidget(table_, 1);
-  auto* acts = new QHBoxLayout;
+  auto* acts = new WrappedRow;
   auto* add = make_button("instrument-add", tr("Add an instrument"), tr("One more instrument on hand"), this);
   auto* remove = make_button("instrument-remove", tr("Take it out"), tr("Takes the chosen instrument out"), this);
   acts->addWidget(add);
   acts->addWidget(remove);
-  acts->addWidget(make_label("instruments-hint", "small",
-                             tr("Lengths in mm. Double-click to change; what is not known stays empty or 0."), this),
-                  1);
   column->addLayout(acts);
+  column->addWidget(make_label("instruments-hint", "small",
+                               tr("Lengths in mm. Double-click to change; what is not known stays empty or 0."), this));
   connect(table_, &QTableWidget::cellChanged, this, [this](int row) {
     if (!showing_)
       QMetaObject::invokeMethod(

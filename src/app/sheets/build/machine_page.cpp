@@ -8,6 +8,7 @@
 #include "app/session/notices.h"
 #include "app/sheets/sheet.h"
 #include "app/to_q.h"
+#include "app/widgets/wrapped_row.h"
 #include "core/book/record.h"
 #include "core/tasks/build.h"
 
@@ -72,8 +73,9 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   both->addWidget(bed_skin_);
   add(tr("Safe height"), depths, tr("Machine Z to lift to; how deep a cut may enter the bed."));
   auto* inputs = new QWidget(this);
-  auto* beside = new QHBoxLayout(inputs);
+  auto* beside = new WrappedRow;
   beside->setContentsMargins(0, 0, 0, 0);
+  inputs->setLayout(beside);
   probe_ = new QCheckBox(tr("a probe"), inputs);
   probe_->setObjectName("has-probe");
   stop_ = new QCheckBox(tr("emergency stop"), inputs);
@@ -86,11 +88,10 @@ MachinePage::MachinePage(BuildDraft& draft) : BuildPage(draft) {
   beside->addWidget(probe_);
   beside->addWidget(stop_);
   beside->addWidget(tool_words_);
-  beside->addStretch();
   stops_->setToolTip(stops_->accessibleName());
   grid->addWidget(make_label("word", "small", tr("Inputs"), this), row, 0);
-  grid->addWidget(inputs, row, 1);
-  grid->addWidget(stops_, row++, 2);
+  grid->addWidget(inputs, row++, 1, 1, 2);
+  grid->addWidget(stops_, row++, 1, 1, 2);
   grid->setColumnStretch(1, 2);
   grid->setColumnStretch(2, 3);
   grid->setRowStretch(row, 1);

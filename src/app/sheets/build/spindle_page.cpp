@@ -16,6 +16,7 @@ namespace ypsi::app {
 namespace {
 constexpr double longest_spin_up_s = 60;
 constexpr int dial_height_px = 320;
+constexpr int beside_from_px = 520;  // a narrower page has the dial below what is typed
 }  // namespace
 
 DialDrawing::DialDrawing(QWidget* parent) : QWidget(parent) {
@@ -70,13 +71,13 @@ void DialDrawing::paintEvent(QPaintEvent*) {
 
 SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
   setObjectName("build-page-spindle");
-  auto* across = new QHBoxLayout(this);
-  across->setContentsMargins(0, 0, 0, 0);
-  across->setSpacing(18);
+  across_ = new QHBoxLayout(this);
+  across_->setContentsMargins(0, 0, 0, 0);
+  across_->setSpacing(18);
   drawing_ = new DialDrawing(this);
   drawing_->setFixedHeight(dial_height_px);
-  across->addWidget(drawing_, 1);
-  across->setAlignment(drawing_, Qt::AlignTop);
+  across_->addWidget(drawing_, 1);
+  across_->setAlignment(drawing_, Qt::AlignTop);
   auto* column = new QVBoxLayout;
   column->setSpacing(6);
   controlled_ = new QCheckBox(tr("The controller sets the speed"), this);
@@ -147,7 +148,7 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
   wanted_ = field(line_of(tr("For a speed of, rpm")), "dial-wanted", tr("A speed to set the dial for, rpm"));
   answer_ = make_label("dial-answer", "strong", "", this);
   column->addWidget(answer_);
-  across->addLayout(column, 1);
+  across_->addLayout(column, 1);
 
   connect(controlled_, &QCheckBox::clicked, this, [this](bool on) {
     draft_.change(tr("Change who sets the speed"), [&](MachineSetup& m) { m.spindle.controlled = on; });
@@ -186,6 +187,11 @@ SpindlePage::SpindlePage(BuildDraft& draft) : BuildPage(draft) {
       draft_.change(tr("Take out a position of the dial"),
                     [at](MachineSetup& m) { m.spindle.dial.erase(m.spindle.dial.begin() + at); });
   });
+}
+
+void SpindlePage::resizeEvent(QResizeEvent* event) {
+  BuildPage::resizeEvent(event);
+  across_->setDirection(width() < beside_from_px ? QBoxLayout::BottomToTop : QBoxLayout::LeftToRight);
 }
 
 void SpindlePage::take_dial() {

@@ -5,6 +5,7 @@
 #include "app/sheets/build/build_draft.h"
 #include "app/widgets/field.h"
 
+class QHBoxLayout;
 class QLabel;
 class QPushButton;
 
@@ -32,12 +33,16 @@ class SpindlePage : public BuildPage {
   explicit SpindlePage(BuildDraft& draft);
   void refresh() override;
 
+ protected:
+  void resizeEvent(QResizeEvent* event) override;
+
  private:
   void take_dial();
   void show_wanted();
   QCheckBox* controlled_;
   LengthField *max_, *spin_up_, *wanted_;
   std::vector<std::pair<LengthField*, double Spindle::*>> hanging_;
+  QHBoxLayout* across_;
   DialDrawing* drawing_;
   QTableWidget* table_;
   QPushButton *add_, *remove_;
