@@ -79,8 +79,7 @@ void ArrowsDrawing::paintEvent(QPaintEvent*) {
                QString("%1%2").arg(way > 0 ? "+" : "−").arg(name_of(axis)), colour, asked ? 20 : 15, true,
                across ? (d.x() > 0 ? Qt::AlignLeft : Qt::AlignRight) : Qt::AlignHCenter);
   };
-  draft.text({plan.x() - reach, 24}, DirectionsSheet::tr("Plan, seen from where you stand (front)"), theme().second_ink,
-             11);
+  draft.text({8, 24}, DirectionsSheet::tr("Plan, seen from where you stand (front)"), theme().second_ink, 11);
   draft.text({side.x() - 70, 24}, DirectionsSheet::tr("Front elevation"), theme().second_ink, 11);
   arrow(plan, {1, 0}, Axis::x, 1);
   arrow(plan, {-1, 0}, Axis::x, -1);

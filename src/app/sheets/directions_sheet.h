@@ -11,7 +11,7 @@ class ArrowsDrawing : public QWidget {
  public:
   ArrowsDrawing(Session& session, QWidget* parent);
   void show(const DirectionCheck& check, std::optional<std::array<double, 3>> moved);
-  QSize minimumSizeHint() const override { return {440, 300}; }
+  QSize minimumSizeHint() const override { return {390, 300}; }
 
  protected:
   void paintEvent(QPaintEvent* event) override;

@@ -115,7 +115,7 @@ QPointF InputsDrawing::place_of(InputId input) const {
     case InputId::probe:
       return {r.left() + r.width() * 0.5, r.top() + r.height() * 0.45};
     case InputId::emergency_stop:
-      return {r.right() - 10, r.bottom() + 40};
+      return {r.right() - 10, r.bottom() + 64};
   }
   return {};
 }

@@ -11,7 +11,7 @@ class InputsDrawing : public QWidget {
  public:
   InputsDrawing(Session& session, QWidget* parent);
   void show(const InputWatch& watch);
-  QSize minimumSizeHint() const override { return {440, 300}; }
+  QSize minimumSizeHint() const override { return {390, 300}; }
 
  signals:
   void chosen(ypsi::InputId input);

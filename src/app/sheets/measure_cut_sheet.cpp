@@ -43,11 +43,12 @@ MeasureCutSheet::MeasureCutSheet(Session& session)
   auto* column = new QVBoxLayout(card);
   column->setContentsMargins(14, 10, 14, 10);
   column->setSpacing(6);
-  auto* cut = new QHBoxLayout;
+  auto* cut = new WrappedRow;
   coupon_ = new QComboBox(card);
   coupon_->setObjectName("coupon-kind");
   coupon_->setAccessibleName(tr("Which test cut"));
-  cut->addWidget(coupon_, 1);
+  coupon_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
+  cut->addWidget(coupon_);
   material_ = new QComboBox(card);
   material_->setObjectName("coupon-material");
   material_->setAccessibleName(tr("What the blank is made of"));
@@ -384,7 +385,7 @@ void MeasureCutSheet::refresh() {
     for (const CouponKind kind : kinds_) coupon_->addItem(coupon_words(kind));
     coupon_->addItem(tr("another part, described by its sizes"));
   }
-  coupon_->setItemText(0, tr("what tells most now: %1").arg(coupon_words(choice.kind)));
+  coupon_->setItemText(0, tr("best now: %1").arg(coupon_words(choice.kind)));
   coupon_->setToolTip(reason_words(choice.reason));
   show_material();
   reading_ = read_cut(book);

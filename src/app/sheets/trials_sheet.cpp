@@ -105,8 +105,7 @@ TrialsSheet::TrialsSheet(Session& session)
   next_ = foot.hint("trial-next", "task");
   auto* acts = foot.acts();
   take_ = add_act(
-      acts, "trial-take", tr("Take this look"), tr("Keeps what you saw of this cut"), card, [this] { add_look(); },
-      true);
+      acts, "trial-take", tr("Take it"), tr("Keeps what you saw of this cut"), card, [this] { add_look(); }, true);
   make_ = add_act(acts, "trial-make", tr("Make the cut"),
                   tr("Cut and look at it as a person at the simulated machine would"), card, [this] { make_cut(); });
   flash_act_ =

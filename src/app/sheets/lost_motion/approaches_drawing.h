@@ -16,7 +16,7 @@ class ApproachesDrawing : public QWidget {
   LengthField* minus() { return minus_; }
   void show(Axis axis, LengthUnit unit, TwoApproaches::Stage stage, std::vector<double> places,
             std::optional<LostMotionResult> result);
-  QSize minimumSizeHint() const override { return {440, 250}; }
+  QSize minimumSizeHint() const override { return {390, 250}; }
 
  protected:
   void paintEvent(QPaintEvent* event) override;

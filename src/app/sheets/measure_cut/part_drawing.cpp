@@ -103,7 +103,7 @@ QString size_words(const CutSize& s) {
 PartDrawing::PartDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("part-drawing");
   setAccessibleName(tr("The part and its sizes"));
-  setMinimumHeight(230);
+  setMinimumHeight(145);
 }
 
 void PartDrawing::show(const CutWorksheet& sheet, const CutReading* reading, LengthUnit unit) {

@@ -392,7 +392,7 @@ void DrawingPage::fit_columns() {
   constexpr int roomy_from_px = 500;
   const bool narrow = width() < roomy_from_px;
   constexpr int passes_px = 47;  // the longest of the narrow ones' names
-  const int act_px = narrow ? 118 : 130, with_px = narrow ? 84 : 96, number_px = narrow ? 42 : passes_px;
+  const int act_px = narrow ? 128 : 130, with_px = narrow ? 84 : 96, number_px = narrow ? 42 : passes_px;
   layers_->horizontalHeader()->setMinimumSectionSize(number_px);
   for (int at = layer_act; at <= layer_level; ++at)
     layers_->setColumnWidth(at, at == layer_act      ? act_px

@@ -38,7 +38,7 @@ QPen pen_of(DrawnAct act) {
 DrawingView::DrawingView(QWidget* parent) : QWidget(parent) {
   setObjectName("drawing-view");
   setAccessibleName(tr("The drawing on its stock; a click on a corner puts it on work zero"));
-  setMinimumHeight(150);
+  setMinimumHeight(136);
   setMouseTracking(true);
   width_ = new LengthField("drawing-width", tr("How wide the whole drawing is"), this);
   width_->setFixedWidth(width_field_px);

@@ -24,7 +24,7 @@ void swatch(QPushButton* button, const QColor& colour) {
 LookView::LookView(QWidget* parent) : QWidget(parent) {
   setObjectName("drawing-looks");
   setAccessibleName(tr("The plate as it will look, each line as wide as its tool leaves it"));
-  setMinimumHeight(150);
+  setMinimumHeight(136);
   cap_ = make_button("cap-colour", tr("Cap"), tr("The colour of the cap, or of a plate of one piece"), this);
   core_ = make_button("core-colour", tr("Core"), tr("The colour of the core"), this);
   connect(cap_, &QPushButton::clicked, this, [this] { emit colour_wanted(true); });

@@ -21,7 +21,7 @@ class RackDrawing : public QWidget {
   RackDrawing(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     setObjectName("rack-drawing");
     setAccessibleName(RackPage::tr("The rack's slots with their tools"));
-    setMinimumHeight(220);
+    setMinimumHeight(200);
   }
   void show(std::vector<RackFinding> findings) {
     findings_ = std::move(findings);

@@ -64,7 +64,7 @@ SquareDrawing::SquareDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("square-drawing");
   setAccessibleName(tr("Marks, distances and the beam"));
   setToolTip(tr("Drag from mark to mark to add a distance; click a distance's words for its edges"));
-  setMinimumHeight(280);
+  setMinimumHeight(218);
   rails_ = new LengthField("rail-spacing", tr("Between the rails that carry the beam"), this);
   rails_->setFixedWidth(static_cast<int>(mark_field_px));
   rails_->set_decimals(0);

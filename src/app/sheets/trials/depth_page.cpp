@@ -67,7 +67,7 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
   settings->addWidget(instrument_);
   what_ = make_choice("depth-what", tr("What of a groove is measured"), {tr("its depth"), tr("its width")}, card);
   settings->addWidget(what_);
-  by_ = make_choice("depth-by", tr("What says how deep"), {tr("set by the nose"), tr("set by Z")}, card);
+  by_ = make_choice("depth-by", tr("What says how deep"), {tr("by the nose"), tr("by Z")}, card);
   settings->addWidget(by_);
   const auto tick = add_field(groove, "depth-tick", tr("Tick"), tr("What was set for this groove"), 2, session, card);
   tick_word_ = tick.word;
@@ -77,10 +77,9 @@ DepthPage::DepthPage(Session& session) : FindingPage(session) {
   for (LengthField* f : {tick_, measured_}) f->setFixedWidth(80);
   hint_ = foot.hint("depth-hint", "task");
   take_ = add_act(
-      acts, "depth-take", tr("Take this groove"), tr("Keeps what this groove measures"), card, [this] { add_groove(); },
-      true);
+      acts, "depth-take", tr("Take it"), tr("Keeps what this groove measures"), card, [this] { add_groove(); }, true);
   make_ =
-      add_act(acts, "depth-make", tr("Make the groove"),
+      add_act(acts, "depth-make", tr("Make groove"),
               tr("Engrave and measure it as a person at the simulated machine would"), card, [this] { make_groove(); });
   write_ = add_act(acts, "depth-write", tr("Write a ladder…"),
                    tr("Grooves at rising depths over the whole piece, as a program"), card, [this] { write_ladder(); });
@@ -318,7 +317,7 @@ void DepthPage::show_ladder(const Result<EngravingFinding>& found) {
   points->setData(x, y);
   points->setLineStyle(QCPGraph::lsNone);
   points->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssDisc, theme().teal, theme().teal, 9));
-  if (x.isEmpty()) say_in(*ladder_, tr("Each groove will stand here."));
+  if (x.isEmpty()) say_in(*ladder_, tr("No groove yet"));
   dress(*ladder_);
   const double margin = std::max((high - low) * 0.1, 1e-3);
   ladder_->xAxis->setRange(shown(low - margin), shown(high + margin));

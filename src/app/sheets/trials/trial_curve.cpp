@@ -28,7 +28,7 @@ TrialCurve::TrialCurve(QWidget* parent) : QWidget(parent), plot_(new QCustomPlot
   layout->addWidget(plot_);
   plot_->setObjectName("trial-curve");
   plot_->setAccessibleName(tr("Which cuts went through and which marked what lies below, over the level"));
-  plot_->setMinimumHeight(190);
+  plot_->setMinimumHeight(140);
 }
 
 void TrialCurve::show(const TrialsWorksheet& sheet, const std::optional<TrialFinding>& found,

@@ -21,7 +21,7 @@ class CentreDrawing : public QWidget {
   explicit CentreDrawing(QWidget* parent) : QWidget(parent) {
     setObjectName("centre-drawing");
     setAccessibleName(CentrePage::tr("The touches and the middle between them"));
-    setMinimumHeight(220);
+    setMinimumHeight(200);
   }
   struct Dot {
     QPointF at;

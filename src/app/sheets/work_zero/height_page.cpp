@@ -22,7 +22,7 @@ class HeightDrawing : public QWidget {
   explicit HeightDrawing(QWidget* parent) : QWidget(parent) {
     setObjectName("height-drawing");
     setAccessibleName(HeightPage::tr("The stock's top and the bed, touched through the plate"));
-    setMinimumHeight(165);
+    setMinimumHeight(156);
   }
   struct Shown {
     std::optional<QString> top, bed, between;
@@ -83,7 +83,7 @@ class HeightDrawing : public QWidget {
   void place() {
     if (field_)
       field_->move(static_cast<int>(stock_right()) + 18,
-                   static_cast<int>(std::min((top_y() + bed_y()) / 2 - 34, bed_y() - 86)));
+                   static_cast<int>(std::clamp((top_y() + bed_y()) / 2 - 34, 0.0, std::max(0.0, bed_y() - 86))));
   }
   Shown shown_;
   LengthField* field_ = nullptr;
@@ -102,8 +102,8 @@ HeightPage::HeightPage(Session& session) : TouchingPage(session) {
   inside->addWidget(words_);
   PageFoot foot(inside, card);
   auto* acts = foot.acts();
-  top_button_ = add_act(acts, "touch-stock-top", tr("Touch the stock's top"),
-                        tr("The plate lies on the stock, under the tool"), card, [this] { touch_surface(false); });
+  top_button_ = add_act(acts, "touch-stock-top", tr("Touch the top"), tr("The plate lies on the stock, under the tool"),
+                        card, [this] { touch_surface(false); });
   bed_button_ = add_act(acts, "touch-bed", tr("Touch the bed"), tr("The plate lies on the bed, beside the stock"), card,
                         [this] { touch_surface(true); });
   auto* surface = add_act(acts, "height-surface", tr("The whole surface…"),

@@ -20,7 +20,7 @@ class PlacesDrawing : public QWidget {
   PlacesDrawing(Session& session, QWidget* parent) : QWidget(parent), session_(session) {
     setObjectName("places-drawing");
     setAccessibleName(PlacesPage::tr("Plan of the travel with the stored places"));
-    setMinimumHeight(150);
+    setMinimumHeight(140);
   }
   void show(std::optional<QPointF> typed, int chosen) {
     typed_ = typed;

@@ -30,7 +30,7 @@ constexpr double turned_tolerance_mm = 0.005, drawn_turn_rad = 0.14;
 TurnedDrawing::TurnedDrawing(QWidget* parent) : QWidget(parent) {
   setObjectName("turned-drawing");
   setAccessibleName(TurnedPage::tr("The stock from above, turned more than it is"));
-  setMinimumHeight(240);
+  setMinimumHeight(190);
 }
 
 void TurnedDrawing::show(Edge edge, int touched, const std::optional<TurnedStock>& found) {
