@@ -3,8 +3,6 @@
 #include <QCheckBox>
 #include <QDropEvent>
 #include <QMimeData>
-#include <QScrollArea>
-#include <QScrollBar>
 #include <QSlider>
 #include <QTableWidget>
 
@@ -133,7 +131,12 @@ TEST_F(DrawingWindow, SaysWhatHoldsTheStockAndWhatIsTooSmallForIt) {
   EXPECT_TRUE(text("drawing-places").contains("wheel: the first"));
   EXPECT_TRUE(text("drawing-places").contains("pen: +20.00 +3.00")) << text("drawing-places").toStdString();
   shoot("stock-and-drawing");
-  EXPECT_EQ(find<QScrollArea>("sheet-area")->horizontalScrollBar()->maximum(), 0) << "nothing is pushed sideways";
+  for (const QSize size : {QSize(1024, 700), QSize(1280, 800)}) {
+    window_->resize(size);
+    QTest::qWait(20);
+    const QStringList faults = faults_of(window_->findChild<QWidget*>("sheet-program"));
+    EXPECT_TRUE(faults.isEmpty()) << size.width() << ":\n" << faults.join("\n").toStdString();
+  }
   session_->editor().change_book("small", [](Book& b) {
     b.machine.vacuum.smallest_piece_cm2 = 1e5;
     b.machine.heads[1].place.reset();

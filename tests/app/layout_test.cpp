@@ -1,5 +1,5 @@
-// Every page at three sizes and in both units: no text is wider than its box, nothing that is typed into or pressed
-// lies over another, no field lies outside its drawing.
+// Every page at three sizes and in both units, of the engraver and the table where there is least room: no text is
+// wider than its box, nothing that is typed into or pressed lies over another, no field lies outside its drawing.
 #include "app/session/book_editor.h"
 #include "app/session/phrases.h"
 #include "layout_faults.h"
@@ -8,24 +8,41 @@
 namespace ypsi::app {
 namespace {
 
-using Layout = PagesTest;
+class Layout : public PagesTest {
+ protected:
+  /// Walks over the pages in a window of this size and keeps what is wrong.
+  void look(const char* unit, QSize size) {
+    session_->machine().connection()->set_speed(1);  // nothing is to be hurried while looking
+    session_->editor().note_in_book([&](Book& b) { b.length_unit = unit; });
+    window_->resize(size);
+    each_page([&](const QString& page, QWidget* of) {
+      const QStringList faults = faults_of(of);
+      for (const QString& fault : faults) where_[page + ": " + fault] << QString("%1 %2").arg(size.width()).arg(unit);
+      if (!faults.isEmpty()) shoot(QString("fault-%1-%2-%3").arg(page).arg(size.width()).arg(unit));
+    });
+  }
+  void expect_no_fault() {
+    for (const auto& [fault, sizes] : where_)
+      ADD_FAILURE() << fault.toStdString() << " at " << sizes.join(", ").toStdString();
+  }
+
+ private:
+  std::map<QString, QStringList> where_;  // by fault
+};
 
 TEST_F(Layout, EveryPageFitsAtThreeSizesAndInBothUnits) {
   home();
-  session_->machine().connection()->set_speed(1);  // nothing is to be hurried while looking
-  std::map<QString, QStringList> where;            // by fault
   for (const char* unit : {"mm", "in"})
-    for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(1920, 1080)}) {
-      session_->editor().note_in_book([&](Book& b) { b.length_unit = unit; });
-      window_->resize(size);
-      each_page([&](const QString& page, QWidget* of) {
-        const QStringList faults = faults_of(of);
-        for (const QString& fault : faults) where[page + ": " + fault] << QString("%1 %2").arg(size.width()).arg(unit);
-        if (!faults.isEmpty()) shoot(QString("fault-%1-%2-%3").arg(page).arg(size.width()).arg(unit));
-      });
-    }
-  for (const auto& [fault, sizes] : where)
-    ADD_FAILURE() << fault.toStdString() << " at " << sizes.join(", ").toStdString();
+    for (const QSize size : {QSize(1024, 700), QSize(1280, 800), QSize(1920, 1080)}) look(unit, size);
+  expect_no_fault();
+}
+
+TEST_F(Layout, EveryPageOfTheOtherMachinesFitsWhereThereIsLeastRoom) {
+  for (const char* machine : {"tansy", "fathom"}) {
+    open_machine(machine);
+    look("mm", QSize(1024, 700));
+    expect_no_fault();
+  }
 }
 
 TEST_F(Layout, APlantedFaultIsFound) {
@@ -38,14 +55,35 @@ TEST_F(Layout, APlantedFaultIsFound) {
   planted->show();
   auto* outside = new QLineEdit(page);
   outside->setObjectName("outside");
-  outside->setGeometry(page->width() - 20, 40, 90, 24);
-  outside->show();
   auto* begin = find<QPushButton>("homing-begin");
   auto* over = new QLineEdit(begin->parentWidget());
   over->setObjectName("over");
   over->setGeometry(begin->geometry());
   over->show();
+  auto* low = new QWidget(page);
+  low->setFixedSize(90, 30);
+  auto* column = new QVBoxLayout(low);
+  for (const char* name : {"upper", "lower"}) {
+    auto* board = new QWidget(low);
+    board->setObjectName(name);
+    board->setMinimumHeight(30);
+    column->addWidget(board);
+  }
+  auto* narrow = new QComboBox(page);
+  narrow->setObjectName("narrow");
+  narrow->addItem("a choice of many words");
+  narrow->setFixedWidth(60);
+  for (QWidget* w : {low, static_cast<QWidget*>(narrow)}) w->show();
+  auto* wide = new QWidget(page);
+  wide->setMinimumWidth(2000);
+  page->layout()->addWidget(wide);
+  ASSERT_TRUE(wait_for([&] { return page->width() >= 2000; }));
+  outside->setGeometry(page->width() - 20, 40, 90, 24);
+  outside->show();
   const QString all = faults_of(page).join("\n");
+  EXPECT_TRUE(all.contains("upper (QWidget) lies over lower")) << all.toStdString();
+  EXPECT_TRUE(all.contains("“a choice of many words” is wider")) << all.toStdString();
+  EXPECT_TRUE(all.contains("is pushed sideways by")) << all.toStdString();
   EXPECT_TRUE(all.contains("planted (QPushButton): “much too long")) << all.toStdString();
   EXPECT_TRUE(all.contains("outside (QLineEdit): lies outside")) << all.toStdString();
   EXPECT_TRUE(all.contains("lies over")) << all.toStdString();
