@@ -7,6 +7,7 @@
 #include "app/session/book_editor.h"
 #include "app/session/entry_text.h"
 #include "core/book/record.h"
+#include "core/book/worksheets/lost_motion.h"
 #include "core/book/worksheets/scale.h"
 #include "core/tasks/certificate.h"
 #include "window_fixture.h"
@@ -120,6 +121,25 @@ TEST_F(BookInWindow, UndoAndRedoGoThroughEveryChange) {
   redo();
   ASSERT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 1u);
   EXPECT_DOUBLE_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings[0].measured, 299);
+}
+
+TEST_F(BookInWindow, UndoTakesNothingBackThatWasNotedSince) {
+  sheet("steps_per_unit");
+  type("told", "300");
+  type("measured", "299");
+  auto* inches = window_->findChild<QAction*>("unit-in");
+  ASSERT_NE(inches, nullptr);
+  inches->trigger();
+  session_->editor().note_in_book([](Book& b) {
+    b.worksheets[positioning_worksheets][0].runs.push_back({});  // as taken at the machine
+  });
+  undo();
+  EXPECT_TRUE(session_->editor().book().worksheets[scale_worksheets][0].readings.empty());
+  EXPECT_EQ(session_->editor().book().length_unit, "in");
+  EXPECT_EQ(session_->editor().book().worksheets[positioning_worksheets][0].runs.size(), 1u);
+  redo();
+  EXPECT_EQ(session_->editor().book().worksheets[scale_worksheets][0].readings.size(), 1u);
+  EXPECT_EQ(session_->editor().book().length_unit, "in");
 }
 
 TEST_F(BookInWindow, TheWarmthIsAskedOnceAndKeptWithWhatIsFound) {

@@ -18,6 +18,7 @@
 #include "app/session/job_session.h"
 #include "app/session/machine_session.h"
 #include "app/session/session.h"
+#include "core/book/record.h"
 #include "standin/truth.h"
 
 namespace ypsi::app {
@@ -32,7 +33,10 @@ class WindowTest : public ::testing::Test {
     demo_ = prepare_demo(YPSI_DEMO_DATA, folder_.path(), true).value();
     open();
   }
-  void TearDown() override { close(); }
+  void TearDown() override {
+    expect_undo_takes_back_what_was_kept();
+    close();
+  }
 
   /// Another demo machine, in a window of the usual size.
   void open_machine(const char* name) {
@@ -58,6 +62,7 @@ class WindowTest : public ::testing::Test {
     window_->show();
     (void)QTest::qWaitForWindowExposed(window_.get(), 2000);
     QApplication::setActiveWindow(window_.get());  // a bare X server has no window manager to do it
+    QObject::connect(&session_->editor(), &BookEditor::book_opened, [this] { kept_.clear(); });
     session_->editor().open_book();
   }
   void close() {
@@ -96,7 +101,24 @@ class WindowTest : public ::testing::Test {
     ASSERT_NE(button, nullptr);
     ASSERT_TRUE(button->isVisible()) << name << " is hidden";
     ASSERT_TRUE(button->isEnabled()) << name << " is disabled";
+    const bool keeps = QString(name).startsWith("keep") || QString(name).startsWith("apply");
+    const std::size_t entries = keeps ? session_->editor().book().history.size() : 0;
+    const int step = session_->editor().undo_stack().index();
     QTest::mouseClick(button, Qt::LeftButton);
+    if (!keeps || session_->editor().book().history.size() == entries) return;
+    EXPECT_EQ(session_->editor().undo_stack().index(), step + 1) << name << ": a finding is kept in one step";
+    kept_.push_back({name, step, entries, session_->editor().book().history.size()});
+  }
+  /// Whatever a test kept: the step that took it takes its entries back.
+  void expect_undo_takes_back_what_was_kept() {
+    if (!session_) return;
+    auto& steps = session_->editor().undo_stack();
+    for (auto kept = kept_.rbegin(); kept != kept_.rend(); ++kept) {
+      while (steps.index() > kept->step) steps.undo();
+      const auto holds = findings_that_hold(session_->editor().book());
+      for (std::size_t i = kept->first; i < std::min(kept->last, holds.size()); ++i)
+        EXPECT_FALSE(holds[i]) << kept->act << ": entry " << i << " is taken back";
+    }
   }
   void type(const char* name, const QString& text, Qt::Key end = Qt::Key_Return) {
     auto* field = find<QLineEdit>(name);
@@ -247,6 +269,13 @@ class WindowTest : public ::testing::Test {
   /// What only a test may look at.
   standin::StandIn& machine() { return standin::truth_of(*session_->machine().connection()->machine()); }
 
+  /// A finding that a press kept: the step of undo before it, its entries in the record.
+  struct Kept {
+    std::string act;
+    int step;
+    std::size_t first, last;
+  };
+  std::vector<Kept> kept_;
   QTemporaryDir folder_;
   DemoFiles demo_;
   std::unique_ptr<Session> session_;

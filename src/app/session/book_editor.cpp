@@ -7,6 +7,7 @@
 #include <utility>
 
 #include "app/session/notices.h"
+#include "core/book/merge.h"
 
 namespace ypsi::app {
 
@@ -225,10 +226,7 @@ void BookEditor::stamp_entries(std::size_t from) {
 
 void BookEditor::restore(const Book& target, const Book& from_book, bool undoing, std::size_t from, std::size_t to,
                          MachineFollows machine) {
-  auto history = std::move(book_.history);
-  const auto job_program = book_.job.program;
-  const auto recent = book_.job.recent_programs;
-  const auto warmth = book_.workshop_C;
+  auto& history = book_.history;
   for (std::size_t i = from; i < to; ++i) {
     // The newest line that tells of this change: itself, or what undid or redid it last.
     std::size_t latest = i;
@@ -241,11 +239,8 @@ void BookEditor::restore(const Book& target, const Book& from_book, bool undoing
     if (undoing) std::swap(entry.as_found, entry.as_left);
     history.push_back(std::move(entry));
   }
-  book_ = target;
-  book_.history = std::move(history);
-  book_.job.program = job_program;
-  book_.job.recent_programs = recent;
-  book_.workshop_C = warmth;
+  // What was noted since without a step of its own, such as readings of a test at the machine, stays.
+  book_ = merged(std::move(book_), from_book, target);
   if (machine == MachineFollows::yes) emit machine_must_follow(from_book);
   save();
   emit book_changed();

@@ -109,7 +109,7 @@ class MachineSession : public QObject {
   std::vector<SettingDifference> setting_differences() const;
   /// Settles one difference: the book takes the controller's value, or the controller is set as in the book.
   void settle(const SettingDifference& difference, bool from_controller);
-  /// Keeps the build that is being changed, and sets the controller as it says.
+  /// Keeps the build that is being changed, or the one in the book as looked at, and sets the controller as it says.
   void keep_build(const QString& words);
   /// The stand-in's own memory, where there is one, goes to the disk; says when it does not.
   void keep_settings();

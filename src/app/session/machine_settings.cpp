@@ -101,11 +101,11 @@ bool MachineSession::know_limits_in_use(Axis a) {
 }
 
 void MachineSession::keep_build(const QString& words) {
-  if (!editor_.book().worksheets[build_worksheet]) return;
   for (const Axis a : all_axes) know_limits_in_use(a);
   const Book before = editor_.book_without_record();
   editor_.change_book(tr("Keep the build"), [&](Book& b) {
-    ypsi::keep_build(b, *b.worksheets[build_worksheet], editor_.now().toStdString(), words.toStdString());
+    const MachineSetup build = b.worksheets[build_worksheet].value_or(b.machine);
+    ypsi::keep_build(b, build, editor_.now().toStdString(), words.toStdString());
   });
   set_machine_as_changed(before);
 }

@@ -68,10 +68,7 @@ BuildSheet::BuildSheet(Session& session)
                                 tr("Writes it into the book and sets the controller as it says (Ctrl+Return)"), true);
   keep_->setShortcut(QKeySequence("Ctrl+Return"));
   drop_ = finding()->add_button("drop-build", tr("Drop the changes"), tr("Goes back to the build in the book"));
-  connect(keep_, &QPushButton::clicked, this, [this] {
-    if (!draft_.changed()) draft_.change(tr("Look at the build"), [](MachineSetup&) {});
-    session_.machine().keep_build(words());
-  });
+  connect(keep_, &QPushButton::clicked, this, [this] { session_.machine().keep_build(words()); });
   connect(drop_, &QPushButton::clicked, this, [this] {
     session_.editor().change_book(
         tr("Drop the changes to the build"), [](Book& b) { b.worksheets[build_worksheet].reset(); },
