@@ -25,9 +25,9 @@ inline int room_of(const QComboBox& box) {
 /// What a layout places, in it and in the layouts within.
 inline void placed_by(const QLayout& layout, QList<QWidget*>& all) {
   for (int i = 0; i < layout.count(); ++i) {
-    const QLayoutItem* item = layout.itemAt(i);
+    QLayoutItem* item = layout.itemAt(i);
     if (auto* w = item->widget(); w && w->isVisible() && !w->size().isEmpty()) all << w;
-    if (auto* l = const_cast<QLayoutItem*>(item)->layout()) placed_by(*l, all);
+    if (auto* l = item->layout()) placed_by(*l, all);
   }
 }
 

@@ -1,5 +1,7 @@
 // Every page at three sizes and in both units, of the engraver and the table where there is least room: no text is
 // wider than its box, nothing that is typed into or pressed lies over another, no field lies outside its drawing.
+#include <QScrollArea>
+
 #include "app/session/book_editor.h"
 #include "app/session/phrases.h"
 #include "layout_faults.h"
@@ -58,35 +60,43 @@ TEST_F(Layout, APlantedFaultIsFound) {
   auto* begin = find<QPushButton>("homing-begin");
   auto* over = new QLineEdit(begin->parentWidget());
   over->setObjectName("over");
-  over->setGeometry(begin->geometry());
-  over->show();
   auto* low = new QWidget(page);
+  low->setObjectName("low");
   low->setFixedSize(90, 30);
   auto* column = new QVBoxLayout(low);
   for (const char* name : {"upper", "lower"}) {
     auto* board = new QWidget(low);
     board->setObjectName(name);
-    board->setMinimumHeight(30);
+    board->setFixedHeight(40);
     column->addWidget(board);
   }
+  auto* blind = new QScrollArea(page);
+  blind->setObjectName("blind");
+  blind->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+  blind->setWidget(new QWidget);
+  blind->widget()->setFixedSize(300, 10);
+  blind->setFixedSize(100, 30);
   auto* narrow = new QComboBox(page);
   narrow->setObjectName("narrow");
   narrow->addItem("a choice of many words");
   narrow->setFixedWidth(60);
-  for (QWidget* w : {low, static_cast<QWidget*>(narrow)}) w->show();
+  for (QWidget* w : QWidgetList{low, blind, narrow}) w->show();
   auto* wide = new QWidget(page);
   wide->setMinimumWidth(2000);
   page->layout()->addWidget(wide);
   ASSERT_TRUE(wait_for([&] { return page->width() >= 2000; }));
   outside->setGeometry(page->width() - 20, 40, 90, 24);
-  outside->show();
+  over->setGeometry(begin->geometry());
+  for (QWidget* w : {outside, over}) w->show();
   const QString all = faults_of(page).join("\n");
   EXPECT_TRUE(all.contains("upper (QWidget) lies over lower")) << all.toStdString();
+  EXPECT_TRUE(all.contains("lower (QWidget): lies below low")) << all.toStdString();
+  EXPECT_TRUE(all.contains("blind (QScrollArea): ")) << all.toStdString();
   EXPECT_TRUE(all.contains("“a choice of many words” is wider")) << all.toStdString();
   EXPECT_TRUE(all.contains("is pushed sideways by")) << all.toStdString();
   EXPECT_TRUE(all.contains("planted (QPushButton): “much too long")) << all.toStdString();
   EXPECT_TRUE(all.contains("outside (QLineEdit): lies outside")) << all.toStdString();
-  EXPECT_TRUE(all.contains("lies over")) << all.toStdString();
+  EXPECT_TRUE(all.contains("homing-begin (QPushButton) lies over over (QLineEdit)")) << all.toStdString();
 }
 
 }  // namespace

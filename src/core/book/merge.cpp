@@ -36,17 +36,13 @@ bool same(const json* a, const json* b) {
                      [b](const auto& item) { return same(&item.value(), find(*b, item.key())); });
 }
 
-template <class Is>
-bool all(Is is, const json* a, const json* b, const json* c) {
-  return a && b && c && is(*a) && is(*b) && is(*c);
-}
-
-/// What `key` is to be; nothing where it is to be absent.
+/// What a value is to be; nothing where it is to be absent.
 std::optional<json> merged(const json* now, const json* from, const json* to) {
   const auto taken = [](const json* value) { return value ? std::optional(*value) : std::nullopt; };
   if (same(now, from)) return taken(to);
   if (same(from, to)) return taken(now);
-  if (all([](const json& j) { return j.is_object(); }, now, from, to)) {
+  const auto each_is = [&](auto is) { return now && from && to && is(*now) && is(*from) && is(*to); };
+  if (each_is([](const json& j) { return j.is_object(); })) {
     std::set<std::string> keys;
     for (const json* each : {now, from, to})
       for (const auto& item : each->items()) keys.insert(item.key());
@@ -55,7 +51,7 @@ std::optional<json> merged(const json* now, const json* from, const json* to) {
       if (auto value = merged(find(*now, key), find(*from, key), find(*to, key))) out[key] = std::move(*value);
     return out;
   }
-  if (all([now](const json& j) { return j.is_array() && j.size() == now->size(); }, now, from, to)) {
+  if (each_is([now](const json& j) { return j.is_array() && j.size() == now->size(); })) {
     json out = json::array();
     for (std::size_t i = 0; i < now->size(); ++i) out.push_back(*merged(&now->at(i), &from->at(i), &to->at(i)));
     return out;
